@@ -1,0 +1,137 @@
+"""Errors the core raises, and the guards that raise them."""
+
+from __future__ import annotations
+
+import math
+
+
+class CoreError(ValueError):
+    """Any refusal of the core; ``field`` names the quantity that caused it."""
+
+    field: str = ""
+
+
+class OutOfRange(CoreError):
+    """A quantity lies outside the range the core believes.
+
+    Parameters
+    ----------
+    field : str
+        Name of the quantity, as in the plan document without its unit.
+    value : object
+        What was given, SI.
+    low, high : float
+        Allowed range, SI; an infinite end means unbounded.
+    why : str
+        Reason for the range, in words for a person.
+    dimension : str
+        Key of ``treecore.units`` by which the range is shown.
+    """
+
+    def __init__(self, field: str, value: object, low: float, high: float, why: str = "", dimension: str = "") -> None:
+        self.field, self.value, self.low, self.high = field, value, low, high
+        self.why, self.dimension = why, dimension
+        super().__init__(f"{field}: {value} is outside {low:g} to {high:g} {dimension}".rstrip() + (f" ({why})" if why else ""))
+
+
+class NotSolvable(CoreError):
+    """The question has no answer for these inputs.
+
+    Parameters
+    ----------
+    what : str
+        Field or question that can't be answered.
+    why : str
+        Reason in words for a person.
+    """
+
+    def __init__(self, what: str, why: str) -> None:
+        self.field, self.why = what, why
+        super().__init__(f"{what}: {why}")
+
+
+class BadDocument(CoreError):
+    """A plan document does not follow its schema.
+
+    Parameters
+    ----------
+    field : str
+        Path of the offending entry.
+    why : str
+        What is wrong with it.
+    """
+
+    def __init__(self, field: str, why: str) -> None:
+        self.field, self.why = field, why
+        super().__init__(f"{field}: {why}")
+
+
+def between(field: str, value: float, low: float, high: float, why: str = "", dimension: str = "") -> float:
+    """Return ``value`` if ``low <= value <= high`` and it is a finite number.
+
+    Parameters
+    ----------
+    field : str
+        Name used in the error.
+    value, low, high : float
+        Quantity and its allowed range, all in one unit. [SI]
+    why : str
+        Reason for the range.
+    dimension : str
+        Key of ``treecore.units`` for display.
+
+    Raises
+    ------
+    OutOfRange
+        If the value is not a finite number within the range.
+    """
+    if type(value) is float and low <= value <= high and value - value == 0.0:
+        return value  # the usual case; the difference is 0 for finite numbers only
+    if not isinstance(value, (int, float)) or isinstance(value, bool) or not math.isfinite(value) or not low <= value <= high:
+        raise OutOfRange(field, value, low, high, why, dimension)
+    return float(value)
+
+
+def inside(field: str, value: float, low: float, high: float, why: str = "", dimension: str = "") -> float:
+    """Return ``value`` if ``low < value < high``: as ``between`` with both ends left out.
+
+    Parameters
+    ----------
+    field : str
+        Name used in the error.
+    value, low, high : float
+        Quantity and the ends it must not reach, all in one unit. [SI]
+    why : str
+        Reason for the range.
+    dimension : str
+        Key of ``treecore.units`` for display.
+
+    Raises
+    ------
+    OutOfRange
+        If the value is not a finite number strictly inside the range.
+    """
+    between(field, value, low, high, why, dimension)
+    if value in (low, high):
+        raise OutOfRange(field, value, low, high, why, dimension)
+    return float(value)
+
+
+def positive(field: str, value: float) -> float:
+    """Return ``value`` if it is finite and above zero.
+
+    Parameters
+    ----------
+    field : str
+        Name used in the error.
+    value : float
+        Quantity. [SI]
+
+    Raises
+    ------
+    OutOfRange
+        Otherwise.
+    """
+    if 0.0 < value < 1e12:
+        return value
+    return inside(field, value, 0.0, 1e12)

@@ -1,0 +1,200 @@
+"""The balance at the stump: pivot, wedges, pull line, wind. Moments forward positive, to the right positive [N·m]."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from treecore.errors import NotSolvable, between, positive
+
+GRAVITY = 9.80665
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Pull:
+    """One pull line: tie height above the ground [m], anchor by bearing [rad], distance and height [m], tension [N]."""
+
+    tie: float
+    azimuth: float
+    distance: float
+    anchor: float
+    force: float
+
+    def __post_init__(self) -> None:
+        """Refuse a line that goes nowhere."""
+        between("pull_force", self.force, 0.0, 500e3, "a line pulls up to 500 kN", "force")
+        between("pull_tie", self.tie, 0.3, 100.0, "above the cut, in the tree", "length")
+        between("pull_distance", self.distance, 1.0, 300.0, "an anchor stands 1 to 300 m off", "length")
+        between("pull_anchor", self.anchor, -30.0, 60.0, "height of the anchor against the ground at the stem", "length")
+
+
+def pivot_offset(along: float, depth: float, hinge: float) -> float:
+    """How far the hinge's middle stands forward of the stem's centre [m]; docs/methods.md, balance (1).
+
+    Parameters
+    ----------
+    along, depth, hinge : float
+        Stem diameter along the lay, notch depth, hinge thickness. [m]
+
+    Raises
+    ------
+    OutOfRange
+        Unless depth and hinge fit into the stem.
+
+    References
+    ----------
+    Geometry; a plumb, even tree sits back by this much.
+    """
+    between("depth", depth, 0.0, positive("along", along), "inside the stem", "cut")
+    between("hinge", hinge, 0.0, along - depth, "a hinge is cut from what the notch leaves", "cut")
+    return along / 2.0 - depth - hinge / 2.0  # (1)
+
+
+def wedge_lever(along: float, depth: float, hinge: float) -> float:
+    """Distance from the hinge's middle to the back rim, where the wedge lifts [m]; docs/methods.md, balance (2).
+
+    Parameters
+    ----------
+    along, depth, hinge : float
+        Stem diameter along the lay, notch depth, hinge thickness. [m]
+
+    Raises
+    ------
+    OutOfRange
+        As ``pivot_offset``.
+
+    References
+    ----------
+    Geometry.
+    """
+    return along / 2.0 + pivot_offset(along, depth, hinge)  # (2)
+
+
+def wedge_lift(lever: float, back_offset: float, cg_height: float) -> float:
+    """Lift at the wedge that brings the CG over the pivot [m]; docs/methods.md, balance (3).
+
+    Parameters
+    ----------
+    lever : float
+        Hinge to wedge. [m]
+    back_offset : float
+        How far the CG sits behind the pivot; at or below zero no lift is needed. [m]
+    cg_height : float
+        CG above the hinge. [m]
+
+    Raises
+    ------
+    OutOfRange
+        Unless lever and CG height are above zero.
+
+    References
+    ----------
+    tan(angle) = back offset / CG height, lift = lever · tan(angle).
+    """
+    return positive("lever", lever) * max(back_offset, 0.0) / positive("cg_height", cg_height)  # (3)
+
+
+def wedge_drive(lift_force: float, taper: float, friction: float) -> float:
+    """Force that drives a wedge under a load, friction on both faces [N]; docs/methods.md, balance (4).
+
+    Parameters
+    ----------
+    lift_force : float
+        Load on the wedge. [N]
+    taper : float
+        Angle between the wedge's faces. [rad]
+    friction : float
+        Coefficient. [-]
+
+    Raises
+    ------
+    OutOfRange
+        On a wedge or friction nobody has.
+
+    References
+    ----------
+    Wedge with friction angle on both faces (Meriam & Kraige, Statics).
+    """
+    between("taper", taper, 0.01, 0.6, "wedges taper 1° to 35°", "angle")
+    between("friction", friction, 0.0, 1.0)
+    return lift_force * 2.0 * math.tan(taper / 2.0 + math.atan(friction))  # (4)
+
+
+def pull_moments(pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[float, float]) -> tuple[float, float]:
+    """Moments of a pull line about the hinge's middle, forward and to the right [N·m]; docs/methods.md, balance (5).
+
+    Parameters
+    ----------
+    pull : Pull
+        The line.
+    lay : float
+        Bearing of the lay. [rad]
+    cut, pivot : float
+        Height of the hinge above the ground; its offset forward of the stem's centre. [m]
+    lean : tuple of float
+        Tangent of the lean along and across the lay. [-]
+
+    Raises
+    ------
+    NotSolvable
+        If the line is tied at or below the hinge.
+
+    References
+    ----------
+    Cross product of the tie's position and the line's force.
+    """
+    if pull.tie <= cut:
+        raise NotSolvable("pull_tie", "the line is tied at or below the cut; tie it higher")
+    turn = pull.azimuth - lay
+    height = pull.tie - cut
+    tie_x, tie_y = lean[0] * height - pivot, lean[1] * height
+    to_x = pull.distance * math.cos(turn) - pivot - tie_x
+    to_y = pull.distance * math.sin(turn) - tie_y
+    to_z = pull.anchor - pull.tie
+    unit = pull.force / math.sqrt(to_x**2 + to_y**2 + to_z**2)
+    return (height * to_x - tie_x * to_z) * unit, (height * to_y - tie_y * to_z) * unit  # (5)
+
+
+def wind_force(area: float, speed: float, drag: float, air: float) -> float:
+    """Drag of the wind on the crown [N]; docs/methods.md, balance (6).
+
+    Parameters
+    ----------
+    area : float
+        Outline area. [m2]
+    speed : float
+        Wind at crown height. [m/s]
+    drag, air : float
+        Drag coefficient [-] and density of the air. [kg/m3]
+
+    References
+    ----------
+    Half density times speed squared times drag area.
+    """
+    return 0.5 * air * drag * area * speed**2  # (6)
+
+
+def commit_angle(weight: float, back: float, height: float, resisting: float) -> float:
+    """Turn of the stem after which its weight alone carries on [rad]; docs/methods.md, balance (7).
+
+    Parameters
+    ----------
+    weight : float
+        Above the hinge. [N]
+    back, height : float
+        CG behind the pivot and above it. [m]
+    resisting : float
+        Moment of the bending hinge and any headwind. [N·m]
+
+    Returns
+    -------
+    float
+        Turn from where it stands; a quarter turn past balance where the weight never outdoes the resistance. [rad]
+
+    References
+    ----------
+    W·r·sin(turn − balance) = resisting moment, r the CG's distance from the pivot.
+    """
+    balance = math.atan2(back, positive("height", height))
+    share = resisting / (positive("weight", weight) * math.hypot(back, height))
+    return balance + math.asin(min(max(share, -1.0), 1.0))  # (7)

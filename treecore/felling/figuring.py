@@ -1,0 +1,171 @@
+"""The figures of a felling plan: labels, formulas with this case's values, sources."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from treecore.estimate import Estimate, exactly
+from treecore.felling.balance import GRAVITY, wedge_lever
+from treecore.felling.notch import aim_off
+from treecore.figures import Figure, Term
+from treecore.schools import constant
+from treecore.species import hinge_qualities
+from treecore.workzone import Ground
+
+if TYPE_CHECKING:
+    from treecore.felling.plan import FellingInput, Point
+
+
+class _Row(NamedTuple):
+    key: str
+    label: str
+    dimension: str
+    formula: str
+    terms: str
+    source: str
+
+
+_BEAM = "Section moduli of a rectangle; docs/methods.md hinge "
+_STATICS = "Statics about the hinge's middle; docs/methods.md balance "
+_ROWS = (
+    _Row("hinge_length", "Hinge length", "cut", "ℓ = 2 · b · √(f − f²), f = depth / a", "b a depth", "Chord of an ellipse; docs/methods.md notch (1)"),
+    _Row("thin", "Thin limit: holds sideways", "cut", "t = 6 · |M_side| / (k · MOR · ℓ²)", "M_side k MOR l", _BEAM + "(1)"),
+    _Row("thick", "Thick limit: still bends", "cut", "t = √(4 · M_left / (MOR · ℓ))", "M_left MOR l", _BEAM + "(3), fully plastic"),
+    _Row("thick_yield", "Thick limit at first yield", "cut", "t = √(6 · M_left / (MOR · ℓ))", "M_left MOR l", _BEAM + "(3), first yield"),
+    _Row("back_offset", "Balance behind the pivot", "offset", "b = D/2 − depth − t/2 − x_cg", "a depth t x_cg", _STATICS + "(1)"),
+    _Row("weight_moment", "Weight", "moment", "M = −W · b", "W back", _STATICS + "(1)"),
+    _Row("hinge_moment", "Bending the hinge", "moment", "M = MOR · ℓ · t² / 4", "MOR l t", _BEAM + "(2), fully plastic"),
+    _Row("wind_along", "Wind along the lay", "moment", "M = ½ · ρ · c_d · A · v² · z_w, its part along the lay", "v", _STATICS + "(6)"),
+    _Row("pull_along", "Pull line", "moment", "M = z · F_x − x · F_z at the tie point", "F tie", _STATICS + "(5)"),
+    _Row("wedge_moment", "Wedges at their usual lift", "moment", "M = n · F_w · a", "n F_w lever", _STATICS + "(2)"),
+    _Row("needed", "Needed to go over", "moment", "M = W · b + hinge − wind", "W back M_h wind", _STATICS + "(1), hinge (2)"),
+    _Row("available", "At hand", "moment", "M = pull + wedges", "pull wedges", _STATICS + "(2), (5)"),
+    _Row("side_moment", "Side moment at the hinge", "moment", "M = W · y_cg + wind + pull off-line", "W y_cg", "Statics; docs/methods.md ledger (1)"),
+    _Row("lift", "Wedge lift to balance", "cut", "lift = a · b / z_cg", "lever back z_cg", _STATICS + "(3)"),
+    _Row("wedge_force", "Force under the wedges", "force", "F = (W · b + hinge − wind − pull) / a", "needed pull lever", _STATICS + "(2)"),
+    _Row("wedge_each", "Force per wedge", "force", "F / n", "F_all n", _STATICS + "(2)"),
+    _Row("drive", "Driving force per wedge", "force", "P = F · 2 · tan(α/2 + arctan μ)", "F_each alpha mu", "Wedge with friction; docs/methods.md balance (4)"),
+    _Row("closing", "Notch closes, past upright", "angle", "opening + forward lean", "opening lean", "docs/methods.md notch (2)"),
+    _Row("commit", "Weight commits, past upright", "angle", "lean + arctan(b / z_cg) + arcsin(M_h / (W · r))", "back z_cg M_h W", _STATICS + "(7)"),
+    _Row("ground", "Meets the ground, past upright", "angle", "90° + falling ground", "ground", "docs/methods.md notch (3)"),
+    _Row("mass", "Tree above the cut", "mass", "stem above the cut + crown", "mass", "docs/methods.md stem (2), crown (2)"),
+    _Row("cg_height", "Balance (CG) above the cut", "length", "z_cg, first moments", "z_cg", "docs/methods.md crown (4)"),
+    _Row("cg_along", "Balance along the lay, from the stem's centre", "offset", "x = z · tan(lean along) + m_c/m · crown offset", "z_cg x_cg", "docs/methods.md crown (5)"),
+    _Row("cg_across", "Balance to the right of the lay", "offset", "y = z · tan(lean across) + m_c/m · crown offset", "z_cg y_cg", "docs/methods.md crown (5)"),
+    _Row("length", "Length from the cut", "length", "H − stump", "H stump", "Geometry"),
+)  # fmt: skip
+
+
+def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Term]:
+    cuts, strength = plan.cuts, plan.tree.kind.mor.value * plan.tree.condition.strength.value
+    lever = wedge_lever(cuts.along, cuts.depth, cuts.hinge)
+    rows = {
+        "a": ("a", "diameter along the lay", cuts.along, "cut"),
+        "b": ("b", "diameter across the lay", cuts.across, "cut"),
+        "depth": ("depth", "of the notch", cuts.depth, "cut"),
+        "t": ("t", "hinge thickness", cuts.hinge, "cut"),
+        "l": ("ℓ", "hinge length", e["hinge_length"].value, "cut"),
+        "k": ("k", f"strength kept while yielding, hinge “{plan.tree.kind.hinge}”", _kept(plan), "ratio"),
+        "MOR": ("MOR", "green bending strength in this state", strength, "strength"),
+        "M_side": ("M_side", "side moment", p.side_moment, "moment"),
+        "M_left": ("M_left", "moment left after tipping", p.tip_margin, "moment"),
+        "x_cg": ("x_cg", "balance forward of the stem's centre", p.cg_along, "offset"),
+        "y_cg": ("y_cg", "balance to the right", p.cg_across, "offset"),
+        "z_cg": ("z_cg", "balance above the hinge", p.cg_height, "length"),
+        "W": ("W", "weight above the cut", p.mass * GRAVITY, "force"),
+        "back": ("b", "balance behind the pivot", p.back_offset, "offset"),
+        "M_h": ("hinge", "bending the hinge", p.hinge_moment, "moment"),
+        "wind": ("wind", "moment along the lay", p.wind_along, "moment"),
+        "pull": ("pull", "moment of the line", p.pull_along, "moment"),
+        "wedges": ("wedges", "moment of the wedges", p.wedge_moment, "moment"),
+        "needed": ("W · b + hinge − wind", "needed", p.needed, "moment"),
+        "v": ("v", "wind at crown height", plan.wind, "speed"),
+        "F": ("F", "tension of the line", plan.pull.force if plan.pull else 0.0, "force"),
+        "tie": ("z", "tie above the ground", plan.pull.tie if plan.pull else 0.0, "length"),
+        "n": ("n", "wedges side by side", float(plan.wedges.count), "count"),
+        "F_w": ("F_w", "usual lift of one wedge", constant("wedge_force").value, "force"),
+        "F_all": ("F", "under the wedges", p.wedge_force, "force"),
+        "F_each": ("F", "per wedge", p.wedge_each, "force"),
+        "alpha": ("α", "angle of the wedge", constant("wedge_taper").value, "fine_angle"),
+        "mu": ("μ", "friction", constant("wedge_friction").value, "ratio"),
+        "lever": ("a", "hinge to wedge", lever, "cut"),
+        "opening": ("opening", "of the notch", cuts.opening, "angle"),
+        "lean": ("lean", "forward, negative back", p.closing - cuts.opening, "fine_angle"),
+        "ground": ("falling ground", "along the lay", plan.site.falling_ground(plan.lay), "fine_angle"),
+        "mass": ("m", "above the cut", p.mass, "mass"),
+        "H": ("H", "height", plan.tree.height.value, "length"),
+        "stump": ("stump", "height of the cut", cuts.stump, "cut"),
+    }  # fmt: skip
+    return {key: Term(*row) for key, row in rows.items()}
+
+
+def _kept(plan: FellingInput) -> float:
+    return hinge_qualities()[plan.tree.kind.hinge].value
+
+
+def figures_of(
+    plan: FellingInput, e: dict[str, Estimate], widest: dict[str, str], p: Point, ground: Ground
+) -> dict[str, Figure]:
+    """Dress the computed quantities as figures with their why.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    e : dict of Estimate
+        Computed quantities by name. [SI]
+    widest : dict of str
+        Input that widens each most.
+    p : Point
+        Central values. [SI]
+    ground : Ground
+        The ground the lay needs. [m]
+    """
+    terms = _terms(plan, p, e)
+    figures = {
+        row.key: Figure(
+            key=row.key, label=row.label, estimate=e[row.key], dimension=row.dimension, formula=row.formula,
+            terms=tuple(terms[t] for t in row.terms.split()), source=row.source, widest=widest.get(row.key, ""),
+        )
+        for row in _ROWS
+    }  # fmt: skip
+    return figures | _aims(e, ground) | _room(plan)
+
+
+def _aims(e: dict[str, Estimate], ground: Ground) -> dict[str, Figure]:
+    """Aim offsets for tip and CG, and what the lay needs of the ground."""
+    out = {}
+    for key, label, aside, reach in (
+        ("aim_tip", "Aim off for the tip, to the left", "top_aside", "length"),
+        ("aim_cg", "Aim off for the balance, to the left", "cg_aside", "cg_height"),
+    ):
+        far = e[reach].value
+        ends = [aim_off(v, far) for v in (e[aside].value, e[aside].low, e[aside].high)]
+        out[key] = Figure(
+            key=key, label=label, estimate=Estimate(*ends, e[aside].kind), dimension="fine_angle",
+            formula="angle = arcsin(s / ℓ)", source="docs/methods.md notch (4)",
+            terms=(Term("s", "to the right of the lay", e[aside].value, "offset"), Term("ℓ", "from the hinge", far, "length")),
+        )  # fmt: skip
+    zone = ground.zone_radius
+    out["zone"] = Figure(
+        key="zone", label="Work zone radius", estimate=exactly(zone, e["height"].kind), dimension="length",
+        formula="R = factor · upper bound of the height", source="docs/methods.md site (3)",
+        terms=(Term("H", "upper bound", e["height"].high, "length"),),
+    )  # fmt: skip
+    out["reach"] = Figure(
+        key="reach", label="Ground needed along the lay", estimate=exactly(ground.reach, e["height"].kind),
+        dimension="length", formula="upper bound of H − stump", source="docs/methods.md site (2)",
+        terms=(Term("H", "upper bound", e["height"].high, "length"),),
+    )  # fmt: skip
+    return out
+
+
+def _room(plan: FellingInput) -> dict[str, Figure]:
+    cuts = plan.cuts
+    figure = Figure(
+        key="room", label="Room for wedges behind the hinge", estimate=exactly(cuts.room), dimension="cut",
+        formula="a − depth − t", source="Geometry",
+        terms=(Term("a", "diameter along the lay", cuts.along, "cut"), Term("depth", "of the notch", cuts.depth, "cut"),
+               Term("t", "hinge thickness", cuts.hinge, "cut")),
+    )  # fmt: skip
+    return {"room": figure}

@@ -1,0 +1,150 @@
+"""The notch: hinge length, opening and the angle at which it closes."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from treecore.errors import NotSolvable, between, inside, positive
+from treecore.schools import school
+
+OPENING_RANGE = (math.radians(30.0), math.radians(110.0))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Cuts:
+    """The cuts at the stump. Lengths [m], angles [rad]; the apex stands ``stump`` above the ground.
+
+    ``along`` and ``across`` are the stem's diameters at the cut, along and across the lay.
+    """
+
+    along: float
+    across: float
+    stump: float
+    depth: float
+    opening: float
+    hinge: float
+    rise: float
+    notch_school: str = "conventional"
+    depth_school: str = "chord80"
+    thickness_school: str = "tenth"
+
+    def __post_init__(self) -> None:
+        """Refuse cuts no stem can take."""
+        for name, size in (("along", self.along), ("across", self.across)):
+            between(name, size, 0.03, 12.0, "stems are 3 cm to 12 m thick at the stump", "girth")
+        if not 1.0 / 3.0 <= self.along / self.across <= 3.0:
+            raise NotSolvable("across", "one diameter is over three times the other; measure the stump again")
+        between("stump", self.stump, 0.0, 3.0, "a felling cut is made standing on the ground, at most 3 m up", "cut")
+        inside("depth", self.depth, 0.0, 0.75 * self.along, "a notch goes into the stem, to three quarters at most", "cut")
+        between("opening", self.opening, *OPENING_RANGE, "notches open 30° to 110°", "angle")
+        inside("hinge", self.hinge, 0.0, self.along - self.depth, "a hinge is cut from what the notch leaves", "cut")
+        between("rise", self.rise, -0.1, 0.3, "a back cut is level, near the apex", "cut")
+        school("notch", self.notch_school), school("depth", self.depth_school), school("thickness", self.thickness_school)
+
+    @property
+    def room(self) -> float:
+        """Wood behind the hinge, where wedges go [m]."""
+        return self.along - self.depth - self.hinge
+
+
+def hinge_chord(depth: float, along: float, across: float) -> float:
+    """Hinge length across an oval stem [m]: chord of an ellipse, docs/methods.md, notch (1).
+
+    Parameters
+    ----------
+    depth, along, across : float
+        Notch depth; stem diameter along the lay; stem diameter across it. [m]
+
+    Raises
+    ------
+    OutOfRange
+        Unless 0 < depth < along and 0 < across; names the field, the value and the range.
+
+    References
+    ----------
+    Chord of an ellipse.
+    """
+    fraction = inside("depth", depth, 0.0, positive("along", along), "inside the stem", "cut") / along
+    return 2.0 * positive("across", across) * math.sqrt(fraction - fraction**2)  # (1)
+
+
+def closing_angle(opening: float, forward_lean: float) -> float:
+    """Stem angle past upright at which the notch closes [rad]; docs/methods.md, notch (2).
+
+    Parameters
+    ----------
+    opening : float
+        Opening of the notch. [rad]
+    forward_lean : float
+        Lean towards the lay, negative for back lean. [rad]
+
+    References
+    ----------
+    The stem starts at its lean and turns by the opening.
+    """
+    return opening + forward_lean  # (2)
+
+
+def ground_angle(falling: float) -> float:
+    """Stem angle past upright at which a straight stem meets the ground [rad]; docs/methods.md, notch (3).
+
+    Parameters
+    ----------
+    falling : float
+        Slope of the ground along the lay, positive downhill. [rad]
+
+    References
+    ----------
+    A right angle to level ground, more downhill, less uphill.
+    """
+    return math.pi / 2.0 + falling  # (3)
+
+
+def aim_off(aside: float, reach: float) -> float:
+    """Angle to aim the hinge the other way so that a point lands on the lay [rad]; docs/methods.md, notch (4).
+
+    Parameters
+    ----------
+    aside : float
+        How far the point stands to the right of the lay through the hinge. [m]
+    reach : float
+        The point's distance from the hinge. [m]
+
+    Raises
+    ------
+    NotSolvable
+        If the point stands further aside than it is away.
+
+    References
+    ----------
+    Turning about the hinge line keeps each point's sideways distance.
+    """
+    if abs(aside) >= positive("reach", reach):
+        raise NotSolvable("aside", "the point stands further aside than its distance from the hinge")
+    return math.asin(aside / reach)  # (4)
+
+
+def notch_outline(cuts: Cuts) -> tuple[tuple[float, float], ...]:
+    """Side view of the notch: apex, lower and upper mouth corners [m].
+
+    Parameters
+    ----------
+    cuts : Cuts
+        Cuts; x runs along the lay from the stem's centre, z up from the ground.
+
+    Returns
+    -------
+    tuple
+        Three (x, z) points.
+    """
+    front, apex = cuts.along / 2.0, cuts.along / 2.0 - cuts.depth
+    share = {"conventional": 0.0, "reversed": 1.0, "open": 0.25}[cuts.notch_school]  # of the opening below the level
+    below, above = share * cuts.opening, (1.0 - share) * cuts.opening
+
+    def mouth(angle: float, sign: float) -> tuple[float, float]:
+        # Past 60° the cut leaves through the top of the drawing; its corner stays on a steep line.
+        steep = min(angle, math.radians(72.0))
+        return front, cuts.stump + sign * cuts.depth * math.tan(steep)
+
+    return (apex, cuts.stump), mouth(below, -1.0), mouth(above, 1.0)

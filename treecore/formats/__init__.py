@@ -1,0 +1,1 @@
+"""Open formats the core reads and writes."""

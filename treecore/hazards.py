@@ -1,0 +1,85 @@
+"""The walk-up: hazards, and the gates that block sign-off until they are answered."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Mapping
+from dataclasses import dataclass
+from enum import StrEnum
+from functools import cache
+from importlib.resources import files
+
+from treecore.errors import NotSolvable
+
+
+class Finding(StrEnum):
+    """What was seen of a hazard."""
+
+    PRESENT = "present"
+    ABSENT = "absent"
+    NOT_LOOKED = "not looked at"
+
+
+@dataclass(frozen=True, slots=True)
+class Hazard:
+    """One line of the walk-up list; ``gate`` ones block sign-off while open."""
+
+    key: str
+    group: str
+    name: str
+    gate: bool
+    caution: str
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What was found, and for a hazard that is present, what is done about it."""
+
+    finding: Finding
+    response: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Gate:
+    """A gate and whether it still blocks; ``why`` in words."""
+
+    hazard: Hazard
+    open: bool
+    why: str
+
+
+@cache
+def hazards() -> dict[str, Hazard]:
+    """Return the walk-up list by key, in walking order."""
+    text = files("treecore").joinpath("data/hazards.csv").read_text(encoding="utf-8")
+    return {
+        row["key"]: Hazard(row["key"], row["group"], row["name"], row["gate"] == "yes", row["caution"])
+        for row in csv.DictReader(text.splitlines())
+    }
+
+
+def gates(answers: Mapping[str, Answer]) -> tuple[Gate, ...]:
+    """Return every gate with its state: not looked at counts as open.
+
+    Parameters
+    ----------
+    answers : mapping of str to Answer
+        By hazard key; a missing one was not looked at.
+
+    Raises
+    ------
+    NotSolvable
+        On an answer to a hazard the list does not have.
+    """
+    for key in answers:
+        if key not in hazards():
+            raise NotSolvable("walk_up", f"“{key}” is not on the walk-up list")
+    return tuple(_gate(h, answers.get(h.key, Answer(Finding.NOT_LOOKED))) for h in hazards().values() if h.gate)
+
+
+def _gate(hazard: Hazard, answer: Answer) -> Gate:
+    if answer.finding is Finding.NOT_LOOKED:
+        return Gate(hazard, True, "not looked at: unknown counts as present")
+    if answer.finding is Finding.PRESENT and not answer.response.strip():
+        return Gate(hazard, True, "present, and nothing is said about what is done")
+    return Gate(hazard, False, answer.response.strip() or "absent")

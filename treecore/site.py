@@ -1,0 +1,189 @@
+"""The ground: targets as shapes, slope, bearings. Local metres, x east, y north; bearings clockwise from north."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+import shapely
+from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from treecore.errors import NotSolvable, between
+
+SLOPE_LIMIT = math.radians(60.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Target:
+    """Something that must not be hit: outline [m], height [m], and whether a light touch is tolerable."""
+
+    name: str
+    kind: str
+    outline: tuple[tuple[float, float], ...]
+    height: float = 0.0
+    light_touch: bool = False
+    shape: Polygon = field(init=False, compare=False, repr=False)
+
+    def __post_init__(self) -> None:
+        """Refuse an outline that is no simple shape."""
+        for point in self.outline:
+            for axis, value in zip(("x", "y"), point, strict=True):
+                between(f"target {self.name} {axis}", value, -5000.0, 5000.0, "within 5 km of the site's origin", "length")
+        between(f"target {self.name} height", self.height, 0.0, 200.0, "targets are 0 to 200 m high", "length")
+        if len(self.outline) < 3:
+            raise NotSolvable(f"target {self.name}", "an outline needs at least three corners")
+        shape = Polygon(self.outline)
+        if not shape.is_valid or shape.area <= 0.0:
+            raise NotSolvable(f"target {self.name}", "its outline crosses itself or encloses nothing")
+        object.__setattr__(self, "shape", shape)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Site:
+    """Where the tree stands among its targets; ``slope`` [rad] falls towards ``downhill`` [rad]."""
+
+    tree_x: float = 0.0
+    tree_y: float = 0.0
+    targets: tuple[Target, ...] = ()
+    slope: float = 0.0
+    downhill: float = 0.0
+
+    def __post_init__(self) -> None:
+        """Refuse a cliff, and a target around the stem."""
+        between("slope", self.slope, 0.0, SLOPE_LIMIT, "no one fells on ground steeper than 60°", "angle")
+        for target in self.targets:
+            if target.shape.contains(Point(self.tree_x, self.tree_y)):
+                raise NotSolvable(f"target {target.name}", "the stem stands inside it")
+
+    def falling_ground(self, azimuth: float) -> float:
+        """Slope of the ground along a bearing, positive downhill [rad].
+
+        Parameters
+        ----------
+        azimuth : float
+            Bearing. [rad]
+
+        References
+        ----------
+        Directional derivative of a plane; docs/methods.md, site (1).
+        """
+        return math.atan(math.tan(self.slope) * math.cos(azimuth - self.downhill))  # (1)
+
+
+def bearing(azimuth: float) -> tuple[float, bool]:
+    """Take a bearing modulo a full turn.
+
+    Parameters
+    ----------
+    azimuth : float
+        Any finite angle. [rad]
+
+    Returns
+    -------
+    tuple
+        The bearing in [0, 2 pi) [rad], and whether it was changed.
+
+    Raises
+    ------
+    OutOfRange
+        If it is not finite, or more than a hundred turns.
+    """
+    between("bearing", azimuth, -200.0 * math.pi, 200.0 * math.pi, "a bearing in degrees", "angle")
+    turned = math.fmod(azimuth, math.tau)
+    turned = turned + math.tau if turned < 0.0 else turned
+    turned = 0.0 if turned >= math.tau else turned
+    return turned, not 0.0 <= azimuth < math.tau
+
+
+def place(site: Site, azimuth: float, along: float, across: float) -> tuple[float, float]:
+    """Point on the ground from the stem, along a bearing and to its right [m].
+
+    Parameters
+    ----------
+    site : Site
+        Gives the stem's position.
+    azimuth : float
+        Bearing. [rad]
+    along, across : float
+        Distances forward and to the right. [m]
+    """
+    s, c = math.sin(azimuth), math.cos(azimuth)
+    return site.tree_x + along * s + across * c, site.tree_y + along * c - across * s
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Silhouette:
+    """The tree as it would lie: lengths from the stump [m] and half widths [m]; ``aside`` moves the tip right [m]."""
+
+    length: float
+    crown_from: float
+    half_crown: float
+    half_stem: float
+    aside: float
+    cone: bool
+
+
+def lying(site: Site, azimuth: float, tree: Silhouette) -> tuple[tuple[float, float], ...]:
+    """Outline of the tree lying along a bearing [m].
+
+    Parameters
+    ----------
+    site : Site
+        Gives the stem's position.
+    azimuth : float
+        Bearing of the lay. [rad]
+    tree : Silhouette
+        Sizes; the stem is straight, so what stands aside lies aside in proportion to its height.
+    """
+    base, top = tree.crown_from, tree.length
+    depth = top - base
+    cone = ((0.0, 0.55), (0.08, 0.9), (0.18, 1.0), (0.6, 0.55), (0.9, 0.18), (1.0, 0.03))
+    oval = ((0.0, 0.35), (0.15, 0.8), (0.35, 1.0), (0.6, 0.95), (0.85, 0.6), (0.95, 0.3), (1.0, 0.08))
+    side = [(0.0, tree.half_stem), (base, tree.half_stem)]
+    side += [(base + depth * part, tree.half_crown * width) for part, width in (cone if tree.cone else oval)]
+    right = [(z, tree.aside * z / top + w) for z, w in side]
+    left = [(z, tree.aside * z / top - w) for z, w in reversed(side)]
+    return tuple(place(site, azimuth, z, w) for z, w in (*right, *left))
+
+
+def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> BaseGeometry:
+    """Ground the lying tree may cover: its outline turned through the scatter each way [m].
+
+    Parameters
+    ----------
+    site : Site
+        Gives the stem's position.
+    azimuth, scatter : float
+        Bearing of the lay, and half the angle swept. [rad]
+    tree : Silhouette
+        Sizes, at their upper bounds.
+    """
+    turns = (-1.0, 0.0, 1.0)
+    shapes = [Polygon(lying(site, azimuth + scatter * t, tree)) for t in turns]
+    chord = [place(site, azimuth + scatter * t / 4.0, tree.length, tree.aside) for t in (-4, -2, 0, 2, 4)]
+    sector = Polygon([(site.tree_x, site.tree_y), *chord])
+    return shapely.union_all([*shapes, sector])
+
+
+def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) -> tuple[float, str]:
+    """How far a path runs clear from the stem [m], and what stops it ('' if nothing).
+
+    Parameters
+    ----------
+    site : Site
+        Targets.
+    azimuth : float
+        Bearing of the path. [rad]
+    length, width : float
+        Length looked at; width a person needs. [m]
+    """
+    start = (site.tree_x, site.tree_y)
+    path = LineString([start, place(site, azimuth, length, 0.0)]).buffer(width / 2.0, cap_style="flat")
+    best, name = length, ""
+    for target in site.targets:
+        if path.intersects(target.shape):
+            hit = path.intersection(target.shape).distance(Point(start))
+            if hit < best:
+                best, name = hit, target.name
+    return best, name

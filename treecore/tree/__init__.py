@@ -1,0 +1,1 @@
+"""The tree as a body: stem, crown, mass and balance."""

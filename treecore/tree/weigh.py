@@ -1,0 +1,158 @@
+"""What a person first wants of a tree: mass, balance and how far it hangs over."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from treecore.estimate import Estimate, Kind, spread
+from treecore.figures import Figure, Term
+from treecore.schools import constant
+from treecore.tree.body import Body, TreeInput, body_above, uncertain
+from treecore.tree.stem import Stem
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TreeResult:
+    """The standing tree. ``east``, ``north``: offset of the CG from the stem's foot [m]."""
+
+    mass: Figure
+    stem_mass: Figure
+    crown_mass: Figure
+    cg_height: Figure
+    cg_offset: Figure
+    top_offset: Figure
+    east: Estimate
+    north: Estimate
+    crown_base: float
+    stem: Stem
+
+    @property
+    def figures(self) -> tuple[Figure, ...]:
+        """Every figure in reading order."""
+        return (self.mass, self.stem_mass, self.crown_mass, self.cg_height, self.cg_offset, self.top_offset)
+
+
+def lean_inputs(tree: TreeInput, azimuth: float) -> dict[str, Estimate]:
+    """Uncertain lean and crown offset along a bearing and to its right.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    azimuth : float
+        Bearing of the forward direction. [rad]
+
+    Returns
+    -------
+    dict of Estimate
+        ``lean_along``, ``lean_across``: tangent of the lean [-]; ``crown_along``, ``crown_across``: offset of the
+        crown's centre from the leaning axis [m].
+    """
+    turn = tree.lean_azimuth - azimuth
+    slack = math.tan(constant(f"lean_{tree.lean_kind.value}").high)
+    lean = math.tan(tree.lean)
+    plumbed = tree.crown_east is not None and tree.crown_north is not None
+    east, north = tree.crown_east or 0.0, tree.crown_north or 0.0
+    loose = tree.spread.value * constant("lopsided").high * (0.5 if plumbed else 1.0)
+    kind = Kind.MEASURED if plumbed else Kind.ASSUMED
+    along = north * math.cos(azimuth) + east * math.sin(azimuth)
+    across = east * math.cos(azimuth) - north * math.sin(azimuth)
+    ahead, aside = lean * math.cos(turn), lean * math.sin(turn)
+    return {
+        "lean_along": Estimate(ahead, ahead - slack, ahead + slack, tree.lean_kind),
+        "lean_across": Estimate(aside, aside - slack, aside + slack, tree.lean_kind),
+        "crown_along": Estimate(along, along - loose, along + loose, kind),
+        "crown_across": Estimate(across, across - loose, across + loose, kind),
+    }
+
+
+def cg_offsets(body: Body, x: dict[str, float], cut: float) -> tuple[float, float]:
+    """Offset of the CG from the stem's centre at the cut, along and across [m]; docs/methods.md, crown (5).
+
+    Parameters
+    ----------
+    body : Body
+        The tree above the cut.
+    x : dict of float
+        Values for the names of ``lean_inputs``. [SI]
+    cut : float
+        Height of the cut. [m]
+
+    References
+    ----------
+    First moments about the cut's centre.
+    """
+    lever, share = body.cg_height - cut, body.crown_mass / body.mass
+    return (
+        lever * x["lean_along"] + share * x["crown_along"],
+        lever * x["lean_across"] + share * x["crown_across"],
+    )  # (5)
+
+
+def weigh(tree: TreeInput) -> TreeResult:
+    """Weigh the standing tree.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+
+    Raises
+    ------
+    OutOfRange
+        If the body can't be modelled.
+    """
+    inputs = uncertain(tree) | lean_inputs(tree, 0.0)
+
+    def model(x: dict[str, float]) -> tuple[float, ...]:
+        body = body_above(tree, x, 0.0)
+        north, east = cg_offsets(body, x, 0.0)
+        top = x["height"] * math.hypot(x["lean_along"], x["lean_across"])
+        return body.mass, body.stem_mass, body.crown_mass, body.cg_height, math.hypot(north, east), top, north, east
+
+    s = spread(model, inputs)
+
+    def est(i: int, kind: Kind = Kind.ESTIMATED) -> Estimate:
+        low = s.low[i] if i > 5 else max(s.low[i], 0.0)
+        return Estimate(s.values[i], low, s.high[i], kind)
+
+    terms = _terms(tree, s.values)
+
+    def figure(i: int, key: str, label: str, dim: str, formula: str, names: str, source: str) -> Figure:
+        chosen = tuple(terms[n] for n in names.split())
+        return Figure(key=key, label=label, estimate=est(i), dimension=dim, formula=formula, terms=chosen, source=source, widest=s.widest[i])
+
+    stem = Stem(tree.diameter.value, tree.height.value, tree.group.taper.value, tree.breast_height)
+    curve = f"Stem: Ormerod 1973, docs/methods.md stem (2). Density: {tree.kind.density_source}."
+    return TreeResult(
+        mass=figure(0, "mass", "Whole tree", "mass", "m = m_s + m_c", "m_s m_c", curve),
+        stem_mass=figure(1, "stem_mass", "Stem", "mass", "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−1.3 m))^p", "rho D H p", curve),
+        crown_mass=figure(2, "crown_mass", "Crown", "mass", "m_c = m_s · ratio · spread / usual spread", "m_s c S Su", tree.group.source),
+        cg_height=figure(3, "cg_height", "Balance (CG) height", "length", "z = (m_s·z_s + m_c·z_c) / m", "m_s m_c", "First moments; docs/methods.md crown (4)"),
+        cg_offset=figure(4, "cg_offset", "Balance (CG) off the foot", "offset", "e = z · tan(lean) + m_c/m · crown offset", "z L m_c", "First moments; docs/methods.md crown (5)"),
+        top_offset=figure(5, "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"),
+        north=est(6),
+        east=est(7),
+        crown_base=tree.crown_base_share * tree.height.value,
+        stem=stem,
+    )  # fmt: skip
+
+
+def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
+    group = tree.group
+    density = tree.kind.density.value * tree.condition.density.value
+    return {
+        "rho": Term("ρ", "green density in this state", density, "density"),
+        "D": Term("D", "diameter at breast height", tree.diameter.value, "girth"),
+        "H": Term("H", "height", tree.height.value, "length"),
+        "p": Term("p", "taper exponent", group.taper.value, "ratio"),
+        "m_s": Term("m_s", "stem", values[1], "mass"),
+        "m_c": Term("m_c", "crown", values[2], "mass"),
+        "c": Term("ratio", "crown over stem, published, with the group's scale",
+                  values[2] / values[1] * group.spread_per_diameter * tree.diameter.value / tree.spread.value, "ratio"),
+        "S": Term("spread", "crown spread", tree.spread.value, "length"),
+        "Su": Term("usual spread", "for this diameter", group.spread_per_diameter * tree.diameter.value, "length"),
+        "z": Term("z", "CG height", values[3], "length"),
+        "L": Term("lean", "of the stem", tree.lean, "fine_angle"),
+    }  # fmt: skip

@@ -1,0 +1,155 @@
+"""Units: SI inside, metric or US customary outside. The one place that converts and rounds for display."""
+
+from __future__ import annotations
+
+import math
+import re
+from dataclasses import dataclass
+
+METRIC, US = "metric", "us"
+SYSTEMS = (METRIC, US)
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """A display unit: ``SI value = shown value * factor``; ``decimals`` for results."""
+
+    symbol: str
+    factor: float
+    decimals: int
+    words: tuple[str, ...] = ()
+
+
+# Exact factors by definition: international inch, foot and pound (NIST SP 811, appendix B).
+INCH, FOOT, POUND, GRAVITY = 0.0254, 0.3048, 0.45359237, 9.80665
+POUND_FORCE = POUND * GRAVITY
+_DEGREE = math.pi / 180.0
+
+_CM = Unit("cm", 0.01, 1, ("cm", "centimetre", "centimeter"))
+_M = Unit("m", 1.0, 2, ("m", "metre", "meter"))
+_MM = Unit("mm", 0.001, 0, ("mm", "millimetre", "millimeter"))
+_IN = Unit("in", INCH, 1, ("in", "inch", "inches", '"', "″"))
+_FT = Unit("ft", FOOT, 1, ("ft", "foot", "feet", "'", "′"))
+_DEG = Unit("°", _DEGREE, 0, ("deg", "°", "degree", "degrees"))
+
+DIMENSIONS: dict[str, dict[str, Unit]] = {
+    "length": {METRIC: Unit("m", 1.0, 1, _M.words), US: Unit("ft", FOOT, 0, _FT.words)},
+    "offset": {METRIC: _M, US: _FT},
+    "girth": {METRIC: _CM, US: _IN},
+    "cut": {METRIC: _CM, US: Unit("in", INCH, 2, _IN.words)},
+    "mass": {METRIC: Unit("kg", 1.0, 0, ("kg", "kilogram")), US: Unit("lb", POUND, 0, ("lb", "lbs", "pound", "pounds"))},
+    "force": {METRIC: Unit("kN", 1000.0, 1, ("kn",)), US: Unit("lbf", POUND_FORCE, 0, ("lbf",))},
+    "moment": {
+        METRIC: Unit("kN·m", 1000.0, 1, ("knm", "kn·m")),
+        US: Unit("ft·lbf", FOOT * POUND_FORCE, 0, ("ft·lbf", "ftlbf")),
+    },
+    "angle": {METRIC: _DEG, US: _DEG},
+    "fine_angle": {METRIC: Unit("°", _DEGREE, 1, _DEG.words), US: Unit("°", _DEGREE, 1, _DEG.words)},
+    "speed": {METRIC: Unit("m/s", 1.0, 1, ("m/s",)), US: Unit("mph", 0.44704, 0, ("mph",))},
+    "density": {
+        METRIC: Unit("kg/m³", 1.0, 0, ("kg/m3", "kg/m³")),
+        US: Unit("lb/ft³", POUND / FOOT**3, 0, ("lb/ft3", "lb/ft³")),
+    },
+    "strength": {
+        METRIC: Unit("MPa", 1e6, 0, ("mpa",)),
+        US: Unit("psi", POUND_FORCE / INCH**2, 0, ("psi",)),
+    },
+    "area": {METRIC: Unit("m²", 1.0, 0, ("m2", "m²")), US: Unit("ft²", FOOT**2, 0, ("ft2", "ft²"))},
+    "share": {METRIC: Unit("%", 0.01, 0, ("%",)), US: Unit("%", 0.01, 0, ("%",))},
+    "count": {METRIC: Unit("", 1.0, 0), US: Unit("", 1.0, 0)},
+    "ratio": {METRIC: Unit("", 1.0, 2), US: Unit("", 1.0, 2)},
+}
+# Units a person may type after a number whatever system is chosen, by kind of quantity.
+_LENGTHS = (_MM, _CM, _M, _IN, _FT)
+_KINDS = {"length": _LENGTHS, "offset": _LENGTHS, "girth": _LENGTHS, "cut": _LENGTHS}
+_NUMBER = re.compile(r"^\s*([-+−]?(?:\d+[.,]?\d*|[.,]\d+)(?:e[-+]?\d+)?)\s*(.*?)\s*$", re.IGNORECASE)
+_FEET_INCHES = re.compile(r"^\s*(\d+)\s*(?:'|′|ft)\s*(\d+(?:\.\d+)?)\s*(?:\"|″|in)\s*$")
+
+
+def unit(dimension: str, system: str) -> Unit:
+    """Return the display unit of a dimension.
+
+    Parameters
+    ----------
+    dimension : str
+        Key of ``DIMENSIONS``.
+    system : str
+        ``metric`` or ``us``.
+    """
+    return DIMENSIONS[dimension][system]
+
+
+def show(value: float, dimension: str, system: str) -> str:
+    """Round an SI value for display, without its unit.
+
+    Parameters
+    ----------
+    value : float
+        Quantity. [SI]
+    dimension, system : str
+        As in ``unit``.
+    """
+    shown = unit(dimension, system)
+    number = value / shown.factor
+    decimals = shown.decimals
+    # Three figures say what an estimate knows; more would pretend.
+    if shown.symbol in ("kg", "lb", "psi", "lbf", "ft·lbf") and abs(number) >= 1000:
+        step = 10.0 ** (math.floor(math.log10(abs(number))) - 2)
+        number = round(number / step) * step
+    text = f"{number:,.{decimals}f}".replace(",", "\u202f")
+    return text.replace("-", "−") if float(f"{number:.{decimals}f}") != 0.0 else text.replace("-", "")
+
+
+def typed(value: float, dimension: str, system: str) -> str:
+    """Return an SI value as a person would type it: up to seven significant figures, no padding.
+
+    Parameters
+    ----------
+    value : float
+        Quantity. [SI]
+    dimension, system : str
+        As in ``unit``.
+    """
+    text = f"{value / unit(dimension, system).factor:.7g}"
+    return text if "e" not in text else f"{value / unit(dimension, system).factor:.9f}".rstrip("0").rstrip(".")
+
+
+def parse(text: str, dimension: str, system: str) -> float:
+    """Read what a person typed, with or without a unit; a decimal comma is taken.
+
+    Parameters
+    ----------
+    text : str
+        For instance ``24.5``, ``24,5``, ``24.5 in`` or ``7' 6"``.
+    dimension, system : str
+        The unit meant where none is typed.
+
+    Returns
+    -------
+    float
+        Quantity. [SI]
+
+    Raises
+    ------
+    ValueError
+        If it is no number, or its unit does not fit the dimension.
+    """
+    both = _FEET_INCHES.match(text)
+    if both and dimension in _KINDS:
+        return int(both[1]) * FOOT + float(both[2]) * INCH
+    found = _NUMBER.match(text)
+    if not found:
+        message = f"“{text.strip()}” is not a number."
+        raise ValueError(message)
+    number = float(found[1].replace(",", ".").replace("−", "-"))
+    return number * _factor(found[2].lower(), dimension, system)
+
+
+def _factor(word: str, dimension: str, system: str) -> float:
+    if not word:
+        return unit(dimension, system).factor
+    for candidate in (*_KINDS.get(dimension, ()), *(unit(dimension, s) for s in SYSTEMS)):
+        if word in candidate.words:
+            return candidate.factor
+    message = f"The unit “{word}” does not fit here; use {unit(dimension, system).symbol}."
+    raise ValueError(message)

@@ -1,0 +1,202 @@
+"""The ground a lay needs: footprint, clearance to targets, work zone, escape paths, and which lays are open."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from shapely.geometry import Point, Polygon
+from shapely.geometry.base import BaseGeometry
+
+from treecore.errors import between
+from treecore.estimate import COVERAGE, Estimate
+from treecore.schools import constant, school
+from treecore.site import Silhouette, Site, Target, clear_path, lying, place, swept
+from treecore.tree.body import TreeInput
+from treecore.verdict import Verdict
+
+
+@dataclass(frozen=True, slots=True)
+class Clearance:
+    """A target against the swept footprint: gap [m], 0 when reached."""
+
+    target: Target
+    gap: float
+    verdict: Verdict
+
+
+@dataclass(frozen=True, slots=True)
+class Escape:
+    """One escape path: bearing [rad], clear length [m], what stops it, and its end point [m]."""
+
+    side: str
+    azimuth: float
+    clear: float
+    stopped_by: str
+    end: tuple[float, float]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Ground:
+    """What a lay needs of the ground. Lengths [m], angles [rad]; outlines in site coordinates."""
+
+    outline: tuple[tuple[float, float], ...]
+    covered: tuple[tuple[tuple[float, float], ...], ...]
+    reach: float
+    scatter: float
+    zone_radius: float
+    clearances: tuple[Clearance, ...]
+    escapes: tuple[Escape, Escape]
+    better_escape: str
+    in_zone: tuple[str, ...]
+    tip: tuple[float, float]
+
+
+def _silhouette(tree: TreeInput, height: Estimate, aside: float, stump: float, *, upper: bool) -> Silhouette:
+    tall = (height.high if upper else height.value) - stump
+    wide = tree.spread.high if upper else tree.spread.value
+    base = min(max(tree.crown_base_share * height.value - stump, 0.1), 0.9 * tall)
+    return Silhouette(
+        length=tall, crown_from=base, half_crown=wide / 2.0, half_stem=tree.diameter.value / 2.0, aside=aside,
+        cone=tree.kind.form == "cone",
+    )  # fmt: skip
+
+
+def covered_ground(site: Site, azimuth: float, tree: TreeInput, height: Estimate, aside: float, stump: float) -> BaseGeometry:
+    """Ground the tree may cover when laid along a bearing, at the upper bounds of length, spread and scatter.
+
+    Parameters
+    ----------
+    site : Site
+        The site.
+    azimuth : float
+        Bearing. [rad]
+    tree : TreeInput
+        The tree.
+    height : Estimate
+        Its height. [m]
+    aside : float
+        How far the tip stands to the right. [m]
+    stump : float
+        Height of the cut. [m]
+
+    References
+    ----------
+    docs/methods.md, site (2): two standard deviations of the aim each way.
+    """
+    scatter = COVERAGE * constant("aim_scatter").value  # (2)
+    return swept(site, azimuth, scatter, _silhouette(tree, height, aside, stump, upper=True))
+
+
+def clearance(target: Target, covered: BaseGeometry) -> Clearance:
+    """Gap between a target and the covered ground, with its verdict.
+
+    Parameters
+    ----------
+    target : Target
+        The target.
+    covered : geometry
+        Ground the tree may cover. [m]
+    """
+    gap = target.shape.distance(covered)
+    if gap <= 0.0:
+        return Clearance(target, 0.0, Verdict.NEAR if target.light_touch else Verdict.OVER)
+    return Clearance(target, gap, Verdict.NEAR if gap < constant("clearance_near").value else Verdict.WITHIN)
+
+
+def lay_ground(site: Site, lay: float, tree: TreeInput, height: Estimate, aside: Estimate, zone: str, stump: float) -> Ground:
+    """Work out the ground a lay needs.
+
+    Parameters
+    ----------
+    site : Site
+        The site.
+    lay : float
+        Bearing of the lay. [rad]
+    tree : TreeInput
+        The tree.
+    height, aside : Estimate
+        Its height, and how far its tip stands to the right of the lay. [m]
+    zone : str
+        School of the work zone's radius.
+    stump : float
+        Height of the cut. [m]
+
+    References
+    ----------
+    docs/methods.md, site (2) to (4).
+    """
+    covered = covered_ground(site, lay, tree, height, aside.value, stump)
+    radius = school("zone", zone).usual * height.high  # (3)
+    centre = Point(site.tree_x, site.tree_y)
+    nominal = _silhouette(tree, height, aside.value, stump, upper=False)
+    parts = covered.geoms if covered.geom_type == "MultiPolygon" else [covered]
+    return Ground(
+        outline=lying(site, lay, nominal),
+        covered=tuple(tuple(part.simplify(0.05).exterior.coords) for part in parts if isinstance(part, Polygon)),
+        reach=height.high - stump,
+        scatter=COVERAGE * constant("aim_scatter").value,
+        zone_radius=radius,
+        clearances=tuple(sorted((clearance(t, covered) for t in site.targets), key=lambda c: c.gap)),
+        escapes=(_escape(site, lay, "left"), _escape(site, lay, "right")),
+        # Away from the side lean: the butt and the crown's limbs go that way first.
+        better_escape="left" if aside.value > 0.0 else "right",
+        in_zone=tuple(t.name for t in site.targets if t.shape.distance(centre) < radius),
+        tip=place(site, lay, nominal.length, aside.value),
+    )
+
+
+def _escape(site: Site, lay: float, side: str) -> Escape:
+    turn = math.pi - constant("escape_angle").value  # (4)
+    azimuth = (lay + (turn if side == "right" else -turn)) % math.tau
+    length = constant("escape_length").value
+    clear, stopped = clear_path(site, azimuth, length)
+    return Escape(side, azimuth, clear, stopped, place(site, azimuth, length, 0.0))
+
+
+@dataclass(frozen=True, slots=True)
+class OpenLay:
+    """One bearing [rad] tried: smallest gap [m], to what, and the verdict."""
+
+    azimuth: float
+    gap: float
+    nearest: str
+    verdict: Verdict
+
+
+def open_lays(site: Site, tree: TreeInput, stump: float, steps: int = 72) -> tuple[OpenLay, ...]:
+    """Try every bearing round the tree for a whole felling.
+
+    Parameters
+    ----------
+    site : Site
+        The site.
+    tree : TreeInput
+        The tree.
+    stump : float
+        Height of the cut. [m]
+    steps : int
+        Bearings tried. [-]
+
+    Raises
+    ------
+    OutOfRange
+        Unless 8 to 720 steps.
+    """
+    between("steps", steps, 8, 720)
+    lays = []
+    for i in range(steps):
+        azimuth = math.tau * i / steps
+        aside = math.tan(tree.lean) * math.sin(tree.lean_azimuth - azimuth) * tree.height.value
+        ground = covered_ground(site, azimuth, tree, tree.height, aside, stump)
+        found = [clearance(t, ground) for t in site.targets]
+        rank = {Verdict.OVER: 2, Verdict.NEAR: 1, Verdict.WITHIN: 0}
+        worst = max(found, key=lambda c: (rank[c.verdict], -c.gap), default=None)
+        lays.append(
+            OpenLay(azimuth, worst.gap, worst.target.name, worst.verdict)
+            if worst
+            else OpenLay(azimuth, math.inf, "", Verdict.NOT_KNOWN)
+        )
+    return tuple(lays)
+
+
