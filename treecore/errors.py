@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 
+from treecore.units import SI_UNITS
+
 
 class CoreError(ValueError):
     """Any refusal of the core; ``field`` names the quantity that caused it."""
@@ -31,7 +33,9 @@ class OutOfRange(CoreError):
     def __init__(self, field: str, value: object, low: float, high: float, why: str = "", dimension: str = "") -> None:
         self.field, self.value, self.low, self.high = field, value, low, high
         self.why, self.dimension = why, dimension
-        super().__init__(f"{field}: {value} is outside {low:g} to {high:g} {dimension}".rstrip() + (f" ({why})" if why else ""))
+        unit = SI_UNITS.get(dimension, "")
+        reason = f" ({why})" if why else ""
+        super().__init__(f"{field}: {value} {unit} is outside {low:g} to {high:g} {unit}".replace("  ", " ").rstrip() + reason)
 
 
 class NotSolvable(CoreError):

@@ -59,6 +59,11 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
     "count": {METRIC: Unit("", 1.0, 0), US: Unit("", 1.0, 0)},
     "ratio": {METRIC: Unit("", 1.0, 2), US: Unit("", 1.0, 2)},
 }
+SI_UNITS = {
+    "length": "m", "offset": "m", "girth": "m", "cut": "m", "mass": "kg", "force": "N", "moment": "N·m", "angle": "rad",
+    "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "area": "m2", "share": "1", "count": "1",
+    "ratio": "1",
+}  # fmt: skip
 # Units a person may type after a number whatever system is chosen, by kind of quantity.
 _LENGTHS = (_MM, _CM, _M, _IN, _FT)
 _KINDS = {"length": _LENGTHS, "offset": _LENGTHS, "girth": _LENGTHS, "cut": _LENGTHS}

@@ -11,6 +11,9 @@ from treecore.estimate import Estimate
 NEAR = 0.9  # share of a limit from which a demand is called near it
 
 
+CUSTOM = 7  # concern from which a limit is a school's custom rather than a strength or a distance
+
+
 class Verdict(StrEnum):
     """The four words; there is no better one than *within limits*."""
 
@@ -75,9 +78,19 @@ def judge(demand: Estimate, allowed: Estimate, *, least: bool = False) -> Verdic
 def ruling(limits: Iterable[Limit]) -> Limit:
     """Return the limit to name first: worst verdict, then the graver concern, then the fuller use.
 
+    Where nothing is near a limit, the fullest one is named.
+
     Parameters
     ----------
     limits : iterable of Limit
         At least one.
     """
-    return max(limits, key=lambda limit: (_RANK[limit.verdict], -limit.concern, limit.use))
+
+
+    def order(limit: Limit) -> tuple[float, float, float]:
+        rank = _RANK[limit.verdict]
+        if rank:
+            return rank, -limit.concern, limit.use
+        return rank, 0, limit.use if limit.concern < CUSTOM else 0.0
+
+    return max(limits, key=order)

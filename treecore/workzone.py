@@ -150,7 +150,7 @@ def _escape(site: Site, lay: float, side: str) -> Escape:
     turn = math.pi - constant("escape_angle").value  # (4)
     azimuth = (lay + (turn if side == "right" else -turn)) % math.tau
     length = constant("escape_length").value
-    clear, stopped = clear_path(site, azimuth, length)
+    clear, stopped = clear_path(site, azimuth, 2.0 * length)
     return Escape(side, azimuth, clear, stopped, place(site, azimuth, length, 0.0))
 
 

@@ -95,7 +95,7 @@ def _closing(plan: FellingInput, e: Figures) -> Iterator[Limit]:
 
 
 def _range(key: str, value: float, low: float, high: float, dimension: str, note: str) -> Limit:
-    allowed = exactly(high if value > high else low, Kind.ASSUMED)
+    allowed = exactly(low if value < low else high, Kind.ASSUMED)
     verdict = Verdict.WITHIN if low - 1e-6 <= value <= high + 1e-6 else Verdict.NEAR
     return Limit(
         key=key, verdict=verdict, demand=exactly(value), allowed=allowed, dimension=dimension, least=value < low,

@@ -1,0 +1,89 @@
+"""The brief: the whole plan, who stands for it, and whether it is still the one signed."""
+
+import hashlib
+import json
+
+from django.db import transaction
+
+from apps.briefing.models import SignOff
+from apps.felling.planner import evaluated, plan_for, tree_entry
+from apps.jobs.models import Role
+from apps.jobs.planner import job_entry, site_entry
+from apps.survey.planner import open_gates
+from treecore.errors import CoreError
+from treecore.verdict import Verdict
+
+
+def document(tree):
+    """The plan document of one tree."""
+    return {
+        "schema": "cantrel-plan",
+        "version": 1,
+        "job": job_entry(tree.job),
+        "site": site_entry(tree.job),
+        "trees": [tree_entry(tree)],
+    }
+
+
+def digest(plan_document):
+    """Fingerprint of a document."""
+    text = json.dumps(plan_document, sort_keys=True, ensure_ascii=False)
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def differences(old, new, path=""):
+    """Paths at which two documents differ."""
+    if isinstance(old, dict) and isinstance(new, dict):
+        keys = [*old, *(k for k in new if k not in old)]
+        return [d for k in keys for d in differences(old.get(k), new.get(k), f"{path} {k}".strip())]
+    if isinstance(old, list) and isinstance(new, list) and len(old) == len(new):
+        return [d for i, (a, b) in enumerate(zip(old, new, strict=True)) for d in differences(a, b, f"{path} {i + 1}")]
+    return [] if old == new else [path]
+
+
+def signed_state(tree):
+    """The last sign-off and what has changed since."""
+    last = tree.signoffs.first()
+    if last is None:
+        return {"last": None, "valid": False, "changes": []}
+    now = document(tree)
+    same = digest(now) == last.digest
+    changes = [] if same else [_words(d) for d in differences(last.document, now)]
+    return {"last": last, "valid": same, "changes": changes}
+
+
+def _words(path):
+    text = path.removeprefix("trees 1 ").replace("_deg", "").replace("_m_s", "").replace("_N", "")
+    return text.removesuffix("_m").replace("_", " ")
+
+
+def blocks(tree):
+    """Why the plan can't be signed yet, in words; empty if it can."""
+    reasons = [f"Gate open: {g.hazard.name} — {g.why}" for g in open_gates(tree)]
+    plan = plan_for(tree)
+    if plan.method == "":
+        reasons.append("No method is chosen")
+    if plan.method == "refer":
+        reasons.append("The method is to refer or wait: there is no felling to sign")
+    try:
+        _, result = evaluated(tree, plan)
+    except CoreError as error:
+        return [*reasons, f"The plan can't be computed: {error}"]
+    over = [limit for limit in result.limits if limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN)]
+    return reasons + [f"Limit: {limit.key}" for limit in over]
+
+
+@transaction.atomic
+def sign(tree, name, person):
+    """Put a name under the plan as it stands; refused while anything blocks."""
+    if blocks(tree):
+        return None
+    plan = document(tree)
+    return SignOff.objects.create(tree=tree, name=name, person=person, digest=digest(plan), document=plan)
+
+
+@transaction.atomic
+def set_roles(job, rows):
+    """Replace a job's roles."""
+    job.roles.all().delete()
+    Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)

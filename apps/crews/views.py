@@ -1,0 +1,21 @@
+"""Signing in is Django's; here only the person's own settings."""
+
+from django.shortcuts import redirect
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from apps.crews.models import Person
+from apps.crews.permissions import permission
+
+
+@require_POST
+@permission("person.self")
+def switch_units(request):
+    """Switch between metric and US customary and go back to where the person was."""
+    wanted = request.POST.get("units")
+    if wanted in Person.Units.values:
+        request.user.units = wanted
+        request.user.save(update_fields=["units"])
+    back = request.POST.get("next", "")
+    allowed = url_has_allowed_host_and_scheme(back, {request.get_host()})
+    return redirect(back if allowed else "jobs")

@@ -1,0 +1,34 @@
+"""What really happened. Lengths [m], angles [rad]."""
+
+import math
+
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from apps.jobs.models import ranged
+from treecore.measuring import HEIGHT_RANGE
+
+
+class FellingRecord(models.Model):
+    """The felling as it went, kept beside the plan it was signed on."""
+
+    tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="record")
+    document = models.JSONField()
+    height = models.FloatField(null=True, blank=True)
+    lay = models.FloatField(null=True, blank=True)
+    hinge_left = models.FloatField(null=True, blank=True)
+    hinge_right = models.FloatField(null=True, blank=True)
+    minutes = models.PositiveIntegerField(null=True, blank=True)
+    near_miss = models.TextField(blank=True)
+    notes = models.TextField(blank=True)
+    by = models.CharField(max_length=120, blank=True)
+    at = models.DateTimeField(auto_now=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        constraints = [
+            ranged("height", *HEIGHT_RANGE, "record_height"),
+            ranged("lay", 0.0, math.tau, "record_lay"),
+            ranged("hinge_left", 0.0, 3.0, "record_hinge_left"),
+            ranged("hinge_right", 0.0, 3.0, "record_hinge_right"),
+        ]

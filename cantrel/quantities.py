@@ -1,0 +1,64 @@
+"""The web's door to units: showing, typing and explaining quantities. No formula lives here."""
+
+import math
+
+from treecore import units
+from treecore.errors import OutOfRange
+
+typed, parse = units.typed, units.parse
+SPACE = "\u202f"
+
+
+def symbol(dimension, system):
+    """Unit shown for a dimension."""
+    return units.unit(dimension, system).symbol
+
+
+def text(value, dimension, system):
+    """Value with its unit, rounded for display."""
+    unit = symbol(dimension, system)
+    gap = "" if unit in ("°", "%", "") else SPACE
+    return f"{units.show(value, dimension, system)}{gap}{unit}"
+
+
+def explain(error, system):
+    """A core error in words, in the person's units."""
+    if not isinstance(error, OutOfRange):
+        return f"{error.why[:1].upper()}{error.why[1:]}."
+    if not isinstance(error.value, (int, float)) or not math.isfinite(error.value):
+        return "This needs a finite number."
+    dimension = error.dimension or "ratio"
+
+    def show(value):
+        unit = symbol(dimension, system)
+        return f"{typed(value, dimension, system)}{'' if unit in ('°', '') else SPACE}{unit}"
+
+    low, high = (show(float(f"{end:.4g}")) for end in (error.low, error.high))
+    reason = f": {error.why}" if error.why else ""
+    return f"{show(error.value)} is outside {low} to {high}{reason}."
+
+
+def estimate(e, dimension, system):
+    """An estimate as text parts: value, interval, unit, kind."""
+    shown = [units.show(v, dimension, system) for v in (e.value, e.low, e.high)]
+    spread = "" if shown[1] == shown[2] else f"{shown[1]} to {shown[2]}"
+    return {"value": shown[0], "spread": spread, "unit": symbol(dimension, system), "kind": e.kind.value}
+
+
+_INPUTS = {
+    "density": "green density", "moisture": "state of the wood", "taper": "taper of the stem",
+    "crown_scale": "crown mass", "crown_centre": "height of the crown's weight", "crown_base": "foot of the crown",
+    "swelling": "knots and swellings", "lean_along": "lean along the lay", "lean_across": "lean across the lay",
+    "crown_along": "lopsided crown", "crown_across": "lopsided crown", "mor": "bending strength", "strength": "state of the wood",
+    "kept": "strength a yielding hinge keeps", "drag": "drag of the crown", "air": "density of the air",
+    "wedge_force": "lift of a driven wedge", "wedge_friction": "friction of the wedge",
+}  # fmt: skip
+
+
+def figure(f, system):
+    """A core figure as a row for the page, with its why."""
+    parts = estimate(f.estimate, f.dimension, system)
+    terms = [{"symbol": t.symbol, "meaning": t.meaning, "value": text(t.value, t.dimension, system)} for t in f.terms]
+    widest = _INPUTS.get(f.widest, f.widest.replace("_", " "))
+    raw = f"{f.estimate.value:.9g}"
+    return parts | {"key": f.key, "label": f.label, "formula": f.formula, "terms": terms, "source": f.source, "widest": widest, "raw": raw}

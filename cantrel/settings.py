@@ -1,0 +1,119 @@
+"""Settings: one machine, SQLite, nothing loaded from outside."""
+
+import os
+import secrets
+import sys
+from pathlib import Path
+
+from csp.constants import SELF
+
+BASE_DIR = Path(__file__).resolve().parent.parent
+VAR = Path(os.environ.get("CANTREL_VAR", BASE_DIR / "var"))
+VAR.mkdir(parents=True, exist_ok=True)
+
+
+def _secret() -> str:
+    path = VAR / "secret_key"
+    if not path.exists():
+        path.touch(mode=0o600)
+        path.write_text(secrets.token_urlsafe(48), encoding="ascii")
+    return path.read_text(encoding="ascii")
+
+
+SECRET_KEY = os.environ.get("CANTREL_SECRET_KEY") or _secret()
+DEBUG = False
+TESTING = "test" in sys.argv
+ALLOWED_HOSTS = os.environ.get("CANTREL_HOSTS", "127.0.0.1,localhost").split(",")
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.messages",
+    "django.contrib.staticfiles",
+    "csp",
+    "simple_history",
+    "cantrel",
+    "apps.crews",
+    "apps.jobs",
+    "apps.survey",
+    "apps.felling",
+    "apps.briefing",
+    "apps.daybook",
+    "apps.exchange",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.contrib.auth.middleware.LoginRequiredMiddleware",
+    "django.contrib.messages.middleware.MessageMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "simple_history.middleware.HistoryRequestMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "apps.crews.middleware.PersonMiddleware",
+]
+ROOT_URLCONF = "cantrel.urls"
+WSGI_APPLICATION = "cantrel.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "APP_DIRS": True,
+        "OPTIONS": {
+            "context_processors": [
+                "django.template.context_processors.request",
+                "django.contrib.auth.context_processors.auth",
+                "django.contrib.messages.context_processors.messages",
+            ],
+        },
+    },
+]
+FORM_RENDERER = "cantrel.forms.FieldBookRenderer"
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": VAR / "cantrel.sqlite3",
+        "OPTIONS": {"transaction_mode": "IMMEDIATE", "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;"},
+        "CONN_MAX_AGE": 60,
+    }
+}
+AUTH_USER_MODEL = "crews.Person"
+AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+LOGIN_URL = "sign-in"
+LOGIN_REDIRECT_URL = "jobs"
+LOGOUT_REDIRECT_URL = "sign-in"
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = os.environ.get("TZ", "Europe/London")
+USE_TZ = True
+STATIC_URL = "/static/"
+STATIC_ROOT = VAR / "static"
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {
+        "BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"
+        if TESTING
+        else "whitenoise.storage.CompressedManifestStaticFilesStorage"
+    },
+}
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_HTTPONLY = False  # the bench's script sends it back as a header
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [SELF],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "img-src": [SELF, "data:"],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "object-src": ["'none'"],
+        "base-uri": ["'none'"],
+        "form-action": [SELF],
+        "frame-ancestors": ["'none'"],
+    }
+}

@@ -1,0 +1,43 @@
+"""Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON; exit 2 on bad input."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from treecore.errors import CoreError
+from treecore.formats.plan_document import evaluate_document, load
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run a command.
+
+    Parameters
+    ----------
+    argv : list of str, optional
+        Arguments; the process's own by default.
+
+    Returns
+    -------
+    int
+        Exit status: 0, or 2 on bad input.
+    """
+    parser = argparse.ArgumentParser(prog="python -m treecore", description="Evaluate a plan document.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    evaluate = commands.add_parser("evaluate", help="print every result of FILE as JSON")
+    evaluate.add_argument("file", type=Path)
+    options = parser.parse_args(argv)
+    try:
+        document = load(options.file.read_text(encoding="utf-8"))
+        results = evaluate_document(document)
+    except (CoreError, OSError, UnicodeDecodeError) as error:
+        print(f"{options.file}: {error}", file=sys.stderr)
+        return 2
+    print(json.dumps(results, indent=1, ensure_ascii=False, allow_nan=False))
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""Learning: what was estimated against what happened."""

@@ -1,0 +1,86 @@
+"""Estimate beside actual for one felling."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from treecore.errors import between
+from treecore.estimate import COVERAGE, Estimate, Kind, exactly
+from treecore.felling.plan import FellingInput
+from treecore.measuring import HEIGHT_RANGE, TALL
+from treecore.schools import constant
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """What was measured after the fall: height [m], lay [rad], hinge left at both ends [m]; None where not measured."""
+
+    height: float | None = None
+    lay: float | None = None
+    hinge_left: float | None = None
+    hinge_right: float | None = None
+
+    def __post_init__(self) -> None:
+        """Refuse what no tree is."""
+        if self.height is not None:
+            between("height", self.height, *HEIGHT_RANGE, TALL, "length")
+        if self.lay is not None:
+            between("lay", self.lay, 0.0, math.tau, "a bearing clockwise from north", "angle")
+        for name in ("hinge_left", "hinge_right"):
+            value = getattr(self, name)
+            if value is not None:
+                between(name, value, 0.0, 1.5, "a hinge is 0 to 1.5 m thick", "cut")
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """One quantity: estimate, what it was, and the difference actual − estimate (None where not measured)."""
+
+    key: str
+    label: str
+    dimension: str
+    estimate: Estimate
+    actual: float | None
+    difference: float | None
+    inside: bool | None
+
+
+def lay_difference(planned: float, actual: float) -> float:
+    """How far the lay turned from the plan, positive clockwise, within half a turn [rad].
+
+    Parameters
+    ----------
+    planned, actual : float
+        Bearings. [rad]
+    """
+    return math.remainder(actual - planned, math.tau)
+
+
+def outcome(plan: FellingInput, actual: Outcome) -> tuple[Compared, ...]:
+    """Set a plan beside what happened.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    actual : Outcome
+        What was measured.
+    """
+    scatter = COVERAGE * constant("aim_scatter").value
+    lay = Estimate(plan.lay, plan.lay - scatter, plan.lay + scatter, Kind.ESTIMATED)
+    hinge = exactly(plan.cuts.hinge)
+    turn = None if actual.lay is None else lay_difference(plan.lay, actual.lay)
+    return (
+        _plain("height", "Height", "length", plan.tree.height, actual.height),
+        Compared("lay", "Lay", "fine_angle", lay, actual.lay, turn, None if turn is None else abs(turn) <= scatter),
+        _plain("hinge_left", "Hinge left, left end", "cut", hinge, actual.hinge_left),
+        _plain("hinge_right", "Hinge left, right end", "cut", hinge, actual.hinge_right),
+    )
+
+
+def _plain(key: str, label: str, dimension: str, estimate: Estimate, actual: float | None) -> Compared:
+    if actual is None:
+        return Compared(key, label, dimension, estimate, None, None, None)
+    inside = estimate.low <= actual <= estimate.high
+    return Compared(key, label, dimension, estimate, actual, actual - estimate.value, inside)
