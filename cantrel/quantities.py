@@ -6,7 +6,7 @@ from treecore import units
 from treecore.errors import OutOfRange
 
 typed, parse = units.typed, units.parse
-SPACE = "\u202f"
+SPACE = "\u00a0"
 
 
 def symbol(dimension, system):

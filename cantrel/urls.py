@@ -2,6 +2,5 @@
 
 from django.urls import include, path
 
-urlpatterns = [
-    path("", include("apps.crews.urls")),
-]
+ROOMS = ("crews", "jobs", "survey", "felling", "briefing", "daybook", "exchange")
+urlpatterns = [path("", include(f"apps.{room}.urls")) for room in ROOMS]

@@ -101,7 +101,7 @@ def show(value: float, dimension: str, system: str) -> str:
     if shown.symbol in ("kg", "lb", "psi", "lbf", "ft·lbf") and abs(number) >= 1000:
         step = 10.0 ** (math.floor(math.log10(abs(number))) - 2)
         number = round(number / step) * step
-    text = f"{number:,.{decimals}f}".replace(",", "\u202f")
+    text = f"{number:,.{decimals}f}".replace(",", "\u00a0")
     return text.replace("-", "−") if float(f"{number:.{decimals}f}") != 0.0 else text.replace("-", "")
 
 

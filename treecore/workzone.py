@@ -52,7 +52,20 @@ class Ground:
     tip: tuple[float, float]
 
 
-def _silhouette(tree: TreeInput, height: Estimate, aside: float, stump: float, *, upper: bool) -> Silhouette:
+def silhouette(tree: TreeInput, height: Estimate, aside: float, stump: float, *, upper: bool = False) -> Silhouette:
+    """Sizes of the tree above a cut, for its outline lying or standing.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    height : Estimate
+        Its height. [m]
+    aside, stump : float
+        How far the tip stands to the right; height of the cut. [m]
+    upper : bool
+        Take the upper bounds of height and spread.
+    """
     tall = (height.high if upper else height.value) - stump
     wide = tree.spread.high if upper else tree.spread.value
     base = min(max(tree.crown_base_share * height.value - stump, 0.1), 0.9 * tall)
@@ -85,7 +98,7 @@ def covered_ground(site: Site, azimuth: float, tree: TreeInput, height: Estimate
     docs/methods.md, site (2): two standard deviations of the aim each way.
     """
     scatter = COVERAGE * constant("aim_scatter").value  # (2)
-    return swept(site, azimuth, scatter, _silhouette(tree, height, aside, stump, upper=True))
+    return swept(site, azimuth, scatter, silhouette(tree, height, aside, stump, upper=True))
 
 
 def clearance(target: Target, covered: BaseGeometry) -> Clearance:
@@ -129,7 +142,7 @@ def lay_ground(site: Site, lay: float, tree: TreeInput, height: Estimate, aside:
     covered = covered_ground(site, lay, tree, height, aside.value, stump)
     radius = school("zone", zone).usual * height.high  # (3)
     centre = Point(site.tree_x, site.tree_y)
-    nominal = _silhouette(tree, height, aside.value, stump, upper=False)
+    nominal = silhouette(tree, height, aside.value, stump, upper=False)
     parts = covered.geoms if covered.geom_type == "MultiPolygon" else [covered]
     return Ground(
         outline=lying(site, lay, nominal),

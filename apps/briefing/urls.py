@@ -1,0 +1,12 @@
+"""Routes of the brief."""
+
+from django.urls import path
+
+from apps.briefing import views
+
+TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
+urlpatterns = [
+    path(TREE + "brief/", views.brief, name="brief"),
+    path(TREE + "brief/sign/", views.sign, name="sign"),
+    path(TREE + "brief/roles/", views.roles, name="roles"),
+]

@@ -1,0 +1,92 @@
+"""The brief: one printable page, and the sign-off."""
+
+from django import forms
+from django.contrib import messages
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from apps.briefing import planner
+from apps.crews.permissions import permission
+from apps.felling.planner import evaluated, plan_for
+from apps.felling.presenter import bench
+from apps.jobs import planner as jobs
+from apps.survey.planner import walk_up
+from apps.felling.wording import WORDS
+from cantrel import quantities
+from cantrel.forms import UnitsForm
+from cantrel.steps import page
+from treecore.errors import CoreError
+
+KEY = ("mass", "hinge_length", "back_offset", "thin", "thick", "lift", "needed", "available", "closing", "commit", "reach", "zone")
+
+
+class SignForm(UnitsForm):
+    """A name, and the words it stands under."""
+
+    name = forms.CharField(max_length=120, label="Name of the person in charge")
+    stands = forms.BooleanField(label="I have walked the site, the crew is briefed, and I stand for this plan as it is today.")
+
+
+class RolesForm(UnitsForm):
+    """Who does what, one per line."""
+
+    roles = forms.CharField(widget=forms.Textarea(attrs={"rows": 4}), label="Roles, one per line as “role: name”", required=False)
+
+    def clean_roles(self):
+        rows = [line.partition(":") for line in self.cleaned_data["roles"].splitlines() if line.strip()]
+        for role, colon, name in rows:
+            if not colon or not role.strip() or not name.strip() or len(role) > 80 or len(name) > 120:
+                raise forms.ValidationError(f"“{(role + colon + name).strip()[:60]}” is not “role: name”.")
+        return [(role.strip(), name.strip()) for role, _, name in rows]
+
+
+@permission("plan.view")
+def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
+    """The brief page."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    text = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
+    first = request.user.shown_name()
+    context = page(request, tree, "brief", signed=planner.signed_state(tree), blocks=_said(planner.blocks(tree)),
+                   sign_form=sign_form or SignForm(stored={"name": first}, prefix="sign"),
+                   roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"))  # fmt: skip
+    context |= {"hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"], "plan_row": plan_for(tree)}
+    context["species"] = jobs.common_name(tree.species)
+    try:
+        given, result = evaluated(tree)
+        context |= bench(given, result, request.units)
+        context["site_plan"] = context["plan"]
+        context["key_figures"] = [quantities.figure(result.figures[k], request.units) for k in KEY]
+    except CoreError as error:
+        context["broken"] = quantities.explain(error, request.units)
+    return render(request, "briefing/brief.html", context)
+
+
+def _said(reasons):
+    """Limit keys in words."""
+    return [WORDS[r.removeprefix("Limit: ")][0] + " (see Fell)" if r.startswith("Limit: ") else r for r in reasons]
+
+
+@require_POST
+@permission("plan.sign")
+def sign(request, job_id, tree_id):
+    """Put a name under the plan."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    form = SignForm(request.POST, prefix="sign")
+    if not form.is_valid():
+        return brief(request, job_id, tree_id, sign_form=form)
+    signed = planner.sign(tree, form.cleaned_data["name"].strip(), request.user)
+    if signed is None:
+        messages.error(request, "Not signed: something still blocks the plan.")
+    return redirect("brief", job_id, tree_id)
+
+
+@require_POST
+@permission("plan.change")
+def roles(request, job_id, tree_id):
+    """Keep who does what."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    form = RolesForm(request.POST, prefix="roles")
+    if not form.is_valid():
+        return brief(request, job_id, tree_id, roles_form=form)
+    planner.set_roles(tree.job, form.cleaned_data["roles"])
+    return redirect("brief", job_id, tree_id)

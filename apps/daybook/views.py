@@ -1,0 +1,60 @@
+"""The record: estimate beside actual."""
+
+from django import forms
+from django.contrib import messages
+from django.shortcuts import redirect, render
+
+from apps.crews.permissions import permission
+from apps.daybook import planner
+from apps.jobs import planner as jobs
+from cantrel import quantities
+from cantrel.forms import QuantityField, UnitsForm
+from cantrel.steps import page
+from treecore.errors import CoreError
+
+
+class RecordForm(UnitsForm):
+    """What was measured after the fall."""
+
+    height = QuantityField(dimension="length", required=False, label="Height, taped along the stem, stump included")
+    lay = QuantityField(dimension="fine_angle", required=False, label="Lay it really took (bearing)")
+    hinge_left = QuantityField(dimension="cut", required=False, label="Hinge left, left end (looking along the lay)")
+    hinge_right = QuantityField(dimension="cut", required=False, label="Hinge left, right end")
+    minutes = forms.IntegerField(required=False, min_value=0, max_value=6000, label="Minutes from first cut to ground")
+    near_miss = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 2}), label="Near miss or surprise")
+    notes = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 3}))
+
+    def clean_lay(self):
+        value = self.cleaned_data["lay"]
+        return None if value is None else jobs.normal_bearing(value)[0]
+
+
+def _rows(compared, system):
+    rows = []
+    for c in compared:
+        show = {"label": c.label, "key": c.key, "estimate": quantities.estimate(c.estimate, c.dimension, system)}
+        if c.actual is not None:
+            show["actual"] = quantities.text(c.actual, c.dimension, system)
+            sign = "+" if c.difference > 0 else ""
+            show["difference"] = sign + quantities.text(c.difference, c.dimension, system)
+            show["inside"] = c.inside
+        rows.append(show)
+    return rows
+
+
+@permission("plan.view", "record.write")
+def record(request, job_id, tree_id):
+    """The record page."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    kept = planner.record_of(tree)
+    stored = {f: getattr(kept, f) for f in RecordForm.base_fields} if kept else {}
+    form = RecordForm(request.POST or None, units=request.units, stored=stored)
+    if request.method == "POST" and form.run(lambda v: planner.save_record(tree, v, request.user)):
+        messages.success(request, "Record kept.")
+        return redirect("record", job_id, tree_id)
+    context = page(request, tree, "record", form=form, record=kept)
+    try:
+        context["rows"] = _rows(planner.compare(tree, planner.record_of(tree)), request.units)
+    except CoreError as error:
+        context["broken"] = quantities.explain(error, request.units)
+    return render(request, "daybook/record.html", context)

@@ -1,0 +1,63 @@
+"""The felling bench's form."""
+
+from django import forms
+
+from apps.felling import planner
+from apps.felling.models import FellingPlan
+from cantrel.forms import QuantityField, UnitsForm
+
+
+class FellForm(UnitsForm):
+    """Every choice of a felling plan."""
+
+    aliases = {"wedge_count": "wedge_count", "opening": "opening"}
+    lay = QuantityField(dimension="fine_angle", label="Lay (bearing)")
+    notch_school = forms.ChoiceField(label="Kind of notch")
+    depth_school = forms.ChoiceField(label="Depth by")
+    depth = QuantityField(dimension="cut", label="Notch depth")
+    opening = QuantityField(dimension="fine_angle", label="Notch opening")
+    thickness_school = forms.ChoiceField(label="Thickness by")
+    hinge = QuantityField(dimension="cut", label="Hinge thickness")
+    rise = QuantityField(dimension="cut", label="Back cut above the apex")
+    stump = QuantityField(dimension="cut", label="Cut above the ground")
+    along = QuantityField(dimension="cut", required=False, label="Stem along the lay")
+    across = QuantityField(dimension="cut", required=False, label="Stem across the lay")
+    wedge_count = forms.IntegerField(label="Wedges side by side", min_value=0, max_value=8)
+    wedge_stacked = forms.IntegerField(label="Stacked", min_value=1, max_value=3)
+    wedge_rise = QuantityField(dimension="cut", label="Lift of one driven home")
+    pull_force = QuantityField(dimension="force", label="Tension")
+    pull_tie = QuantityField(dimension="length", required=False, label="Tied above the ground")
+    pull_azimuth = QuantityField(dimension="fine_angle", required=False, label="Towards (bearing)")
+    pull_distance = QuantityField(dimension="length", required=False, label="Anchor from the stem")
+    pull_anchor = QuantityField(dimension="length", label="Anchor above the stem's ground")
+    wind = QuantityField(dimension="speed", label="Wind at crown height")
+    wind_from = QuantityField(dimension="angle", label="Wind from (bearing)")
+    zone_school = forms.ChoiceField(label="Work zone")
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        for choice in ("notch", "depth", "thickness", "zone"):
+            self.fields[f"{choice}_school"].choices = planner.school_choices(choice)
+        for name in ("wedge_count", "wedge_stacked"):
+            self.fields[name].widget.attrs["inputmode"] = "numeric"
+
+    def clean(self):
+        values = super().clean()
+        if values.get("pull_force"):
+            for name in ("pull_tie", "pull_distance"):
+                if values.get(name) is None and name not in self.errors:
+                    self.add_error(name, "A line under tension needs this.")
+        return values
+
+
+class MethodForm(UnitsForm):
+    """Which way to take the tree down, and why."""
+
+    method = forms.ChoiceField(choices=FellingPlan.METHODS, widget=forms.RadioSelect, required=False)
+    reason = forms.CharField(max_length=300, required=False, widget=forms.Textarea(attrs={"rows": 3}))
+
+    def clean(self):
+        values = super().clean()
+        if values.get("method") and not values.get("reason", "").strip():
+            self.add_error("reason", "Say why: the reason is kept with the plan.")
+        return values

@@ -1,0 +1,293 @@
+"""The felling drawings: stump from above, side view, plan, hinge window, moments. Numbers are the core's."""
+
+import math
+
+from apps.felling import wording
+from cantrel import quantities
+from cantrel.drawing import compass, fitted, label
+from treecore.felling.limits import thickness_range
+from treecore.felling.notch import notch_outline
+from treecore.schools import schools
+from treecore.verdict import Verdict
+
+WIDE = 410
+
+
+def _stump_frame(given, height, bottom, top):
+    half = max(given.cuts.along, given.cuts.across) * 0.5
+    return fitted(WIDE, height, -1.55 * half, 1.75 * half, bottom * half, top * half, margin=6)
+
+
+def stump(given, result, system):
+    """The stump from above: the lay points right."""
+    cuts = given.cuts
+    frame = _stump_frame(given, 330, -1.45, 1.3)
+    half, apex = cuts.along / 2.0, cuts.along / 2.0 - cuts.depth
+    behind, chord = apex - cuts.hinge, result.figures["hinge_length"].estimate.value / 2.0
+    cg_x, cg_y = (result.figures[k].estimate for k in ("cg_along", "cg_across"))
+    wedge = cuts.across * 0.12
+    rows = [(i - (given.wedges.count - 1) / 2.0) * wedge * 1.7 for i in range(given.wedges.count)]
+    return {
+        "frame": frame,
+        "centre": (frame.x(0), frame.y(0)),
+        "radii": (frame.size(half), frame.size(cuts.across / 2.0)),
+        "notch": (frame.x(apex), frame.size(cuts.depth) + 2),
+        "hinge": (frame.x(behind), frame.size(cuts.hinge)),
+        "top": frame.y(cuts.across / 2.0) - 4,
+        "tall": frame.size(cuts.across) + 8,
+        "apex": frame.x(apex),
+        "behind": frame.x(behind),
+        "chord": (frame.y(chord), frame.y(-chord)),
+        "back": frame.x(-half),
+        "front": frame.x(half),
+        "pivot": frame.x(result.pivot),
+        "cg": (frame.x(cg_x.value), frame.y(-cg_y.value)),
+        "cg_radii": (frame.size((cg_x.high - cg_x.low) / 2), frame.size((cg_y.high - cg_y.low) / 2)),
+        "wedges": [
+            frame.points(((-half - 0.05, y - wedge / 2), (-half - 0.05, y + wedge / 2), (-half + 0.12, y + wedge / 3), (-half + 0.12, y - wedge / 3)))
+            for y in rows
+        ],
+        "labels": {
+            "depth": label(cuts.depth, "cut", system),
+            "hinge": label(cuts.hinge, "cut", system),
+            "length": label(2 * chord, "cut", system),
+            "back": label(abs(result.figures["back_offset"].estimate.value), "cut", system),
+        },
+        "backward": result.figures["back_offset"].estimate.value >= 0,
+        "low": frame.y(-cuts.across / 2.0),
+        "bar": frame.bar(system),
+    }  # fmt: skip
+
+
+def side(given, result, system):
+    """The stump from its left side: the lay points right, as in the drawing above."""
+    cuts, height = given.cuts, 330
+    half = max(given.cuts.along, given.cuts.across) * 0.5
+    bottom = cuts.stump / half - 0.95
+    frame = _stump_frame(given, height, bottom, bottom + 2.75)
+    front = cuts.along / 2.0
+    apex, lower, upper = notch_outline(cuts)
+    behind = apex[0] - cuts.hinge
+    top, base = cuts.stump + half * 1.5, cuts.stump - half * 0.85
+    lean, fall = math.tan(result.forward_lean), math.tan(given.site.falling_ground(given.lay))
+    stem = ((-front, base), (front, base), (front + lean * (top - base), top), (-front + lean * (top - base), top))
+    far = half * 3.0
+    handle = upper if cuts.notch_school != "reversed" else lower
+    return {
+        "frame": frame,
+        "stem": frame.points(stem),
+        "notch": frame.points((apex, lower, (front + 0.02, lower[1]), (front + 0.02 + lean * (top - base), upper[1]), upper)),
+        "cut": (frame.x(-front), frame.x(behind), frame.y(cuts.stump + cuts.rise)),
+        "hinge": (frame.x(behind), frame.y(cuts.stump + max(cuts.rise, 0.012)), frame.size(cuts.hinge), max(frame.size(max(cuts.rise, 0.012)), 5)),
+        "ground": frame.points(((-far, fall * far), (far, -fall * far), (far, -9), (-far, -9))),
+        "ground_line": (frame.x(-far), frame.y(fall * far), frame.x(far), frame.y(-fall * far)),
+        "apex": (frame.x(apex[0]), frame.y(apex[1])),
+        "mouth": (frame.x(handle[0]), frame.y(handle[1])),
+        "back": frame.x(-front),
+        "dial": _dial(frame, (result.pivot, cuts.stump), half * 1.45, result),
+        "labels": {
+            "opening": label(cuts.opening, "angle", system),
+            "rise": label(cuts.rise, "cut", system),
+            "stump": label(cuts.stump, "cut", system),
+            "lean": f"{label(abs(result.forward_lean), 'fine_angle', system)} {'forward' if result.forward_lean > 0 else 'back'}",
+            "slope": f"ground {label(abs(given.site.falling_ground(given.lay)), 'fine_angle', system)} {'down' if fall >= 0 else 'up'}",
+        },
+        "ground_y": frame.y(0),
+        "bar": frame.bar(system),
+    }  # fmt: skip
+
+
+def _dial(frame, pivot, reach, result):
+    """Angles past upright on a quarter circle about the hinge."""
+
+    def at(angle, share=1.0):
+        return frame.x(pivot[0] + reach * share * math.sin(angle)), frame.y(pivot[1] + reach * share * math.cos(angle))
+
+    marks = []
+    for key, word in (("commit", "weight commits"), ("closing", "notch closes"), ("ground", "ground")):
+        e = result.figures[key].estimate
+        angle = min(max(e.value, -0.4), 2.0)
+        x, y = at(angle)
+        near, far = at(angle, 0.93), at(angle, 1.06)
+        label_x, label_y = at(angle, 1.1)
+        marks.append({"key": key, "word": word, "near": near, "far": far, "label": (label_x, label_y + 4), "at": (x, y), "text": f"{round(math.degrees(e.value))}°"})
+    start, end = at(result.forward_lean), at(min(result.figures["ground"].estimate.value, 2.0))
+    radius = frame.size(reach)
+    return {"marks": marks, "arc": f"M{start[0]},{start[1]} A{radius},{radius} 0 0 1 {end[0]},{end[1]}"}
+
+
+def site_frame(given, width, height):
+    """A frame for the site that does not move while the lay is dragged."""
+    site = given.site
+    reach = given.tree.height.high
+    xs = [site.tree_x - 0.5 * reach, site.tree_x + 0.5 * reach, *(x for t in site.targets for x, _ in t.outline)]
+    ys = [site.tree_y - 0.5 * reach, site.tree_y + 0.5 * reach, *(y for t in site.targets for _, y in t.outline)]
+    far = 1.6 * reach  # a target far off must not shrink the tree to a dot
+    xs = [min(max(x, site.tree_x - far), site.tree_x + far) for x in xs] + [site.tree_x + 1.02 * reach, site.tree_x - 0.6 * reach]
+    return fitted(width, height, min(xs), max(xs), min(ys), max(ys), margin=20)
+
+
+def plan(given, result, system, width=440, height=430, rows=()):
+    """The site from above, north up: footprint, zone, escape paths, targets."""
+    site, ground = given.site, result.ground
+    frame = site_frame(given, width, height)
+    verdicts = {c.target.name: c.verdict for c in ground.clearances}
+    tip = ground.tip
+    return {
+        "frame": frame,
+        "targets": [_target(frame, t, verdicts[t.name]) for t in site.targets],
+        "covered": [frame.points(part) for part in ground.covered],
+        "outline": frame.points(ground.outline),
+        "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
+        "tip": (frame.x(tip[0]), frame.y(tip[1])),
+        "crown": frame.size(given.tree.spread.value / 2),
+        "zone": frame.size(ground.zone_radius),
+        "escapes": [
+            {"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": bool(p.stopped_by), "better": p.side == ground.better_escape, "side": p.side}
+            for p in ground.escapes
+        ],
+        "pull": _pull(frame, given),
+        "rose": _rose(frame, given, rows),
+        "labels": {
+            "lay": label(given.lay, "angle", system),
+            "reach": label(ground.reach, "length", system),
+            "zone": label(ground.zone_radius, "length", system),
+            "compass": compass(given.lay),
+        },
+        "bar": frame.bar(system),
+    }  # fmt: skip
+
+
+def _target(frame, target, verdict):
+    xs, ys = zip(*target.outline, strict=True)
+    middle = (frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys)))
+    inside = (min(max(middle[0], 44), frame.width - 44), min(max(middle[1], 18), frame.height - 18))
+    tall = max(ys) - min(ys) > 1.5 * (max(xs) - min(xs))
+    return {"name": target.name, "kind": target.kind, "points": frame.points(target.outline), "at": inside, "turned": tall, "shape": wording.SHAPES[verdict]}
+
+
+def _pull(frame, given):
+    if given.pull is None:
+        return None
+    east = given.site.tree_x + given.pull.distance * math.sin(given.pull.azimuth)
+    north = given.site.tree_y + given.pull.distance * math.cos(given.pull.azimuth)
+    x, y = frame.x(east), frame.y(north)
+    shown = (min(max(x, 10), frame.width - 10), min(max(y, 10), frame.height - 10))
+    return {"at": shown, "off": shown != (x, y)}
+
+
+def _rose(frame, given, rows):
+    """A ring of bearings round the tree: which lays are open."""
+    inner, outer = frame.size(given.tree.height.high) + 4, frame.size(given.tree.height.high) + 13
+    cx, cy = frame.x(given.site.tree_x), frame.y(given.site.tree_y)
+    half = math.pi / len(rows) if rows else 0.0
+
+    def at(radius, angle):
+        return f"{cx + radius * math.sin(angle):.1f},{cy - radius * math.cos(angle):.1f}"
+
+    out = []
+    for row in rows:
+        a, b = row.azimuth - half * 0.9, row.azimuth + half * 0.9
+        path = f"M{at(inner, a)} A{inner:.1f},{inner:.1f} 0 0 1 {at(inner, b)} L{at(outer, b)} A{outer:.1f},{outer:.1f} 0 0 0 {at(outer, a)}Z"
+        out.append({"path": path, "shape": wording.SHAPES[row.verdict], "title": f"{round(math.degrees(row.azimuth))}°: {row.verdict.value}{', ' + row.nearest if row.nearest else ''}"})
+    return out
+
+
+def window(given, result, system, width=440, height=112):
+    """The hinge window as a band: too thin on the left, too thick on the right."""
+    thin, thick = (result.figures[k].estimate for k in ("thin", "thick"))
+    low, high = thickness_range(given)
+    end = max(thick.high, thin.high, given.cuts.hinge, high) * 1.12
+    left, right = 12, width - 12
+
+    def x(metres):
+        return round(left + (right - left) * min(max(metres / end, 0.0), 1.0), 1)
+
+    return {
+        "width": width,
+        "height": height,
+        "frame": f"{left},0,{(right - left) / end:.5f}",
+        "left": left,
+        "right": right,
+        "thin": (x(thin.low), x(thin.value), x(thin.high)),
+        "thick": (x(thick.low), x(thick.value), x(thick.high)),
+        "school": (x(low), x(high) - x(low)),
+        "now": x(given.cuts.hinge),
+        "shut": thin.value > thick.value,
+        "labels": {
+            "thin": label(thin.value, "cut", system),
+            "thick": label(thick.value, "cut", system),
+            "now": label(given.cuts.hinge, "cut", system),
+            "school": schools("thickness")[given.cuts.thickness_school].name,
+        },
+    }
+
+
+def ledger(result, system, width=440):
+    """Moments along the lay as bars about a middle line: what holds it back, what takes it over."""
+    figures = result.figures
+    hinge = figures["hinge_moment"].estimate
+    rows = [
+        ("Weight", figures["weight_moment"].estimate.value),
+        ("Hinge", -hinge.value),
+        ("Wind", figures["wind_along"].estimate.value),
+        ("Pull", figures["pull_along"].estimate.value),
+        ("Wedges", figures["wedge_moment"].estimate.value),
+    ]
+    total = sum(v for _, v in rows)
+    largest = max(abs(v) for _, v in [*rows, ("", total)]) or 1.0
+    middle, half = width * 0.46, width * 0.24
+
+    def bar(name, value, i):
+        size = round(half * abs(value) / largest, 1)
+        return {"name": name, "value": label(value, "moment", system), "x": round(middle - (size if value < 0 else 0), 1), "width": size, "y": 22 + 21 * i, "back": value < 0}
+
+    return {"bars": [bar(n, v, i) for i, (n, v) in enumerate([*rows, ("Left over", total)])], "middle": middle, "width": width, "height": 22 + 21 * 6}
+
+
+GROUPS = (
+    ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "opening", "depth_school", "depth", "stump")),
+    ("Hinge", ("thin", "thick", "thick_yield", "side_moment", "hinge_moment"), ("thickness_school", "hinge")),
+    ("Back cut and stem", ("room",), ("rise", "along", "across")),
+    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "wind_along", "needed", "available"), ("wind", "wind_from")),
+    ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment"), ("wedge_count", "wedge_stacked", "wedge_rise")),
+    ("Pull line", ("pull_along",), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor")),
+    ("Lay", ("aim_tip", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school")),
+)  # fmt: skip
+
+
+def numbers(result, system):
+    """Figures in groups."""
+    return [
+        {"title": title, "slug": title.lower().replace(" ", "-"), "rows": [quantities.figure(result.figures[k], system) for k in keys], "fields": fields}
+        for title, keys, fields in GROUPS
+    ]
+
+
+def fit(result, system):
+    """Clearances as rows."""
+    return [
+        {"name": c.target.name, "gap": label(c.gap, "length", system), "verdict": c.verdict.value, "shape": wording.SHAPES[c.verdict]}
+        for c in result.ground.clearances
+    ]
+
+
+def bench(given, result, system, rows=()):
+    """Everything the bench shows."""
+    order = {Verdict.OVER: 0, Verdict.NOT_KNOWN: 1, Verdict.NEAR: 2, Verdict.WITHIN: 3}
+    limits = sorted(result.limits, key=lambda limit: (order[limit.verdict], limit.concern))
+    return {
+        "stump": stump(given, result, system),
+        "side": side(given, result, system),
+        "plan": plan(given, result, system, rows=rows),
+        "window": window(given, result, system),
+        "ledger": ledger(result, system),
+        "ruling": wording.limit(result.ruling, system),
+        "limits": [wording.limit(limit, system) for limit in limits],
+        "groups": numbers(result, system),
+        "crew_steps": wording.steps(given, result, system),
+        "cautions": wording.CAUTIONS,
+        "units": system,
+    }
+
+

@@ -1,0 +1,13 @@
+"""Routes of method and felling."""
+
+from django.urls import path
+
+from apps.felling import views
+
+TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
+urlpatterns = [
+    path(TREE + "method/", views.method, name="method"),
+    path(TREE + "method/lay/", views.lay, name="lay"),
+    path(TREE + "fell/", views.fell, name="fell"),
+    path(TREE + "fell/undo/", views.undo, name="undo"),
+]

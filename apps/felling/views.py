@@ -1,0 +1,198 @@
+"""Method and the felling bench."""
+
+from functools import partial
+
+from django.contrib import messages
+from django.http import JsonResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import allowed, permission
+from apps.felling import planner, presenter
+from apps.felling.forms import FellForm, MethodForm
+from apps.jobs import planner as jobs
+from apps.jobs.forms import TargetForm
+from cantrel import quantities
+from cantrel.steps import page
+from treecore.errors import CoreError
+
+FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "words")
+
+
+@permission("plan.view", "plan.change")
+def fell(request, job_id, tree_id):
+    """The felling bench; a POST previews or saves and answers with what changed."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    plan = planner.plan_for(tree)
+    if request.method == "POST":
+        return _answer(request, tree, plan)
+    form = FellForm(units=request.units, stored=planner.values_of(plan))
+    try:
+        given, result = planner.evaluated(tree, plan)
+        shown = presenter.bench(given, result, request.units)
+    except CoreError as error:
+        shown = {"broken": quantities.explain(error, request.units), "groups": [], "units": request.units}
+    shown["groups"] = _with_fields(shown["groups"], form)
+    writes = allowed(request.user, "plan.change")
+    return render(request, "felling/fell.html", page(request, tree, "fell", form=form, plan=plan, writes=writes, **shown | {"site_plan": shown.get("plan")}))
+
+
+def _with_fields(groups, form):
+    return [g | {"inputs": [form[name] for name in g["fields"]]} for g in groups]
+
+
+def _answer(request, tree, plan):
+    """Values, errors and drawings after a change; saved when the request asks for it."""
+    stored = planner.values_of(plan)
+    data = request.POST
+    handled = {}
+    if data.get("handle"):
+        handled = _handled(data, tree, plan)
+        form = FellForm(_merged(data, stored, handled, request.units), units=request.units, stored=stored)
+    else:
+        form = FellForm(data, units=request.units, stored=stored)
+    turned = []
+
+    def take(values):
+        turned.extend(planner.with_values(plan, {**values, **handled}))
+        return planner.evaluated(tree, plan)
+
+    done = form.run(take)
+    if done is None:
+        return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}}, status=200)
+    saved = data.get("save") == "1"
+    if saved:
+        planner.save_plan(plan)
+    shown = FellForm(units=request.units, stored=planner.values_of(plan))
+    values = {name: shown[name].value() for name in (*handled, *turned)}
+    notes = {name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°." for name in turned}
+    context = presenter.bench(*done, request.units) | {"site_plan": None}
+    return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": _fragments(request, context, shown)})
+
+
+def _merged(data, stored, handled, system):
+    """The posted form with a handle's values put in as a person would type them."""
+    form = FellForm(units=system, stored=stored | handled)
+    merged = data.copy()
+    for name in handled:
+        merged[name] = str(form[name].value())
+    return merged
+
+
+def _handled(data, tree, plan):
+    try:
+        given = planner.core_plan(tree, plan)
+        if "dx" in data:
+            return planner.nudged(data["handle"], float(data["dx"]), float(data["dy"]), given, plan)
+        x0, y0, scale = (float(v) for v in data["frame"].split(","))
+        x, y = (float(data["x"]) - x0) / scale, (y0 - float(data["y"])) / scale
+        return planner.moved(data["handle"], x, y, given)
+    except (CoreError, ValueError, ZeroDivisionError, KeyError):
+        return {}
+
+
+def _fragments(request, context, form):
+    context["site_plan"] = context["plan"]
+    context["groups"] = _with_fields(context["groups"], form)
+    return {name: render_to_string(f"felling/_{name}.html", context, request) for name in FRAGMENTS}
+
+
+@require_POST
+@permission("plan.change")
+def undo(request, job_id, tree_id):
+    """Take back the last saved change of the plan."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    if not planner.undo(planner.plan_for(tree)):
+        messages.info(request, "Nothing left to undo.")
+    return redirect(request.POST.get("back") if request.POST.get("back") in ("fell", "method") else "fell", job_id, tree_id)
+
+
+def method_page(request, tree, form=None, target_form=None):
+    """Does it fit? The site, the lay, and the choice of method."""
+    plan = planner.plan_for(tree)
+    form = form or MethodForm(units=request.units, stored={"method": plan.method, "reason": plan.reason})
+    start = {"height": 2.5, "turned": 0.0, "x": tree.x + 10, "y": tree.y, "long": 6.0, "wide": 3.0}
+    target_form = target_form or TargetForm(prefix="target", units=request.units, stored=start, job=tree.job)
+    shown = {"targets": tree.job.targets.all(), "form": form, "target_form": target_form, "plan_row": plan}
+    shown["lay_field"] = FellForm(units=request.units, stored=planner.values_of(plan))["lay"]
+    try:
+        shown |= method_shown(tree, plan, request.units)
+    except CoreError as error:
+        shown["broken"] = quantities.explain(error, request.units)
+    writes = allowed(request.user, "plan.change")
+    return render(request, "felling/method.html", page(request, tree, "method", writes=writes, **shown))
+
+
+def method_shown(tree, plan, system):
+    """The method page's drawing and fit."""
+    given, result = planner.evaluated(tree, plan)
+    drawing = presenter.plan(given, result, system, 840, 600, planner.lays(given))
+    rows = presenter.fit(result, system)
+    names = ("reach", "zone")
+    return {
+        "site_plan": drawing,
+        "fit": rows,
+        "fits": not any(r["shape"] == "over" for r in rows) and bool(rows),
+        "in_zone": result.ground.in_zone,
+        "escapes": presenter.wording.limit(next(x for x in result.limits if x.key == "escape"), system),
+        "key_figures": [quantities.figure(result.figures[n], system) for n in names],
+    }
+
+
+@permission("plan.view", "plan.change")
+def method(request, job_id, tree_id):
+    """The method page; a POST keeps the choice."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    if request.method != "POST":
+        return method_page(request, tree)
+    form = MethodForm(request.POST, units=request.units)
+
+    def keep(values):
+        plan = planner.plan_for(tree)
+        planner.with_values(plan, values)
+        return planner.save_plan(plan)
+
+    if form.run(keep):
+        messages.success(request, "Method kept.")
+        return redirect("method", job_id, tree_id)
+    return method_page(request, tree, form=form)
+
+
+@require_POST
+@permission("plan.change")
+def lay(request, job_id, tree_id):
+    """Turn the lay, or move a target, by dragging or typing on the method page."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    plan = planner.plan_for(tree)
+    stored = planner.values_of(plan)
+    handled = _handled(request.POST, tree, plan) if request.POST.get("handle") == "lay" else {}
+    form = FellForm(_merged(_stored_as_typed(stored, request), stored, handled, request.units), units=request.units, stored=stored)
+    turned = []
+    done = form.run(partial(_turn, tree, plan, turned))
+    if done is None:
+        return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}})
+    saved = request.POST.get("save") == "1"
+    if saved:
+        planner.save_plan(plan)
+    context = method_shown(tree, plan, request.units) | {"units": request.units}
+    fragments = {n: render_to_string(f"felling/_{n}.html", context, request) for n in ("plan", "fit")}
+    shown = FellForm(units=request.units, stored=planner.values_of(plan))
+    notes = {n: f"Taken as {quantities.text(getattr(plan, n), 'fine_angle', request.units)}: a full turn is 360°." for n in turned}
+    values = {"lay": shown["lay"].value()} if handled or turned else {}
+    return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": fragments})
+
+
+def _stored_as_typed(stored, request):
+    """The stored plan as a posted form, with the lay typed on this page."""
+    form = FellForm(units=request.units, stored=stored)
+    data = request.POST.copy()
+    for name in form.fields:
+        if name != "lay" or "lay" not in data:
+            data[name] = str(form[name].value() if form[name].value() is not None else "")
+    return data
+
+
+def _turn(tree, plan, turned, values):
+    turned.extend(planner.with_values(plan, values))
+    return planner.evaluated(tree, plan)

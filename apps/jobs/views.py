@@ -1,0 +1,87 @@
+"""Jobs, trees and targets."""
+
+from functools import partial
+
+from django.contrib import messages
+from django.core.paginator import Paginator
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import permission
+from apps.jobs import planner
+from apps.jobs.forms import JobForm, TargetForm, TreeForm
+
+NEW_TREE = {"state": "in_leaf", "x": 0.0, "y": 0.0, "lean_kind": "estimated", "diameter_kind": "measured", "height_kind": "estimated"}
+
+
+@permission("plan.view")
+def jobs(request):
+    """The crew's jobs."""
+    found = Paginator(planner.jobs_of(request.crew), 40).get_page(request.GET.get("page"))
+    return render(request, "jobs/jobs.html", {"jobs": found, "units": request.units})
+
+
+@permission("plan.change")
+def job_new(request):
+    """Make a job."""
+    form = JobForm(request.POST or None, units=request.units)
+    job = form.run(partial(planner.save_job, request.crew)) if request.method == "POST" else None
+    if job:
+        return redirect("job", job.pk)
+    return render(request, "jobs/job_form.html", {"form": form, "units": request.units})
+
+
+@permission("plan.view", "plan.change")
+def job(request, job_id):
+    """A job: its trees and details."""
+    found = planner.job_for(request.crew, job_id)
+    stored = {f: getattr(found, f) for f in JobForm.base_fields}
+    form = JobForm(request.POST or None, units=request.units, stored=stored)
+    if request.method == "POST" and form.run(partial(planner.save_job, request.crew, job=found)):
+        messages.success(request, "Job saved.")
+        return redirect("job", job_id)
+    trees = [{"tree": t, "species": planner.common_name(t.species)} for t in found.trees.all()]
+    return render(request, "jobs/job.html", {"job": found, "trees": trees, "form": form, "units": request.units})
+
+
+@permission("plan.view", "plan.change")
+def tree_new(request, job_id):
+    """Add a tree by five numbers."""
+    found = planner.job_for(request.crew, job_id)
+    stored = NEW_TREE | {"breast": "us" if request.units == "us" else "metric"}
+    form = TreeForm(request.POST or None, units=request.units, stored=stored, job=found)
+    saved = form.run(partial(planner.save_tree, found)) if request.method == "POST" else None
+    if saved:
+        return redirect("measure", job_id, saved[0].pk)
+    return render(request, "jobs/tree_new.html", {"job": found, "form": form, "units": request.units})
+
+
+@require_POST
+@permission("plan.change")
+def target_new(request, job_id, tree_id):
+    """Add a target to the site."""
+    from apps.felling.views import method_page  # the method page shows the form and its errors
+
+    tree = planner.tree_for(request.crew, job_id, tree_id)
+    form = TargetForm(request.POST, units=request.units, job=tree.job, prefix="target")
+
+    def save(values):
+        outline = planner.rectangle(values)
+        keep = {k: values[k] for k in ("name", "kind", "height", "light_touch")}
+        return planner.save_target(tree.job, keep | {"outline": outline})
+
+    if form.run(save):
+        messages.success(request, f"Target “{form.cleaned_data['name']}” added.")
+        return redirect("method", job_id, tree_id)
+    return method_page(request, tree, target_form=form)
+
+
+@require_POST
+@permission("plan.change")
+def target_delete(request, job_id, tree_id, target_id):
+    """Take a target off the site; its history stays."""
+    tree = planner.tree_for(request.crew, job_id, tree_id)
+    target = get_object_or_404(tree.job.targets, pk=target_id)
+    target.delete()
+    messages.success(request, f"Target “{target.name}” removed.")
+    return redirect("method", job_id, tree_id)

@@ -1,0 +1,15 @@
+"""Routes of measuring and the walk-up."""
+
+from django.urls import path
+
+from apps.survey import views
+
+TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
+urlpatterns = [
+    path("jobs/<int:job_id>/tree-preview/", views.tree_preview, name="tree-preview"),
+    path(TREE + "measure/", views.measure, name="measure"),
+    path(TREE + "measure/readings/<slug:method>/", views.reading_new, name="reading-new"),
+    path(TREE + "measure/use/<int:reading_id>/", views.reading_use, name="reading-use"),
+    path(TREE + "walk-up/", views.walk_up, name="walk-up"),
+    path(TREE + "walk-up/<slug:hazard>/", views.answer, name="hazard-answer"),
+]

@@ -1,0 +1,150 @@
+"""Measuring and the walk-up."""
+
+from functools import partial
+
+from django.contrib import messages
+from django.http import JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import permission
+from apps.jobs import planner as jobs
+from apps.jobs.forms import TreeForm
+from apps.jobs.presenter import elevation, tree_figures
+from apps.survey import planner
+from apps.survey.forms import AnswerForm, ReadingForm
+from cantrel import quantities
+from cantrel.steps import page
+
+
+def body(core, result, system):
+    """The tree's drawing and figures for the page."""
+    return {"drawing": elevation(core, result, system), "figures": tree_figures(result, system), "units": system}
+
+
+def readings_of(tree, diameter, height, system):
+    """Readings with what each comes to, and what they come to together."""
+    groups = []
+    for quantity, title, dimension, together in (
+        ("height", "Height", "length", height),
+        ("diameter", "Diameter", "girth", diameter),
+    ):
+        rows = [
+            {
+                "reading": r,
+                "method": planner.method_table()[r.method].name,
+                "source": planner.method_table()[r.method].source,
+                "result": quantities.estimate(planner.result_of(r), dimension, system),
+            }
+            for r in tree.readings.all()
+            if r.quantity == quantity
+        ]
+        shown = quantities.estimate(together.estimate, dimension, system) if together else None
+        apart = round(together.disagreement, 1) if together and together.disagreement > 1 else None
+        groups.append({"title": title, "rows": rows, "together": shown, "apart": apart})
+    return groups
+
+
+@permission("plan.view", "plan.change")
+def measure(request, job_id, tree_id, reading_form=None):
+    """The tree's numbers, its picture and its readings."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    stored = {name: getattr(tree, name) for name in TreeForm.base_fields}
+    form = TreeForm(request.POST if reading_form is None and request.method == "POST" else None,
+                    units=request.units, stored=stored, job=tree.job, tree=tree)  # fmt: skip
+    if form.is_bound and form.run(partial(jobs.save_tree, tree.job, tree=tree)):
+        messages.success(request, "Tree saved.")
+        return redirect("measure", job_id, tree_id)
+    if form.is_bound:
+        tree.refresh_from_db()
+    core, result, diameter, height = planner.standing(tree)
+    forms = [
+        {"method": m, "form": reading_form if reading_form and reading_form.method == key else ReadingForm(method=key, units=request.units)}
+        for key, m in planner.method_table().items()
+    ]
+    context = page(request, tree, "measure", form=form, methods=forms, open_method=reading_form and reading_form.method)
+    context |= body(core, result, request.units) | {"groups": readings_of(tree, diameter, height, request.units)}
+    return render(request, "survey/measure.html", context)
+
+
+@require_POST
+@permission("plan.view")
+def tree_preview(request, job_id):
+    """The drawing and figures of a tree as typed, nothing saved."""
+    job = jobs.job_for(request.crew, job_id)
+    tree = job.trees.filter(pk=request.POST.get("tree") or 0).first()
+    stored = {name: getattr(tree, name) for name in TreeForm.base_fields} if tree else {}
+    form = TreeForm(request.POST, units=request.units, stored=stored, job=job, tree=tree)
+    form.fields["name"].required = False
+    done = form.run(lambda values: jobs.weigh_entry(_typed_entry(tree, values)))
+    answer = {"errors": form.errors, "fragments": {}}
+    if done:
+        html = render_to_string("survey/_body.html", body(*done, request.units), request)
+        answer["fragments"]["tree-body"] = html
+    return JsonResponse(answer)
+
+
+def _typed_entry(tree, values):
+    """The entry of what is typed; a stored tree keeps its readings."""
+    from apps.jobs.models import Tree
+
+    shown = Tree(**values)
+    if tree is None:
+        return jobs.tree_entry(shown)
+    return jobs.tree_entry(shown) | {"readings": planner.tree_entry(tree)["readings"]}
+
+
+@require_POST
+@permission("plan.change")
+def reading_new(request, job_id, tree_id, method):
+    """Keep a reading."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    if method not in planner.method_table():
+        return redirect("measure", job_id, tree_id)
+    form = ReadingForm(request.POST, method=method, units=request.units)
+    name = request.user.shown_name()
+    kept = form.run(
+        lambda v: planner.add_reading(tree, method, form.values(v), by=v["by"] or name, note=v["note"])
+    )
+    if kept is None:
+        return measure(request, job_id, tree_id, reading_form=form)
+    return redirect("measure", job_id, tree_id)
+
+
+@require_POST
+@permission("plan.change")
+def reading_use(request, job_id, tree_id, reading_id):
+    """Take a reading in or set it aside."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    planner.use_reading(get_object_or_404(tree.readings, pk=reading_id), request.POST.get("used") == "1")
+    return redirect("measure", job_id, tree_id)
+
+
+@permission("plan.view")
+def walk_up(request, job_id, tree_id, form=None, hazard=None):
+    """The walk-up list."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    rows = []
+    for row in planner.walk_up(tree):
+        answer = row["answer"]
+        stored = {n: getattr(answer, n) for n in AnswerForm.base_fields} if answer else {"finding": "not looked at"}
+        own = form if hazard == row["hazard"].key else AnswerForm(prefix=row["hazard"].key, units=request.units, stored=stored)
+        rows.append(row | {"form": own, "open": hazard == row["hazard"].key})
+    gates = [r for r in rows if r["gate"] and r["gate"].open]
+    left = sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not looked at")
+    return render(request, "survey/walk_up.html", page(request, tree, "walk-up", rows=rows, gates=gates, left=left))
+
+
+@require_POST
+@permission("walkup.answer")
+def answer(request, job_id, tree_id, hazard):
+    """Keep what was found of one hazard."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    if hazard not in {row["hazard"].key for row in planner.walk_up(tree)}:
+        return redirect("walk-up", job_id, tree_id)
+    form = AnswerForm(request.POST, prefix=hazard, units=request.units)
+    kept = form.run(lambda values: planner.answer(tree, hazard, values, request.user))
+    if kept is None:
+        return walk_up(request, job_id, tree_id, form=form, hazard=hazard)
+    return redirect(f"{request.path.split('walk-up/')[0]}walk-up/#hazard-{hazard}")

@@ -1,0 +1,64 @@
+"""To-scale drawings: metres to picture points and back. Drawings have x to the right and y up in metres."""
+
+from dataclasses import dataclass
+
+from cantrel import quantities
+
+
+@dataclass(frozen=True)
+class Frame:
+    """Where metres land on a picture: origin in picture points, points per metre."""
+
+    width: int
+    height: int
+    x0: float
+    y0: float
+    scale: float
+
+    def x(self, metres):
+        return round(self.x0 + metres * self.scale, 1)
+
+    def y(self, metres):
+        return round(self.y0 - metres * self.scale, 1)
+
+    def size(self, metres):
+        return round(metres * self.scale, 1)
+
+    def points(self, outline):
+        """Points of an SVG polygon."""
+        return " ".join(f"{self.x(px)},{self.y(py)}" for px, py in outline)
+
+    @property
+    def text(self):
+        """What a script sends back so that a point can be turned into metres."""
+        return f"{self.x0:.3f},{self.y0:.3f},{self.scale:.5f}"
+
+    def bar(self, system):
+        """A scale bar of a round length, about a fifth of the picture."""
+        unit = {"metric": 1.0, "us": 0.3048}[system]
+        goal = self.width / 5.0 / self.scale / unit
+        rounds = (0.05, 0.1, 0.2, 0.25, 0.5, 1, 2, 5, 10, 20, 50, 100)
+        length = max((r for r in rounds if r <= goal), default=rounds[0])
+        label = f"{length:g} {'m' if system == 'metric' else 'ft'}"
+        if system == "metric" and length < 1:
+            label = f"{length * 100:g} cm"
+        return {"length": self.size(length * unit), "label": label, "x": 14, "y": self.height - 14}
+
+
+def fitted(width, height, left, right, bottom, top, margin=24):
+    """A frame that shows a rectangle of metres as large as it goes, in the middle."""
+    scale = min((width - 2 * margin) / (right - left), (height - 2 * margin) / (top - bottom))
+    x0 = width / 2.0 - scale * (left + right) / 2.0
+    y0 = height / 2.0 + scale * (bottom + top) / 2.0
+    return Frame(width, height, x0, y0, scale)
+
+
+def label(value, dimension, system):
+    """A dimension label."""
+    return quantities.text(value, dimension, system)
+
+
+def compass(azimuth):
+    """Compass name of a bearing [rad]."""
+    names = "north north-east east south-east south south-west west north-west".split()
+    return names[round(azimuth / 0.7853981633974483) % 8]

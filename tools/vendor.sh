@@ -1,0 +1,34 @@
+#!/usr/bin/env bash
+# Copies the front-end parts we ship from npm packages of pinned versions into cantrel/static/vendor.
+# Needs node and npm; run by hand when a version changes, then commit the result.
+set -euo pipefail
+cd "$(dirname "$0")/.."
+work=$(mktemp -d)
+trap 'rm -rf "$work"' EXIT
+(cd "$work" && npm init -y >/dev/null && npm install --ignore-scripts --no-audit --no-fund \
+  bootstrap@5.3.9 @alpinejs/csp@3.17.4 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
+from=$work/node_modules
+to=cantrel/static/vendor
+rm -rf "$to" && mkdir -p "$to"
+copy() { mkdir -p "$to/$(dirname "$2")" && cp "$from/$1" "$to/$2"; }
+copy bootstrap/dist/css/bootstrap.min.css bootstrap/bootstrap.min.css
+sed -i '/sourceMappingURL/d' "$to/bootstrap/bootstrap.min.css"
+copy bootstrap/LICENSE bootstrap/LICENSE
+copy @alpinejs/csp/dist/cdn.min.js alpine/alpine-csp.min.js
+copy @fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2 archivo/archivo-latin-wght-normal.woff2
+copy @fontsource-variable/archivo/LICENSE archivo/LICENSE
+copy bootstrap-icons/LICENSE icons/LICENSE
+{
+  echo '<svg xmlns="http://www.w3.org/2000/svg">'
+  for icon in arrow-counterclockwise printer plus-lg trash question-lg download chevron-right moon-stars; do
+    sed -e "s/<svg .*viewBox=\"\([^\"]*\)\".*>/<symbol id=\"$icon\" viewBox=\"\1\">/" -e 's/<\/svg>/<\/symbol>/' \
+      "$from/bootstrap-icons/icons/$icon.svg"
+  done
+  echo '</svg>'
+} >"$to/icons/sprite.svg"
+mkdir -p tests_browser/vendor && cp "$from/axe-core/axe.min.js" tests_browser/vendor/axe.min.js
+cp "$from/axe-core/LICENSE" tests_browser/vendor/LICENSE
+cat >"$to/README" <<'NOTE'
+Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Bootstrap and its icons (MIT),
+Archivo (SIL Open Font License). Licences stand beside the files.
+NOTE
