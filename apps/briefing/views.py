@@ -53,8 +53,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     context["species"] = jobs.common_name(tree.species)
     try:
         given, result = evaluated(tree)
-        context |= bench(given, result, request.units)
-        context["site_plan"] = context["plan"]
+        context |= bench(given, result, request.units, tall=330)
         context["key_figures"] = [quantities.figure(result.figures[k], request.units) for k in KEY]
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)

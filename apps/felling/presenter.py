@@ -15,7 +15,7 @@ WIDE = 410
 
 def _stump_frame(given, height, bottom, top):
     half = max(given.cuts.along, given.cuts.across) * 0.5
-    return fitted(WIDE, height, -1.55 * half, 1.75 * half, bottom * half, top * half, margin=6)
+    return fitted(WIDE, height, -1.4 * half, 2.25 * half, bottom * half, top * half, margin=6)
 
 
 def stump(given, result, system):
@@ -53,6 +53,7 @@ def stump(given, result, system):
             "length": label(2 * chord, "cut", system),
             "back": label(abs(result.figures["back_offset"].estimate.value), "cut", system),
         },
+        "say": frame.y(-cuts.across * 0.34),
         "backward": result.figures["back_offset"].estimate.value >= 0,
         "low": frame.y(-cuts.across / 2.0),
         "bar": frame.bar(system),
@@ -76,7 +77,8 @@ def side(given, result, system):
     return {
         "frame": frame,
         "stem": frame.points(stem),
-        "notch": frame.points((apex, lower, (front + 0.02, lower[1]), (front + 0.02 + lean * (top - base), upper[1]), upper)),
+        "notch": frame.points((apex, lower, (front + 0.06, lower[1]), (front + 0.06, upper[1]), upper)),
+        "face": frame.points((lower, apex, upper)),
         "cut": (frame.x(-front), frame.x(behind), frame.y(cuts.stump + cuts.rise)),
         "hinge": (frame.x(behind), frame.y(cuts.stump + max(cuts.rise, 0.012)), frame.size(cuts.hinge), max(frame.size(max(cuts.rise, 0.012)), 5)),
         "ground": frame.points(((-far, fall * far), (far, -fall * far), (far, -9), (-far, -9))),
@@ -84,7 +86,7 @@ def side(given, result, system):
         "apex": (frame.x(apex[0]), frame.y(apex[1])),
         "mouth": (frame.x(handle[0]), frame.y(handle[1])),
         "back": frame.x(-front),
-        "dial": _dial(frame, (result.pivot, cuts.stump), half * 1.45, result),
+        "dial": _dial(frame, (result.pivot, cuts.stump), half * 1.25, result),
         "labels": {
             "opening": label(cuts.opening, "angle", system),
             "rise": label(cuts.rise, "cut", system),
@@ -104,7 +106,7 @@ def _dial(frame, pivot, reach, result):
         return frame.x(pivot[0] + reach * share * math.sin(angle)), frame.y(pivot[1] + reach * share * math.cos(angle))
 
     marks = []
-    for key, word in (("commit", "weight commits"), ("closing", "notch closes"), ("ground", "ground")):
+    for key, word in (("commit", "commits"), ("closing", "closes"), ("ground", "ground")):
         e = result.figures[key].estimate
         angle = min(max(e.value, -0.4), 2.0)
         x, y = at(angle)
@@ -173,7 +175,7 @@ def _pull(frame, given):
     north = given.site.tree_y + given.pull.distance * math.cos(given.pull.azimuth)
     x, y = frame.x(east), frame.y(north)
     shown = (min(max(x, 10), frame.width - 10), min(max(y, 10), frame.height - 10))
-    return {"at": shown, "off": shown != (x, y)}
+    return {"at": shown, "side": "end" if shown[0] > frame.width - 40 else "middle"}
 
 
 def _rose(frame, given, rows):
@@ -272,14 +274,14 @@ def fit(result, system):
     ]
 
 
-def bench(given, result, system, rows=()):
+def bench(given, result, system, tall=430):
     """Everything the bench shows."""
     order = {Verdict.OVER: 0, Verdict.NOT_KNOWN: 1, Verdict.NEAR: 2, Verdict.WITHIN: 3}
     limits = sorted(result.limits, key=lambda limit: (order[limit.verdict], limit.concern))
     return {
         "stump": stump(given, result, system),
         "side": side(given, result, system),
-        "plan": plan(given, result, system, rows=rows),
+        "site_plan": plan(given, result, system, 440, tall),
         "window": window(given, result, system),
         "ledger": ledger(result, system),
         "ruling": wording.limit(result.ruling, system),

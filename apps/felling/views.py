@@ -35,7 +35,7 @@ def fell(request, job_id, tree_id):
         shown = {"broken": quantities.explain(error, request.units), "groups": [], "units": request.units}
     shown["groups"] = _with_fields(shown["groups"], form)
     writes = allowed(request.user, "plan.change")
-    return render(request, "felling/fell.html", page(request, tree, "fell", form=form, plan=plan, writes=writes, **shown | {"site_plan": shown.get("plan")}))
+    return render(request, "felling/fell.html", page(request, tree, "fell", form=form, plan=plan, writes=writes, **shown))
 
 
 def _with_fields(groups, form):
@@ -67,7 +67,7 @@ def _answer(request, tree, plan):
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
     values = {name: shown[name].value() for name in (*handled, *turned)}
     notes = {name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°." for name in turned}
-    context = presenter.bench(*done, request.units) | {"site_plan": None}
+    context = presenter.bench(*done, request.units)
     return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": _fragments(request, context, shown)})
 
 
@@ -93,7 +93,6 @@ def _handled(data, tree, plan):
 
 
 def _fragments(request, context, form):
-    context["site_plan"] = context["plan"]
     context["groups"] = _with_fields(context["groups"], form)
     return {name: render_to_string(f"felling/_{name}.html", context, request) for name in FRAGMENTS}
 

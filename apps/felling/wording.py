@@ -10,13 +10,13 @@ WORDS = {
     "fit": ("Room on the ground", "{n} clears the fall by {d}.", "Turn the lay, or take the tree down in part first."),
     "fit_unknown": ("Room on the ground", "No target is drawn, so nothing says whether it fits.", "Draw what must not be hit on the Method page."),
     "escape": ("Escape paths", "The shorter path runs {d} clear; {a} is the least.", "Clear the path, or turn the lay."),
-    "tip": ("Moment to go over", "Tipping it takes {d}; {a} is at hand.", "Add wedges, pull harder, or tie the line higher."),
-    "thin": ("Hinge too thin to hold", "The hinge is {d}; sideways it needs at least {a}.", "Thicken the hinge, lengthen it, or take side load off."),
-    "thick": ("Hinge too thick to bend", "The hinge is {d}; what is at hand bends up to {a}.", "Thin the hinge, or add pull."),
+    "tip": ("Tipping the tree", "Tipping it takes {d}; {a} is at hand.", "Add wedges, pull harder, or tie the line higher."),
+    "thin": ("Hinge holding sideways", "The hinge is {d}; sideways it needs at least {a}.", "Thicken the hinge, lengthen it, or take side load off."),
+    "thick": ("Hinge bending", "The hinge is {d}; what is at hand bends up to {a}.", "Thin the hinge, or add pull."),
     "thin shut": ("Hinge window is shut", "The least that holds ({a}) is more than what still bends.", "Add a guy line or more pull, or change lay or method."),
     "thick shut": ("Hinge window is shut", "The hinge is {d}; only up to {a} bends, less than what must hold.", "Add a guy line or more pull, or change lay or method."),
-    "commit": ("Notch closes too early", "It closes at {d} past upright; the weight carries on only from {a}.", "Open the notch wider, or thin the hinge."),
-    "early": ("Notch closes high", "It closes at {d} past upright; this school wants {a}.", "Open the notch wider."),
+    "commit": ("Notch closing", "It closes at {d} past upright; the weight carries on only from {a}.", "Open the notch wider, or thin the hinge."),
+    "early": ("Notch closing above the ground", "It closes at {d} past upright; this school wants {a}.", "Open the notch wider."),
     "depth_school": ("Notch depth", "{d} of the stem; “{n}” ends at {a}.", "Change the depth, or the school."),
     "opening_school": ("Notch opening", "{d}; “{n}” ends at {a}.", "Change the opening, or the kind of notch."),
     "hinge_school": ("Hinge thickness", "{d}; “{n}” ends at {a}.", "Change the thickness, or the school."),
@@ -39,6 +39,8 @@ def limit(row, system):
     }
     if row.key == "fit" and row.demand.value <= 0.0:
         sentence = "{n} is within reach of the fall, scatter and upper length counted."
+    if row.key == "escape" and not row.note:
+        sentence = "Both run clear for {d} or more; {a} is the least."
     if row.key == "escape" and row.note:
         sentence = "{n} stops a path after {d}; {a} is the least."
     return {

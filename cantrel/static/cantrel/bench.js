@@ -1,0 +1,145 @@
+"use strict";
+// A bench: drags and typing go to the server, which answers with drawings and numbers. The last answer wins.
+(() => {
+  const bench = document.querySelector("[data-bench]");
+  if (!bench) return;
+  const form = bench.querySelector("[data-bench-form]");
+  const previewOnly = bench.hasAttribute("data-preview-only");
+  let sending = false;
+  let waiting = null;
+  let dragging = null;
+
+  const body = (extra, save) => {
+    const data = new FormData(form);
+    Object.entries(extra).forEach(([key, value]) => data.set(key, value));
+    if (save && !previewOnly) data.set("save", "1");
+    return data;
+  };
+
+  async function send(extra = {}, save = false) {
+    if (sending) {
+      waiting = { extra, save: save || (waiting?.save ?? false) };
+      return;
+    }
+    sending = true;
+    try {
+      const response = await fetch(bench.dataset.url, { method: "POST", body: body(extra, save), headers: { "X-Requested-With": "fetch" } });
+      if (!response.ok) throw new Error(response.status);
+      show(await response.json());
+    } catch (error) {
+      say(`Not reached the server (${error.message}). What you typed is still here.`);
+    } finally {
+      sending = false;
+      if (waiting) {
+        const next = waiting;
+        waiting = null;
+        send(next.extra, next.save);
+      }
+    }
+  }
+
+  const say = (text) => {
+    const line = bench.querySelector("[data-saved]");
+    if (line) line.textContent = text;
+  };
+
+  function show(answer) {
+    const focus = document.activeElement?.closest?.("[data-handle]")?.dataset.handle;
+    Object.entries(answer.fragments).forEach(([key, html]) => {
+      if (key === "numbers") numbers(html);
+      else bench.querySelectorAll(`[data-fragment="${key}"]`).forEach((place) => swap(place, html));
+    });
+    Object.entries(answer.values ?? {}).forEach(([key, value]) => {
+      const field = form.elements[key];
+      if (field) field.value = value ?? "";
+    });
+    errors(answer.errors ?? {}, answer.notes ?? {});
+    if (answer.saved) say("Saved");
+    else if (Object.keys(answer.errors ?? {}).length) say("Not saved: see the marked field");
+    bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
+    if (focus && !dragging) bench.querySelector(`[data-handle="${focus}"]`)?.focus({ preventScroll: true });
+    if (dragging) bench.querySelector(`[data-handle="${dragging.handle}"]`)?.classList.add("held");
+  }
+
+  function swap(place, html) {
+    const open = new Set([...place.querySelectorAll("details[open][data-figure]")].map((d) => d.dataset.figure));
+    place.innerHTML = html;
+    place.querySelectorAll("details[data-figure]").forEach((d) => { d.open = open.has(d.dataset.figure); });
+  }
+
+  function numbers(html) {
+    const shelf = document.createElement("template");
+    shelf.innerHTML = html;
+    shelf.content.querySelectorAll("[data-rows]").forEach((rows) => {
+      const place = bench.querySelector(`[data-rows-for="${rows.dataset.rows}"]`);
+      if (place) swap(place, rows.outerHTML);
+    });
+  }
+
+  function errors(found, notes) {
+    form.querySelectorAll("[data-field]").forEach((field) => {
+      const key = field.dataset.field;
+      const input = field.querySelector("input, select, textarea");
+      field.classList.toggle("wrong", key in found);
+      field.querySelector(".error").textContent = (found[key] ?? []).join(" ") || notes[key] || "";
+      input?.setAttribute("aria-invalid", key in found ? "true" : "false");
+      if (key in found) field.closest("details")?.setAttribute("open", "");
+    });
+    const line = form.querySelector("[data-form-error]");
+    if (line) line.textContent = (found.__all__ ?? []).join(" ");
+  }
+
+  let timer = 0;
+  form.addEventListener("input", () => {
+    clearTimeout(timer);
+    timer = setTimeout(() => send(), 120);
+  });
+  form.addEventListener("change", () => {
+    clearTimeout(timer);
+    send({}, true);
+  });
+  if (!previewOnly) form.addEventListener("submit", (event) => {
+    event.preventDefault();
+    send({}, true);
+  });
+
+  const place = (svg, event) => {
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+    return { frame: svg.dataset.frame, x: point.x, y: point.y };
+  };
+  bench.addEventListener("pointerdown", (event) => {
+    const handle = event.target.closest("[data-handle]");
+    if (!handle) return;
+    event.preventDefault();
+    handle.focus({ preventScroll: true });
+    const svg = handle.ownerSVGElement;
+    dragging = { handle: handle.dataset.handle, fragment: svg.closest("[data-fragment]").dataset.fragment, moved: false };
+  });
+  const now = (event) => {
+    const svg = bench.querySelector(`[data-fragment="${dragging.fragment}"] svg`);
+    return { handle: dragging.handle, ...place(svg, event) };
+  };
+  window.addEventListener("pointermove", (event) => {
+    if (!dragging) return;
+    dragging.moved = true;
+    send(now(event));
+  });
+  const release = (event) => {
+    if (!dragging) return;
+    const last = dragging.moved ? now(event) : null;
+    dragging = null;
+    if (last) send(last, true);
+  };
+  window.addEventListener("pointerup", release);
+  window.addEventListener("pointercancel", () => { dragging = null; });
+
+  const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+  bench.addEventListener("keydown", (event) => {
+    const handle = event.target.closest("[data-handle]");
+    const arrow = ARROWS[event.key];
+    if (!handle || !arrow) return;
+    event.preventDefault();
+    const many = event.shiftKey ? 5 : 1;
+    send({ handle: handle.dataset.handle, dx: arrow[0] * many, dy: arrow[1] * many }, true);
+  });
+})();

@@ -1,0 +1,61 @@
+"use strict";
+// What every page has: light or dusk, the help sheet, keys for the steps, and typed numbers kept across a unit switch.
+(() => {
+  const root = document.documentElement;
+  const kept = localStorage.getItem("cantrel-light");
+  if (kept) root.dataset.light = kept;
+
+  document.addEventListener("alpine:init", () => {
+    window.Alpine.data("page", () => ({
+      fresh: localStorage.getItem("cantrel-hint") === null,
+      dusk() {
+        const dark = root.dataset.light ? root.dataset.light === "dusk" : matchMedia("(prefers-color-scheme: dark)").matches;
+        root.dataset.light = dark ? "day" : "dusk";
+        localStorage.setItem("cantrel-light", root.dataset.light);
+      },
+      help() { document.getElementById("help").showModal(); },
+      print() { window.print(); },
+      understood() {
+        this.fresh = false;
+        localStorage.setItem("cantrel-hint", "1");
+      },
+    }));
+  });
+
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.target.closest("input, textarea, select")) return;
+    if (event.key === "?") document.getElementById("help").showModal();
+    const step = document.querySelector(`.strip a[data-key="${CSS.escape(event.key)}"]`);
+    if (step) step.click();
+    if (event.key === "u") document.querySelector("[data-undo]")?.click();
+  });
+
+  // A unit switch reloads the page: what was typed and not saved comes back with its old unit written out.
+  const drawer = `cantrel-typed:${location.pathname}`;
+  const fields = () => [...document.querySelectorAll("main form input, main form textarea, main form select")]
+    .filter((field) => field.name && !["hidden", "submit", "button"].includes(field.type));
+  const changed = (field) => {
+    if (field.type === "checkbox" || field.type === "radio") return field.checked !== field.defaultChecked;
+    if (field.tagName === "SELECT") return [...field.options].some((o) => o.selected !== o.defaultSelected);
+    return field.value !== field.defaultValue;
+  };
+  const name = (field) => `${field.form.getAttribute("action") || ""}|${field.name}|${field.type === "radio" ? field.value : ""}`;
+  document.querySelector("form[data-keep-typed]")?.addEventListener("submit", () => {
+    const typed = {};
+    fields().filter(changed).forEach((field) => {
+      const unit = field.dataset.unit && /^[\s\d.,+−-]+$/.test(field.value) ? ` ${field.dataset.unit}` : "";
+      typed[name(field)] = field.type === "checkbox" || field.type === "radio" ? field.checked : field.value + unit;
+    });
+    sessionStorage.setItem(drawer, JSON.stringify(typed));
+  });
+  const typed = JSON.parse(sessionStorage.getItem(drawer) || "{}");
+  sessionStorage.removeItem(drawer);
+  fields().forEach((field) => {
+    const value = typed[name(field)];
+    if (value === undefined) return;
+    if (typeof value === "boolean") field.checked = value;
+    else field.value = value;
+    field.closest("details")?.setAttribute("open", "");
+  });
+})();
