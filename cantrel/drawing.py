@@ -60,5 +60,5 @@ def label(value, dimension, system):
 
 def compass(azimuth):
     """Compass name of a bearing [rad]."""
-    names = "north north-east east south-east south south-west west north-west".split()
+    names = ["north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"]
     return names[round(azimuth / 0.7853981633974483) % 8]

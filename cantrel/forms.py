@@ -3,9 +3,8 @@
 from django import forms
 from django.forms.renderers import TemplatesSetting
 
-from treecore.errors import CoreError
-
 from cantrel import quantities
+from treecore.errors import CoreError
 
 
 class FieldBookRenderer(TemplatesSetting):

@@ -46,12 +46,11 @@ def estimate(e, dimension, system):
 
 
 _INPUTS = {
-    "density": "green density", "moisture": "state of the wood", "taper": "taper of the stem",
+    "density": "density of the wood", "moisture": "state of the wood", "taper": "taper of the stem",
     "crown_scale": "crown mass", "crown_centre": "height of the crown's weight", "crown_base": "foot of the crown",
     "swelling": "knots and swellings", "lean_along": "lean along the lay", "lean_across": "lean across the lay",
-    "crown_along": "lopsided crown", "crown_across": "lopsided crown", "mor": "bending strength", "strength": "state of the wood",
-    "kept": "strength a yielding hinge keeps", "drag": "drag of the crown", "air": "density of the air",
-    "wedge_force": "lift of a driven wedge", "wedge_friction": "friction of the wedge",
+    "crown_along": "lopsided crown", "crown_across": "lopsided crown", "mor": "bending strength",
+    "kept": "strength a yielding hinge keeps", "drag": "drag of the crown",
 }  # fmt: skip
 
 
@@ -61,4 +60,12 @@ def figure(f, system):
     terms = [{"symbol": t.symbol, "meaning": t.meaning, "value": text(t.value, t.dimension, system)} for t in f.terms]
     widest = _INPUTS.get(f.widest, f.widest.replace("_", " "))
     raw = f"{f.estimate.value:.9g}"
-    return parts | {"key": f.key, "label": f.label, "formula": f.formula, "terms": terms, "source": f.source, "widest": widest, "raw": raw}
+    return parts | {
+        "key": f.key,
+        "label": f.label,
+        "formula": f.formula,
+        "terms": terms,
+        "source": f.source,
+        "widest": widest,
+        "raw": raw,
+    }

@@ -7,7 +7,14 @@ from apps.daybook.planner import record_of
 from apps.felling.models import FellingPlan
 from apps.survey.planner import open_gates, walk_up
 
-STEPS = (("walk-up", "Walk-up"), ("measure", "Measure"), ("method", "Method"), ("fell", "Fell"), ("brief", "Brief"), ("record", "Record"))
+STEPS = (
+    ("walk-up", "Walk-up"),
+    ("measure", "Measure"),
+    ("method", "Method"),
+    ("fell", "Fell"),
+    ("brief", "Brief"),
+    ("record", "Record"),
+)
 
 
 def _states(tree):

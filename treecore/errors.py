@@ -35,7 +35,9 @@ class OutOfRange(CoreError):
         self.why, self.dimension = why, dimension
         unit = SI_UNITS.get(dimension, "")
         reason = f" ({why})" if why else ""
-        super().__init__(f"{field}: {value} {unit} is outside {low:g} to {high:g} {unit}".replace("  ", " ").rstrip() + reason)
+        super().__init__(
+            f"{field}: {value} {unit} is outside {low:g} to {high:g} {unit}".replace("  ", " ").rstrip() + reason
+        )
 
 
 class NotSolvable(CoreError):
@@ -91,7 +93,12 @@ def between(field: str, value: float, low: float, high: float, why: str = "", di
     """
     if type(value) is float and low <= value <= high and value - value == 0.0:
         return value  # the usual case; the difference is 0 for finite numbers only
-    if not isinstance(value, (int, float)) or isinstance(value, bool) or not math.isfinite(value) or not low <= value <= high:
+    if (
+        not isinstance(value, (int, float))
+        or isinstance(value, bool)
+        or not math.isfinite(value)
+        or not low <= value <= high
+    ):
         raise OutOfRange(field, value, low, high, why, dimension)
     return float(value)
 

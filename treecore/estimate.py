@@ -10,6 +10,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+import numpy as np
+
 from treecore.errors import OutOfRange
 
 COVERAGE = 2.0  # standard deviations on each side of the value
@@ -83,6 +85,45 @@ def worst(kinds: Sequence[Kind]) -> Kind:
     return max((*kinds, Kind.ESTIMATED), key=_RANK.__getitem__)
 
 
+def times(estimate: Estimate, factor: float) -> Estimate:
+    """Return an estimate scaled by an exact factor.
+
+    Parameters
+    ----------
+    estimate : Estimate
+        Any.
+    factor : float
+        At or above zero. [-]
+    """
+    return Estimate(estimate.value * factor, estimate.low * factor, estimate.high * factor, estimate.kind)
+
+
+def product(first: Estimate, second: Estimate) -> Estimate:
+    """Return the product of two independent positive estimates, relative half widths summed in squares.
+
+    Parameters
+    ----------
+    first, second : Estimate
+        Both above zero.
+
+    Raises
+    ------
+    OutOfRange
+        If either value is not above zero.
+
+    References
+    ----------
+    JCGM 100:2008 (GUM), 5.1.6: relative variances of a product add up; docs/methods.md, intervals (2).
+    """
+    for factor in (first, second):
+        if factor.value <= 0.0:
+            raise OutOfRange("factor", factor.value, 0.0, math.inf, "a product of positive estimates")
+    value = first.value * second.value
+    down = math.hypot(1.0 - first.low / first.value, 1.0 - second.low / second.value)
+    up = math.hypot(first.high / first.value - 1.0, second.high / second.value - 1.0)
+    return Estimate(value, value * (1.0 - down), value * (1.0 + up), worst([first.kind, second.kind]))
+
+
 @dataclass(frozen=True, slots=True)
 class Spread:
     """Interval ends of several results, and for each the input that widens it most."""
@@ -114,25 +155,14 @@ def spread(
     J. Kragten (1994), Analyst 119, 2161-2165: numerical propagation; docs/methods.md, intervals (1).
     """
     centre = {name: estimate.value for name, estimate in inputs.items()}
-    base = tuple(model(centre))
-    up, down, top = [0.0] * len(base), [0.0] * len(base), [("", 0.0)] * len(base)
-    for name, estimate in inputs.items():
-        if estimate.low == estimate.high:
-            continue
-        ends = [model({**centre, name: end}) for end in (estimate.low, estimate.high)]
-        for i, (middle, one, other) in enumerate(zip(base, *ends, strict=True)):
-            if one == middle == other:
-                continue
-            first, second = one - middle, other - middle
-            rise = max(first, second, 0.0)
-            fall = min(first, second, 0.0)
-            up[i] += rise * rise
-            down[i] += fall * fall
-            if rise - fall > top[i][1]:
-                top[i] = (name, rise - fall)
-    return Spread(
-        base,
-        tuple(b - math.sqrt(d) for b, d in zip(base, down, strict=True)),
-        tuple(b + math.sqrt(u) for b, u in zip(base, up, strict=True)),
-        tuple(name for name, _ in top),
-    )
+    loose = [name for name, estimate in inputs.items() if estimate.low != estimate.high]
+    ends = [model({**centre, name: end}) for name in loose for end in (inputs[name].low, inputs[name].high)]
+    base = np.array(model(centre))
+    swings = (np.array(ends) - base).reshape(len(loose), 2, len(base))
+    rise = np.maximum(swings.max(axis=1), 0.0)
+    fall = np.minimum(swings.min(axis=1), 0.0)
+    width = rise - fall
+    widest = [loose[i] if top > 0.0 else "" for i, top in zip(width.argmax(axis=0), width.max(axis=0), strict=True)]
+    low = base - np.sqrt((fall * fall).sum(axis=0))
+    high = base + np.sqrt((rise * rise).sum(axis=0))
+    return Spread(tuple(base.tolist()), tuple(low.tolist()), tuple(high.tolist()), tuple(widest))

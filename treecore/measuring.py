@@ -36,7 +36,8 @@ def diameter_from_girth(girth: float) -> float:
     ----------
     Circle; an oval stem is over-read by less than 1 % up to an axis ratio of 1.3.
     """
-    between("girth", girth, *(math.pi * d for d in DIAMETER_RANGE), THICK, "girth")
+    low, high = DIAMETER_RANGE
+    between("girth", girth, math.pi * low, math.pi * high, THICK, "girth")
     return girth / math.pi  # (1)
 
 
@@ -207,7 +208,10 @@ def _same(value: float) -> float:
 
 
 _FORMULAS: dict[str, tuple[Callable[..., float], tuple[tuple[str, str], ...]]] = {
-    "stick": (height_by_stick, (("distance", "length"), ("stick", "offset"), ("reach", "offset"), ("sighted", "offset"))),
+    "stick": (
+        height_by_stick,
+        (("distance", "length"), ("stick", "offset"), ("reach", "offset"), ("sighted", "offset")),
+    ),
     "tangent": (
         height_by_tangent,
         (("distance", "length"), ("top", "angle"), ("base", "angle"), ("slope", "angle"), ("toward", "offset")),

@@ -5,9 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
-import shapely
-from shapely.geometry import LineString, Point, Polygon
-from shapely.geometry.base import BaseGeometry
+from shapely.geometry import Point, Polygon
 
 from treecore.errors import NotSolvable, between
 
@@ -29,7 +27,9 @@ class Target:
         """Refuse an outline that is no simple shape."""
         for point in self.outline:
             for axis, value in zip(("x", "y"), point, strict=True):
-                between(f"target {self.name} {axis}", value, -5000.0, 5000.0, "within 5 km of the site's origin", "length")
+                between(
+                    f"target {self.name} {axis}", value, -5000.0, 5000.0, "within 5 km of the site's origin", "length"
+                )
         between(f"target {self.name} height", self.height, 0.0, 200.0, "targets are 0 to 200 m high", "length")
         if len(self.outline) < 3:
             raise NotSolvable(f"target {self.name}", "an outline needs at least three corners")
@@ -147,8 +147,11 @@ def lying(site: Site, azimuth: float, tree: Silhouette) -> tuple[tuple[float, fl
     return tuple(place(site, azimuth, z, w) for z, w in (*right, *left))
 
 
-def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> BaseGeometry:
+def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> Polygon:
     """Ground the lying tree may cover: its outline turned through the scatter each way [m].
+
+    One polygon: the right side turned fully right, an arc at the tip, the left side turned fully left. Every turn in
+    between lies inside.
 
     Parameters
     ----------
@@ -159,11 +162,15 @@ def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> BaseG
     tree : Silhouette
         Sizes, at their upper bounds.
     """
-    turns = (-1.0, 0.0, 1.0)
-    shapes = [Polygon(lying(site, azimuth + scatter * t, tree)) for t in turns]
-    chord = [place(site, azimuth + scatter * t / 4.0, tree.length, tree.aside) for t in (-4, -2, 0, 2, 4)]
-    sector = Polygon([(site.tree_x, site.tree_y), *chord])
-    return shapely.union_all([*shapes, sector])
+    right = lying(site, azimuth + scatter, tree)
+    left = lying(site, azimuth - scatter, tree)
+    half = len(right) // 2
+    arc = [
+        place(site, azimuth + scatter * part, tree.length, tree.aside)
+        for part in (0.75, 0.5, 0.25, 0.0, -0.25, -0.5, -0.75)
+    ]
+    shape = Polygon([*right[:half], *arc, *left[half:]])
+    return shape if shape.is_valid else shape.buffer(0)
 
 
 def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) -> tuple[float, str]:
@@ -178,12 +185,13 @@ def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) ->
     length, width : float
         Length looked at; width a person needs. [m]
     """
-    start = (site.tree_x, site.tree_y)
-    path = LineString([start, place(site, azimuth, length, 0.0)]).buffer(width / 2.0, cap_style="flat")
+    start, half = Point(site.tree_x, site.tree_y), width / 2.0
+    corners = ((0.0, half), (length, half), (length, -half), (0.0, -half))
+    path = Polygon([place(site, azimuth, along, aside) for along, aside in corners])
     best, name = length, ""
     for target in site.targets:
         if path.intersects(target.shape):
-            hit = path.intersection(target.shape).distance(Point(start))
+            hit = path.intersection(target.shape).distance(start)
             if hit < best:
                 best, name = hit, target.name
     return best, name

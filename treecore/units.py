@@ -37,7 +37,10 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
     "offset": {METRIC: _M, US: _FT},
     "girth": {METRIC: _CM, US: _IN},
     "cut": {METRIC: _CM, US: Unit("in", INCH, 2, _IN.words)},
-    "mass": {METRIC: Unit("kg", 1.0, 0, ("kg", "kilogram")), US: Unit("lb", POUND, 0, ("lb", "lbs", "pound", "pounds"))},
+    "mass": {
+        METRIC: Unit("kg", 1.0, 0, ("kg", "kilogram")),
+        US: Unit("lb", POUND, 0, ("lb", "lbs", "pound", "pounds")),
+    },
     "force": {METRIC: Unit("kN", 1000.0, 1, ("kn",)), US: Unit("lbf", POUND_FORCE, 0, ("lbf",))},
     "moment": {
         METRIC: Unit("kN·m", 1000.0, 1, ("knm", "kn·m")),
@@ -147,14 +150,15 @@ def parse(text: str, dimension: str, system: str) -> float:
         message = f"“{text.strip()}” is not a number."
         raise ValueError(message)
     number = float(found[1].replace(",", ".").replace("−", "-"))
-    return number * _factor(found[2].lower(), dimension, system)
+    factor = _factor(found[2].lower(), dimension, system)
+    return float(number * factor)
 
 
 def _factor(word: str, dimension: str, system: str) -> float:
     if not word:
-        return unit(dimension, system).factor
+        return float(unit(dimension, system).factor)
     for candidate in (*_KINDS.get(dimension, ()), *(unit(dimension, s) for s in SYSTEMS)):
         if word in candidate.words:
-            return candidate.factor
+            return float(candidate.factor)
     message = f"The unit “{word}” does not fit here; use {unit(dimension, system).symbol}."
     raise ValueError(message)

@@ -86,7 +86,6 @@ def ruling(limits: Iterable[Limit]) -> Limit:
         At least one.
     """
 
-
     def order(limit: Limit) -> tuple[float, float, float]:
         rank = _RANK[limit.verdict]
         if rank:

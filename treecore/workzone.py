@@ -5,8 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import shapely
 from shapely.geometry import Point, Polygon
-from shapely.geometry.base import BaseGeometry
 
 from treecore.errors import between
 from treecore.estimate import COVERAGE, Estimate
@@ -75,7 +75,9 @@ def silhouette(tree: TreeInput, height: Estimate, aside: float, stump: float, *,
     )  # fmt: skip
 
 
-def covered_ground(site: Site, azimuth: float, tree: TreeInput, height: Estimate, aside: float, stump: float) -> BaseGeometry:
+def covered_ground(
+    site: Site, azimuth: float, tree: TreeInput, height: Estimate, aside: float, stump: float
+) -> Polygon:
     """Ground the tree may cover when laid along a bearing, at the upper bounds of length, spread and scatter.
 
     Parameters
@@ -101,7 +103,7 @@ def covered_ground(site: Site, azimuth: float, tree: TreeInput, height: Estimate
     return swept(site, azimuth, scatter, silhouette(tree, height, aside, stump, upper=True))
 
 
-def clearance(target: Target, covered: BaseGeometry) -> Clearance:
+def clearance(target: Target, covered: Polygon) -> Clearance:
     """Gap between a target and the covered ground, with its verdict.
 
     Parameters
@@ -117,7 +119,9 @@ def clearance(target: Target, covered: BaseGeometry) -> Clearance:
     return Clearance(target, gap, Verdict.NEAR if gap < constant("clearance_near").value else Verdict.WITHIN)
 
 
-def lay_ground(site: Site, lay: float, tree: TreeInput, height: Estimate, aside: Estimate, zone: str, stump: float) -> Ground:
+def lay_ground(
+    site: Site, lay: float, tree: TreeInput, height: Estimate, aside: Estimate, zone: str, stump: float
+) -> Ground:
     """Work out the ground a lay needs.
 
     Parameters
@@ -143,10 +147,9 @@ def lay_ground(site: Site, lay: float, tree: TreeInput, height: Estimate, aside:
     radius = school("zone", zone).usual * height.high  # (3)
     centre = Point(site.tree_x, site.tree_y)
     nominal = silhouette(tree, height, aside.value, stump, upper=False)
-    parts = covered.geoms if covered.geom_type == "MultiPolygon" else [covered]
     return Ground(
         outline=lying(site, lay, nominal),
-        covered=tuple(tuple(part.simplify(0.05).exterior.coords) for part in parts if isinstance(part, Polygon)),
+        covered=_outlines(covered),
         reach=height.high - stump,
         scatter=COVERAGE * constant("aim_scatter").value,
         zone_radius=radius,
@@ -157,6 +160,11 @@ def lay_ground(site: Site, lay: float, tree: TreeInput, height: Estimate, aside:
         in_zone=tuple(t.name for t in site.targets if t.shape.distance(centre) < radius),
         tip=place(site, lay, nominal.length, aside.value),
     )
+
+
+def _outlines(covered: Polygon) -> tuple[tuple[tuple[float, float], ...], ...]:
+    parts = shapely.get_parts(covered)
+    return tuple(tuple((x, y) for x, y in shapely.get_coordinates(part).tolist()) for part in parts)
 
 
 def _escape(site: Site, lay: float, side: str) -> Escape:
@@ -211,5 +219,3 @@ def open_lays(site: Site, tree: TreeInput, stump: float, steps: int = 72) -> tup
             else OpenLay(azimuth, math.inf, "", Verdict.NOT_KNOWN)
         )
     return tuple(lays)
-
-

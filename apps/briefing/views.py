@@ -9,28 +9,45 @@ from apps.briefing import planner
 from apps.crews.permissions import permission
 from apps.felling.planner import evaluated, plan_for
 from apps.felling.presenter import bench
+from apps.felling.wording import WORDS
 from apps.jobs import planner as jobs
 from apps.survey.planner import walk_up
-from apps.felling.wording import WORDS
 from cantrel import quantities
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
 from treecore.errors import CoreError
 
-KEY = ("mass", "hinge_length", "back_offset", "thin", "thick", "lift", "needed", "available", "closing", "commit", "reach", "zone")
+KEY = (
+    "mass",
+    "hinge_length",
+    "back_offset",
+    "thin",
+    "thick",
+    "lift",
+    "needed",
+    "available",
+    "closing",
+    "commit",
+    "reach",
+    "zone",
+)
 
 
 class SignForm(UnitsForm):
     """A name, and the words it stands under."""
 
     name = forms.CharField(max_length=120, label="Name of the person in charge")
-    stands = forms.BooleanField(label="I have walked the site, the crew is briefed, and I stand for this plan as it is today.")
+    stands = forms.BooleanField(
+        label="I have walked the site, the crew is briefed, and I stand for this plan as it is today."
+    )
 
 
 class RolesForm(UnitsForm):
     """Who does what, one per line."""
 
-    roles = forms.CharField(widget=forms.Textarea(attrs={"rows": 4}), label="Roles, one per line as “role: name”", required=False)
+    roles = forms.CharField(
+        widget=forms.Textarea(attrs={"rows": 4}), label="Roles, one per line as “role: name”", required=False
+    )
 
     def clean_roles(self):
         rows = [line.partition(":") for line in self.cleaned_data["roles"].splitlines() if line.strip()]
@@ -49,7 +66,10 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     context = page(request, tree, "brief", signed=planner.signed_state(tree), blocks=_said(planner.blocks(tree)),
                    sign_form=sign_form or SignForm(stored={"name": first}, prefix="sign"),
                    roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"))  # fmt: skip
-    context |= {"hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"], "plan_row": plan_for(tree)}
+    context |= {
+        "hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"],
+        "plan_row": plan_for(tree),
+    }
     context["species"] = jobs.common_name(tree.species)
     try:
         given, result = evaluated(tree)

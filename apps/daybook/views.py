@@ -18,8 +18,10 @@ class RecordForm(UnitsForm):
 
     height = QuantityField(dimension="length", required=False, label="Height, taped along the stem, stump included")
     lay = QuantityField(dimension="fine_angle", required=False, label="Lay it really took (bearing)")
-    hinge_left = QuantityField(dimension="cut", required=False, label="Hinge left, left end (looking along the lay)")
-    hinge_right = QuantityField(dimension="cut", required=False, label="Hinge left, right end")
+    hinge_left = QuantityField(
+        dimension="cut", required=False, label="Hinge wood left, left end (looking along the lay)"
+    )
+    hinge_right = QuantityField(dimension="cut", required=False, label="Hinge wood left, right end")
     minutes = forms.IntegerField(required=False, min_value=0, max_value=6000, label="Minutes from first cut to ground")
     near_miss = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 2}), label="Near miss or surprise")
     notes = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 3}))

@@ -9,7 +9,6 @@ from apps.felling.planner import LENGTHS, SCHOOLS
 from apps.jobs.models import Job, Role, Target, Tree
 from apps.jobs.planner import JOB_TEXTS, TREE_ANGLES, TREE_LENGTHS, TREE_PLAIN
 from apps.survey.models import HazardAnswer, Reading
-
 from treecore.formats.plan_document import evaluate_document, load
 
 
@@ -76,5 +75,3 @@ def _import_felling(tree, entry):
         plan.pull_azimuth, plan.pull_anchor = math.radians(pull["azimuth_deg"]), pull.get("anchor_m", 0.0)
     plan.wind, plan.wind_from = row.get("wind_m_s", 0.0), math.radians(row.get("wind_from_deg", 0.0))
     plan.save()
-
-

@@ -16,4 +16,6 @@ def export(request, job_id, tree_id):
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     text = json.dumps(document(tree), indent=1, ensure_ascii=False)
     name = f"{slugify(tree.job.name)}-{slugify(tree.name)}.json"
-    return HttpResponse(text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{name}"'})
+    return HttpResponse(
+        text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    )

@@ -83,8 +83,11 @@ def with_values(plan, values):
 
 @transaction.atomic
 def save_plan(plan):
-    """Save a plan the core has taken."""
-    plan.save()
+    """Save a plan the core has taken; an unchanged one is left alone, so that undo has no empty steps."""
+    before = FellingPlan.objects.filter(pk=plan.pk).first()
+    names = (*FIELDS, "method", "reason")
+    if before is None or any(getattr(before, n) != getattr(plan, n) for n in names):
+        plan.save()
     return plan
 
 

@@ -15,7 +15,7 @@ WIDE = 410
 
 def _stump_frame(given, height, bottom, top):
     half = max(given.cuts.along, given.cuts.across) * 0.5
-    return fitted(WIDE, height, -1.4 * half, 2.25 * half, bottom * half, top * half, margin=6)
+    return fitted(WIDE, height, -1.4 * half, 2.3 * half, bottom * half, top * half, margin=6)
 
 
 def stump(given, result, system):
@@ -53,7 +53,7 @@ def stump(given, result, system):
             "length": label(2 * chord, "cut", system),
             "back": label(abs(result.figures["back_offset"].estimate.value), "cut", system),
         },
-        "say": frame.y(-cuts.across * 0.34),
+        "say": frame.y(cuts.across * 0.3),
         "backward": result.figures["back_offset"].estimate.value >= 0,
         "low": frame.y(-cuts.across / 2.0),
         "bar": frame.bar(system),
@@ -86,7 +86,7 @@ def side(given, result, system):
         "apex": (frame.x(apex[0]), frame.y(apex[1])),
         "mouth": (frame.x(handle[0]), frame.y(handle[1])),
         "back": frame.x(-front),
-        "dial": _dial(frame, (result.pivot, cuts.stump), half * 1.25, result),
+        "dial": _dial(frame, (result.pivot, cuts.stump), half * 0.98, result),
         "labels": {
             "opening": label(cuts.opening, "angle", system),
             "rise": label(cuts.rise, "cut", system),
@@ -112,7 +112,18 @@ def _dial(frame, pivot, reach, result):
         x, y = at(angle)
         near, far = at(angle, 0.93), at(angle, 1.06)
         label_x, label_y = at(angle, 1.1)
-        marks.append({"key": key, "word": word, "near": near, "far": far, "label": (label_x, label_y + 4), "at": (x, y), "text": f"{round(math.degrees(e.value))}°"})
+        marks.append(
+            {
+                "key": key,
+                "word": word,
+                "near": near,
+                "far": far,
+                "label": (label_x, label_y + 4),
+                "at": (x, y),
+                "end": key == "commit",
+                "text": f"{round(math.degrees(e.value))}°",
+            }
+        )
     start, end = at(result.forward_lean), at(min(result.figures["ground"].estimate.value, 2.0))
     radius = frame.size(reach)
     return {"marks": marks, "arc": f"M{start[0]},{start[1]} A{radius},{radius} 0 0 1 {end[0]},{end[1]}"}
@@ -125,7 +136,10 @@ def site_frame(given, width, height):
     xs = [site.tree_x - 0.5 * reach, site.tree_x + 0.5 * reach, *(x for t in site.targets for x, _ in t.outline)]
     ys = [site.tree_y - 0.5 * reach, site.tree_y + 0.5 * reach, *(y for t in site.targets for _, y in t.outline)]
     far = 1.6 * reach  # a target far off must not shrink the tree to a dot
-    xs = [min(max(x, site.tree_x - far), site.tree_x + far) for x in xs] + [site.tree_x + 1.02 * reach, site.tree_x - 0.6 * reach]
+    xs = [min(max(x, site.tree_x - far), site.tree_x + far) for x in xs] + [
+        site.tree_x + 1.02 * reach,
+        site.tree_x - 0.6 * reach,
+    ]
     return fitted(width, height, min(xs), max(xs), min(ys), max(ys), margin=20)
 
 
@@ -165,7 +179,14 @@ def _target(frame, target, verdict):
     middle = (frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys)))
     inside = (min(max(middle[0], 44), frame.width - 44), min(max(middle[1], 18), frame.height - 18))
     tall = max(ys) - min(ys) > 1.5 * (max(xs) - min(xs))
-    return {"name": target.name, "kind": target.kind, "points": frame.points(target.outline), "at": inside, "turned": tall, "shape": wording.SHAPES[verdict]}
+    return {
+        "name": target.name,
+        "kind": target.kind,
+        "points": frame.points(target.outline),
+        "at": inside,
+        "turned": tall,
+        "shape": wording.SHAPES[verdict],
+    }
 
 
 def _pull(frame, given):
@@ -191,7 +212,13 @@ def _rose(frame, given, rows):
     for row in rows:
         a, b = row.azimuth - half * 0.9, row.azimuth + half * 0.9
         path = f"M{at(inner, a)} A{inner:.1f},{inner:.1f} 0 0 1 {at(inner, b)} L{at(outer, b)} A{outer:.1f},{outer:.1f} 0 0 0 {at(outer, a)}Z"
-        out.append({"path": path, "shape": wording.SHAPES[row.verdict], "title": f"{round(math.degrees(row.azimuth))}°: {row.verdict.value}{', ' + row.nearest if row.nearest else ''}"})
+        out.append(
+            {
+                "path": path,
+                "shape": wording.SHAPES[row.verdict],
+                "title": f"{round(math.degrees(row.azimuth))}°: {row.verdict.value}{', ' + row.nearest if row.nearest else ''}",
+            }
+        )
     return out
 
 
@@ -242,9 +269,21 @@ def ledger(result, system, width=440):
 
     def bar(name, value, i):
         size = round(half * abs(value) / largest, 1)
-        return {"name": name, "value": label(value, "moment", system), "x": round(middle - (size if value < 0 else 0), 1), "width": size, "y": 22 + 21 * i, "back": value < 0}
+        return {
+            "name": name,
+            "value": label(value, "moment", system),
+            "x": round(middle - (size if value < 0 else 0), 1),
+            "width": size,
+            "y": 22 + 21 * i,
+            "back": value < 0,
+        }
 
-    return {"bars": [bar(n, v, i) for i, (n, v) in enumerate([*rows, ("Left over", total)])], "middle": middle, "width": width, "height": 22 + 21 * 6}
+    return {
+        "bars": [bar(n, v, i) for i, (n, v) in enumerate([*rows, ("Left over", total)])],
+        "middle": middle,
+        "width": width,
+        "height": 22 + 21 * 6,
+    }
 
 
 GROUPS = (
@@ -261,7 +300,12 @@ GROUPS = (
 def numbers(result, system):
     """Figures in groups."""
     return [
-        {"title": title, "slug": title.lower().replace(" ", "-"), "rows": [quantities.figure(result.figures[k], system) for k in keys], "fields": fields}
+        {
+            "title": title,
+            "slug": title.lower().replace(" ", "-"),
+            "rows": [quantities.figure(result.figures[k], system) for k in keys],
+            "fields": fields,
+        }
         for title, keys, fields in GROUPS
     ]
 
@@ -269,7 +313,12 @@ def numbers(result, system):
 def fit(result, system):
     """Clearances as rows."""
     return [
-        {"name": c.target.name, "gap": label(c.gap, "length", system), "verdict": c.verdict.value, "shape": wording.SHAPES[c.verdict]}
+        {
+            "name": c.target.name,
+            "gap": label(c.gap, "length", system),
+            "verdict": c.verdict.value,
+            "shape": wording.SHAPES[c.verdict],
+        }
         for c in result.ground.clearances
     ]
 
@@ -291,5 +340,3 @@ def bench(given, result, system, tall=430):
         "cautions": wording.CAUTIONS,
         "units": system,
     }
-
-

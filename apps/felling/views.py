@@ -35,7 +35,9 @@ def fell(request, job_id, tree_id):
         shown = {"broken": quantities.explain(error, request.units), "groups": [], "units": request.units}
     shown["groups"] = _with_fields(shown["groups"], form)
     writes = allowed(request.user, "plan.change")
-    return render(request, "felling/fell.html", page(request, tree, "fell", form=form, plan=plan, writes=writes, **shown))
+    return render(
+        request, "felling/fell.html", page(request, tree, "fell", form=form, plan=plan, writes=writes, **shown)
+    )
 
 
 def _with_fields(groups, form):
@@ -66,9 +68,20 @@ def _answer(request, tree, plan):
         planner.save_plan(plan)
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
     values = {name: shown[name].value() for name in (*handled, *turned)}
-    notes = {name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°." for name in turned}
+    notes = {
+        name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°."
+        for name in turned
+    }
     context = presenter.bench(*done, request.units)
-    return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": _fragments(request, context, shown)})
+    return JsonResponse(
+        {
+            "errors": {},
+            "values": values,
+            "notes": notes,
+            "saved": saved,
+            "fragments": _fragments(request, context, shown),
+        }
+    )
 
 
 def _merged(data, stored, handled, system):
@@ -104,7 +117,9 @@ def undo(request, job_id, tree_id):
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if not planner.undo(planner.plan_for(tree)):
         messages.info(request, "Nothing left to undo.")
-    return redirect(request.POST.get("back") if request.POST.get("back") in ("fell", "method") else "fell", job_id, tree_id)
+    return redirect(
+        request.POST.get("back") if request.POST.get("back") in ("fell", "method") else "fell", job_id, tree_id
+    )
 
 
 def method_page(request, tree, form=None, target_form=None):
@@ -166,7 +181,9 @@ def lay(request, job_id, tree_id):
     plan = planner.plan_for(tree)
     stored = planner.values_of(plan)
     handled = _handled(request.POST, tree, plan) if request.POST.get("handle") == "lay" else {}
-    form = FellForm(_merged(_stored_as_typed(stored, request), stored, handled, request.units), units=request.units, stored=stored)
+    form = FellForm(
+        _merged(_stored_as_typed(stored, request), stored, handled, request.units), units=request.units, stored=stored
+    )
     turned = []
     done = form.run(partial(_turn, tree, plan, turned))
     if done is None:
@@ -177,7 +194,10 @@ def lay(request, job_id, tree_id):
     context = method_shown(tree, plan, request.units) | {"units": request.units}
     fragments = {n: render_to_string(f"felling/_{n}.html", context, request) for n in ("plan", "fit")}
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
-    notes = {n: f"Taken as {quantities.text(getattr(plan, n), 'fine_angle', request.units)}: a full turn is 360°." for n in turned}
+    notes = {
+        n: f"Taken as {quantities.text(getattr(plan, n), 'fine_angle', request.units)}: a full turn is 360°."
+        for n in turned
+    }
     values = {"lay": shown["lay"].value()} if handled or turned else {}
     return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": fragments})
 

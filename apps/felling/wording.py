@@ -69,16 +69,22 @@ def steps(given, result, system):
         f"Walk both escape paths; the {side} one is the better. Look up once more.",
     ]
     if pull:
-        out.append(f"Tie the line {said(pull.tie, 'length')} up, anchor {said(pull.distance, 'length')} off, taut but not hard.")
+        out.append(
+            f"Tie the line {said(pull.tie, 'length')} up, anchor {said(pull.distance, 'length')} off, taut but not hard."
+        )
     out += [
         f"Cut the notch {said(cuts.depth, 'cut')} deep, open {said(cuts.opening, 'angle')}, apex {said(cuts.stump, 'cut')} above the ground, aimed at {lay}.",
         "Stop and look: clean apex on both sides, sights on the lay from both sides of the bar; walk out and look back.",
         f"Back cut level, {said(cuts.rise, 'cut')} above the apex, up to a hinge {said(cuts.hinge, 'cut')} thick and {said(figures['hinge_length'].estimate.value, 'cut')} long. Never through.",
     ]
     if given.wedges.count and given.tree.condition.wedges:
-        out.append(f"Set {given.wedges.count} wedge(s) as soon as the cut takes them; lift to balance {said(figures['lift'].estimate.value, 'cut')}.")
+        out.append(
+            f"Set {given.wedges.count} wedge(s) as soon as the cut takes them; lift to balance {said(figures['lift'].estimate.value, 'cut')}."
+        )
     if pull:
-        out.append(f"Saw out, faller back. On the agreed word take up to {said(pull.force, 'force')}; stop part way, look at both ends of the hinge.")
+        out.append(
+            f"Saw out, faller back. On the agreed word take up to {said(pull.force, 'force')}; stop part way, look at both ends of the hinge."
+        )
     out.append(f"When it moves, leave by the {side} path and keep looking up until it lies still.")
     return out
 

@@ -13,7 +13,9 @@ class JobForm(UnitsForm):
     name = forms.CharField(max_length=160)
     client = forms.CharField(max_length=200, required=False)
     address = forms.CharField(widget=forms.Textarea(attrs={"rows": 2}), required=False)
-    access = forms.CharField(widget=forms.Textarea(attrs={"rows": 2}), required=False, label="Access for people and vehicles")
+    access = forms.CharField(
+        widget=forms.Textarea(attrs={"rows": 2}), required=False, label="Access for people and vehicles"
+    )
     slope = QuantityField(dimension="angle", required=False, label="Slope of the ground")
     downhill = QuantityField(dimension="angle", required=False, label="Falls towards (bearing)")
     emergency_number = forms.CharField(max_length=60, required=False)

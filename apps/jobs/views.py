@@ -11,7 +11,14 @@ from apps.crews.permissions import permission
 from apps.jobs import planner
 from apps.jobs.forms import JobForm, TargetForm, TreeForm
 
-NEW_TREE = {"state": "in_leaf", "x": 0.0, "y": 0.0, "lean_kind": "estimated", "diameter_kind": "measured", "height_kind": "estimated"}
+NEW_TREE = {
+    "state": "in_leaf",
+    "x": 0.0,
+    "y": 0.0,
+    "lean_kind": "estimated",
+    "diameter_kind": "measured",
+    "height_kind": "estimated",
+}
 
 
 @permission("plan.view")

@@ -1,9 +1,9 @@
 """Readings and the walk-up: rows to core, and their changes."""
 
-
 from django.db import transaction
 
-from apps.jobs.planner import degrees, tree_entry as five_numbers
+from apps.jobs.planner import degrees
+from apps.jobs.planner import tree_entry as five_numbers
 from apps.survey.models import HazardAnswer, Reading
 from treecore.formats.plan_document import answers_of, arguments, tree_of
 from treecore.hazards import gates, hazards
@@ -108,5 +108,3 @@ def answer(tree, hazard, values, person):
     gates({hazard: answers_of({"walk_up": [answer_entry(kept)]})[hazard]})
     kept.save()
     return kept
-
-

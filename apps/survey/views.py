@@ -60,7 +60,12 @@ def measure(request, job_id, tree_id, reading_form=None):
         tree.refresh_from_db()
     core, result, diameter, height = planner.standing(tree)
     forms = [
-        {"method": m, "form": reading_form if reading_form and reading_form.method == key else ReadingForm(method=key, units=request.units)}
+        {
+            "method": m,
+            "form": reading_form
+            if reading_form and reading_form.method == key
+            else ReadingForm(method=key, units=request.units),
+        }
         for key, m in planner.method_table().items()
     ]
     context = page(request, tree, "measure", form=form, methods=forms, open_method=reading_form and reading_form.method)
@@ -104,9 +109,7 @@ def reading_new(request, job_id, tree_id, method):
         return redirect("measure", job_id, tree_id)
     form = ReadingForm(request.POST, method=method, units=request.units)
     name = request.user.shown_name()
-    kept = form.run(
-        lambda v: planner.add_reading(tree, method, form.values(v), by=v["by"] or name, note=v["note"])
-    )
+    kept = form.run(lambda v: planner.add_reading(tree, method, form.values(v), by=v["by"] or name, note=v["note"]))
     if kept is None:
         return measure(request, job_id, tree_id, reading_form=form)
     return redirect("measure", job_id, tree_id)
@@ -129,7 +132,11 @@ def walk_up(request, job_id, tree_id, form=None, hazard=None):
     for row in planner.walk_up(tree):
         answer = row["answer"]
         stored = {n: getattr(answer, n) for n in AnswerForm.base_fields} if answer else {"finding": "not looked at"}
-        own = form if hazard == row["hazard"].key else AnswerForm(prefix=row["hazard"].key, units=request.units, stored=stored)
+        own = (
+            form
+            if hazard == row["hazard"].key
+            else AnswerForm(prefix=row["hazard"].key, units=request.units, stored=stored)
+        )
         rows.append(row | {"form": own, "open": hazard == row["hazard"].key})
     gates = [r for r in rows if r["gate"] and r["gate"].open]
     left = sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not looked at")

@@ -25,7 +25,9 @@ class Pull:
         between("pull_force", self.force, 0.0, 500e3, "a line pulls up to 500 kN", "force")
         between("pull_tie", self.tie, 0.3, 100.0, "above the cut, in the tree", "length")
         between("pull_distance", self.distance, 1.0, 300.0, "an anchor stands 1 to 300 m off", "length")
-        between("pull_anchor", self.anchor, -30.0, 60.0, "height of the anchor against the ground at the stem", "length")
+        between(
+            "pull_anchor", self.anchor, -30.0, 60.0, "height of the anchor against the ground at the stem", "length"
+        )
 
 
 def pivot_offset(along: float, depth: float, hinge: float) -> float:
@@ -155,7 +157,7 @@ def pull_moments(pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[f
     return (height * to_x - tie_x * to_z) * unit, (height * to_y - tie_y * to_z) * unit  # (5)
 
 
-def wind_force(area: float, speed: float, drag: float, air: float) -> float:
+def wind_force(area: float, speed: float, drag: float) -> float:
     """Drag of the wind on the crown [N]; docs/methods.md, balance (6).
 
     Parameters
@@ -164,14 +166,14 @@ def wind_force(area: float, speed: float, drag: float, air: float) -> float:
         Outline area. [m2]
     speed : float
         Wind at crown height. [m/s]
-    drag, air : float
-        Drag coefficient [-] and density of the air. [kg/m3]
+    drag : float
+        Drag coefficient times the density of the air. [kg/m3]
 
     References
     ----------
     Half density times speed squared times drag area.
     """
-    return 0.5 * air * drag * area * speed**2  # (6)
+    return 0.5 * drag * area * speed**2  # (6)
 
 
 def commit_angle(weight: float, back: float, height: float, resisting: float) -> float:

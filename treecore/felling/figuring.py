@@ -140,9 +140,9 @@ def _aims(e: dict[str, Estimate], ground: Ground) -> dict[str, Figure]:
         ("aim_cg", "Aim off for the balance, to the left", "cg_aside", "cg_height"),
     ):
         far = e[reach].value
-        ends = [aim_off(v, far) for v in (e[aside].value, e[aside].low, e[aside].high)]
+        value, low, high = (aim_off(v, far) for v in (e[aside].value, e[aside].low, e[aside].high))
         out[key] = Figure(
-            key=key, label=label, estimate=Estimate(*ends, e[aside].kind), dimension="fine_angle",
+            key=key, label=label, estimate=Estimate(value, low, high, e[aside].kind), dimension="fine_angle",
             formula="angle = arcsin(s / ℓ)", source="docs/methods.md notch (4)",
             terms=(Term("s", "to the right of the lay", e[aside].value, "offset"), Term("ℓ", "from the hinge", far, "length")),
         )  # fmt: skip

@@ -6,6 +6,8 @@ import math
 
 from treecore.errors import between, positive
 
+PLASTIC, YIELD = 4.0, 6.0  # section shape of a rectangle: fully plastic, first yield [-]
+
 
 def thin_limit(side_moment: float, strength: float, kept: float, length: float) -> float:
     """Thinnest hinge whose strong axis holds the side moment [m]; docs/methods.md, hinge (1).
@@ -30,10 +32,14 @@ def thin_limit(side_moment: float, strength: float, kept: float, length: float) 
     ----------
     Section modulus t·l²/6 of a rectangle about its strong axis (Gere & Timoshenko, Mechanics of Materials).
     """
-    return 6.0 * abs(side_moment) / (positive("kept", kept) * positive("strength", strength) * positive("length", length) ** 2)  # (1)
+    return (
+        6.0
+        * abs(side_moment)
+        / (positive("kept", kept) * positive("strength", strength) * positive("length", length) ** 2)
+    )  # (1)
 
 
-def bending_moment(strength: float, length: float, thickness: float, shape: float = 4.0) -> float:
+def bending_moment(strength: float, length: float, thickness: float, shape: float = PLASTIC) -> float:
     """Moment that bends the hinge about its weak axis [N·m]; docs/methods.md, hinge (2).
 
     Parameters
@@ -54,11 +60,13 @@ def bending_moment(strength: float, length: float, thickness: float, shape: floa
     ----------
     Elastic and plastic section moduli of a rectangle (Gere & Timoshenko, Mechanics of Materials).
     """
-    between("shape", shape, 4.0, 6.0)
-    return positive("strength", strength) * positive("length", length) * positive("thickness", thickness) ** 2 / shape  # (2)
+    between("shape", shape, PLASTIC, YIELD)
+    return (
+        positive("strength", strength) * positive("length", length) * positive("thickness", thickness) ** 2 / shape
+    )  # (2)
 
 
-def thick_limit(forward_moment: float, strength: float, length: float, shape: float = 4.0) -> float:
+def thick_limit(forward_moment: float, strength: float, length: float, shape: float = PLASTIC) -> float:
     """Thickest hinge the moment at hand still bends [m]; docs/methods.md, hinge (3).
 
     Parameters
@@ -81,7 +89,7 @@ def thick_limit(forward_moment: float, strength: float, length: float, shape: fl
     ----------
     Inverse of (2).
     """
-    between("shape", shape, 4.0, 6.0)
+    between("shape", shape, PLASTIC, YIELD)
     if forward_moment <= 0.0:
         return 0.0
     return math.sqrt(shape * forward_moment / (positive("strength", strength) * positive("length", length)))  # (3)

@@ -40,7 +40,9 @@ def _fit(ground: Ground) -> Iterator[Limit]:
             least=True, concern=1, note=c.target.name,
         )  # fmt: skip
     if not ground.clearances:
-        yield Limit(key="fit_unknown", verdict=Verdict.NOT_KNOWN, demand=None, allowed=None, dimension="length", concern=1)
+        yield Limit(
+            key="fit_unknown", verdict=Verdict.NOT_KNOWN, demand=None, allowed=None, dimension="length", concern=1
+        )
 
 
 def _escapes(ground: Ground) -> Iterator[Limit]:
@@ -60,7 +62,9 @@ def _by_margin(margin: Estimate) -> Verdict:
 
 def _signed(key: str, needed: Estimate, available: Estimate, margin: Estimate, concern: int) -> Limit:
     """Judge by the margin: both sides share their uncertain inputs."""
-    return Limit(key=key, verdict=_by_margin(margin), demand=needed, allowed=available, dimension="moment", concern=concern)
+    return Limit(
+        key=key, verdict=_by_margin(margin), demand=needed, allowed=available, dimension="moment", concern=concern
+    )
 
 
 def _hinge(plan: FellingInput, e: Figures) -> Iterator[Limit]:

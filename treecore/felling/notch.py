@@ -36,11 +36,17 @@ class Cuts:
         if not 1.0 / 3.0 <= self.along / self.across <= 3.0:
             raise NotSolvable("across", "one diameter is over three times the other; measure the stump again")
         between("stump", self.stump, 0.0, 3.0, "a felling cut is made standing on the ground, at most 3 m up", "cut")
-        inside("depth", self.depth, 0.0, 0.75 * self.along, "a notch goes into the stem, to three quarters at most", "cut")
+        inside(
+            "depth", self.depth, 0.0, 0.75 * self.along, "a notch goes into the stem, to three quarters at most", "cut"
+        )
         between("opening", self.opening, *OPENING_RANGE, "notches open 30° to 110°", "angle")
         inside("hinge", self.hinge, 0.0, self.along - self.depth, "a hinge is cut from what the notch leaves", "cut")
         between("rise", self.rise, -0.1, 0.3, "a back cut is level, near the apex", "cut")
-        school("notch", self.notch_school), school("depth", self.depth_school), school("thickness", self.thickness_school)
+        (
+            school("notch", self.notch_school),
+            school("depth", self.depth_school),
+            school("thickness", self.thickness_school),
+        )
 
     @property
     def room(self) -> float:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from operator import itemgetter
 from dataclasses import dataclass
+from operator import itemgetter
 from typing import NamedTuple
 
 from treecore.errors import between
-from treecore.estimate import Estimate, Kind, exactly, spread, worst
+from treecore.estimate import Estimate, Kind, exactly, product, spread, times, worst
 from treecore.felling.balance import (
     GRAVITY,
     Pull,
@@ -22,7 +22,7 @@ from treecore.felling.balance import (
     wind_force,
 )
 from treecore.felling.figuring import figures_of
-from treecore.felling.hinge import bending_moment, thick_limit, thin_limit
+from treecore.felling.hinge import PLASTIC, YIELD, bending_moment, thick_limit, thin_limit
 from treecore.felling.limits import limits_of
 from treecore.felling.notch import Cuts, closing_angle, ground_angle, hinge_chord
 from treecore.figures import Figure
@@ -80,7 +80,14 @@ class FellingInput:
         top = 0.5 * self.tree.height.low
         between("stump", self.cuts.stump, 0.0, top, "the cut lies below half the tree", "cut")
         if self.pull is not None:
-            between("pull_tie", self.pull.tie, self.cuts.stump + 0.1, self.tree.height.low, "between the cut and the lowest credible tip", "length")
+            between(
+                "pull_tie",
+                self.pull.tie,
+                self.cuts.stump + 0.1,
+                self.tree.height.low,
+                "between the cut and the lowest credible tip",
+                "length",
+            )
 
 
 class Point(NamedTuple):
@@ -103,11 +110,9 @@ class Point(NamedTuple):
     tip_margin: float
     thin: float
     thick: float
-    thick_yield: float
     lift: float
     wedge_force: float
     wedge_each: float
-    drive: float
     commit: float
     closing: float
     commit_margin: float
@@ -163,13 +168,10 @@ def _inputs(plan: FellingInput) -> dict[str, Estimate]:
         uncertain(tree)
         | lean_inputs(tree, plan.lay)
         | {
-            "mor": tree.kind.mor,
-            "strength": tree.condition.strength,
+            "mor": product(tree.kind.mor, tree.condition.strength),
             "kept": hinge_qualities()[tree.kind.hinge],
-            "drag": constant("drag"),
-            "air": constant("air_density"),
+            "drag": product(constant("drag"), constant("air_density")),
             "wedge_force": constant("wedge_force"),
-            "wedge_friction": constant("wedge_friction"),
         }
     )
 
@@ -202,14 +204,14 @@ def _point(plan: FellingInput, fixed: _Fixed, body: Body, x: dict[str, float]) -
     ahead, aside = cg_offsets(body, x, cuts.stump)
     lever_up = body.cg_height - cuts.stump
     back, weight = pivot - ahead, body.mass * GRAVITY
-    wind = wind_force(body.wind_area, plan.wind, x["drag"], x["air"]) * (body.crown_cg - cuts.stump)
+    wind = wind_force(body.wind_area, plan.wind, x["drag"]) * (body.crown_cg - cuts.stump)
     wind_along, wind_across = wind * math.cos(toward), wind * math.sin(toward)
     pull_along, pull_across = (
         pull_moments(plan.pull, plan.lay, cuts.stump, pivot, (x["lean_along"], x["lean_across"]))
         if plan.pull
         else (0.0, 0.0)
     )
-    strength = x["mor"] * x["strength"]
+    strength = x["mor"]
     side = weight * aside + wind_across + pull_across  # (1)
     bends = bending_moment(strength, length, cuts.hinge)
     tip = weight * back - wind_along  # (2)
@@ -240,11 +242,9 @@ def _point(plan: FellingInput, fixed: _Fixed, body: Body, x: dict[str, float]) -
         tip_margin=spare,
         thin=thin_limit(side, strength, x["kept"], length),
         thick=thick_limit(spare, strength, length),
-        thick_yield=thick_limit(spare, strength, length, 6.0),
         lift=wedge_lift(lever, back, lever_up),
         wedge_force=wedge_force,
         wedge_each=each,
-        drive=wedge_drive(each, constant("wedge_taper").value, x["wedge_friction"]),
         commit=committed,
         closing=closing_angle(cuts.opening, lean),
         commit_margin=cuts.opening - (committed - lean),
@@ -253,6 +253,10 @@ def _point(plan: FellingInput, fixed: _Fixed, body: Body, x: dict[str, float]) -
         cg_aside=aside,
         height=x["height"],
     )
+
+
+def _ends(e: Estimate) -> tuple[float, float, float]:
+    return e.low, e.value, e.high
 
 
 def _model(plan: FellingInput, fixed: _Fixed) -> Callable[[dict[str, float]], Point]:
@@ -302,6 +306,12 @@ def evaluate(plan: FellingInput) -> FellingResult:
     )
     meets = ground_angle(plan.site.falling_ground(plan.lay))
     estimates["ground"] = exactly(meets, Kind.ESTIMATED)
+    # The limit grows with the root of the section's shape, whatever the inputs are.
+    estimates["thick_yield"] = times(estimates["thick"], math.sqrt(YIELD / PLASTIC))
+    drives = [wedge_drive(1.0, constant("wedge_taper").value, mu) for mu in _ends(constant("wedge_friction"))]
+    drive = Estimate(drives[1], drives[0], drives[2], Kind.ASSUMED)
+    each = estimates["wedge_each"]
+    estimates["drive"] = product(each, drive) if each.value > 0.0 else times(each, drive.value)
     estimates["hinge_length"] = exactly(fixed.length, Kind.ESTIMATED)
     widest = dict(zip(Point._fields, s.widest, strict=True))
     figures = figures_of(plan, estimates, widest, base, ground)

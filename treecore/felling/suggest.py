@@ -10,7 +10,9 @@ from treecore.tree.body import TreeInput
 STUMP = 0.3  # usual height of the apex [m]
 
 
-def suggest_cuts(tree: TreeInput, notch: str = "conventional", depth: str = "chord80", thickness: str = "tenth") -> Cuts:
+def suggest_cuts(
+    tree: TreeInput, notch: str = "conventional", depth: str = "chord80", thickness: str = "tenth"
+) -> Cuts:
     """Return cuts at the usual values of the schools named.
 
     Parameters

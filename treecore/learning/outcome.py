@@ -74,8 +74,8 @@ def outcome(plan: FellingInput, actual: Outcome) -> tuple[Compared, ...]:
     return (
         _plain("height", "Height", "length", plan.tree.height, actual.height),
         Compared("lay", "Lay", "fine_angle", lay, actual.lay, turn, None if turn is None else abs(turn) <= scatter),
-        _plain("hinge_left", "Hinge left, left end", "cut", hinge, actual.hinge_left),
-        _plain("hinge_right", "Hinge left, right end", "cut", hinge, actual.hinge_right),
+        _plain("hinge_left", "Hinge wood left, left end", "cut", hinge, actual.hinge_left),
+        _plain("hinge_right", "Hinge wood left, right end", "cut", hinge, actual.hinge_right),
     )
 
 

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
-from treecore.estimate import Estimate, Kind, exactly
+from treecore.estimate import Estimate, Kind, exactly, product
 from treecore.measuring import DIAMETER_RANGE, HEIGHT_RANGE, TALL, THICK
 from treecore.schools import constant, school
 from treecore.species import Group, Species, State, find, groups, states
-from treecore.tree.stem import Stem
+from treecore.tree.stem import section
 
 SPREAD_RANGE = (0.3, 60.0)
 LEAN_RANGE = (0.0, math.radians(60.0))
@@ -49,7 +49,14 @@ class TreeInput:
         slender = self.height.value / self.diameter.value
         between("height", self.height.value, 8.0 * self.diameter.value, 250.0 * self.diameter.value,
                 "a tree stands 8 to 250 diameters tall", "length") if not 8.0 <= slender <= 250.0 else None  # fmt: skip
-        between("height", self.height.low, 2.0 * self.breast_height, 130.0, "even its low reading must clear twice breast height", "length")
+        between(
+            "height",
+            self.height.low,
+            2.0 * self.breast_height,
+            130.0,
+            "even its low reading must clear twice breast height",
+            "length",
+        )
         if self.crown_base is not None:
             between("crown_base", self.crown_base, 0.0, 0.95 * self.height.value, "below the tip", "length")
         for name, offset in (("crown_east", self.crown_east), ("crown_north", self.crown_north)):
@@ -171,8 +178,7 @@ def uncertain(tree: TreeInput) -> dict[str, Estimate]:
         "diameter": tree.diameter,
         "height": tree.height,
         "spread": tree.spread,
-        "density": tree.kind.density,
-        "moisture": state.density,
+        "density": product(tree.kind.density, state.density),
         "taper": group.taper,
         "swelling": constant("swelling"),
         "crown_scale": group.crown_scale,
@@ -213,11 +219,13 @@ def body_above(tree: TreeInput, x: dict[str, float], cut: float) -> Body:
     ----------
     Stem: Ormerod (1973). Crown share: Jenkins et al. (2003), scaled by spread (own assumption).
     """
-    group, height = tree.group, x["height"]
-    stem = Stem(x["diameter"], height, x["taper"], tree.breast_height)
-    wood = x["density"] * x["moisture"] * x["swelling"]
-    whole = stem.volume_and_moment(0.0, height)[0] * wood
-    volume, moment = stem.volume_and_moment(cut, height)
+    group, height, breast = tree.group, x["height"], tree.breast_height
+    between("height", height, 2.0 * breast, HEIGHT_RANGE[1], "the taper curve needs twice breast height", "length")
+    between("stump", cut, 0.0, height, "inside the stem", "cut")
+    shape = (x["diameter"], height, x["taper"], breast)
+    wood = x["density"] * x["swelling"]
+    whole = section(*shape, 0.0, height)[0] * wood
+    volume, moment = section(*shape, cut, height)
     usual = group.spread_per_diameter * x["diameter"]
     ratio = crown_ratio(group, x["diameter"], foliage_carried(tree))
     crown = whole * ratio * x["crown_scale"] * x["spread"] / usual  # (2)

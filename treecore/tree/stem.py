@@ -10,6 +10,33 @@ from treecore.errors import between, inside
 TAPER_RANGE = (0.0, 2.0)
 
 
+def section(
+    diameter: float, height: float, taper: float, breast: float, low: float, high: float
+) -> tuple[float, float]:
+    """Volume [m3] and first moment about the ground [m4] of a stem between two heights, for inputs already checked.
+
+    Parameters
+    ----------
+    diameter, height, breast : float
+        As in ``Stem``. [m]
+    taper : float
+        Exponent. [-]
+    low, high : float
+        Heights above the ground. [m]
+
+    References
+    ----------
+    Exact integrals of the taper curve; docs/methods.md, stem (2), (3).
+    """
+    e = 2.0 * taper + 1.0
+    scale = math.pi / 4.0 * diameter**2 / math.pow(height - breast, 2.0 * taper)
+    near, far = height - high, height - low
+    upper, lower = math.pow(near, e), math.pow(far, e)
+    first = (lower - upper) / e
+    second = (lower * far - upper * near) / (e + 1.0)
+    return scale * first, scale * (height * first - second)  # (2), (3)
+
+
 @dataclass(frozen=True, slots=True)
 class Stem:
     """A stem that tapers to a point; docs/methods.md, stem (1).
@@ -51,7 +78,8 @@ class Stem:
         Ormerod (1973).
         """
         between("z", z, 0.0, self.height, "inside the stem", "length")
-        return self.diameter * ((self.height - z) / (self.height - self.breast)) ** self.taper  # (1)
+        share = (self.height - z) / (self.height - self.breast)
+        return self.diameter * math.pow(share, self.taper)  # (1)
 
     def volume_and_moment(self, low: float, high: float) -> tuple[float, float]:
         """Volume [m3] between two heights, and its first moment about the ground [m4].
@@ -72,9 +100,4 @@ class Stem:
         """
         between("high", high, 0.0, self.height, "inside the stem", "length")
         between("low", low, 0.0, high, "below the upper cut", "length")
-        e = 2.0 * self.taper + 1.0
-        scale = math.pi / 4.0 * self.diameter**2 / (self.height - self.breast) ** (2.0 * self.taper)
-        near, far = self.height - high, self.height - low
-        first = (far**e - near**e) / e
-        second = (far ** (e + 1.0) - near ** (e + 1.0)) / (e + 1.0)
-        return scale * first, scale * (self.height * first - second)  # (2), (3)
+        return section(self.diameter, self.height, self.taper, self.breast, low, high)

@@ -121,7 +121,16 @@ def weigh(tree: TreeInput) -> TreeResult:
 
     def figure(i: int, key: str, label: str, dim: str, formula: str, names: str, source: str) -> Figure:
         chosen = tuple(terms[n] for n in names.split())
-        return Figure(key=key, label=label, estimate=est(i), dimension=dim, formula=formula, terms=chosen, source=source, widest=s.widest[i])
+        return Figure(
+            key=key,
+            label=label,
+            estimate=est(i),
+            dimension=dim,
+            formula=formula,
+            terms=chosen,
+            source=source,
+            widest=s.widest[i],
+        )
 
     stem = Stem(tree.diameter.value, tree.height.value, tree.group.taper.value, tree.breast_height)
     curve = f"Stem: Ormerod 1973, docs/methods.md stem (2). Density: {tree.kind.density_source}."

@@ -1,0 +1,49 @@
+# make demo: set up, load the demo job, serve on 127.0.0.1:8000. make test: set up what the tests need and run them all.
+SHELL := /bin/bash
+PYTHON ?= python3.11
+VENV := .venv
+BIN := $(VENV)/bin
+
+.PHONY: demo test setup browsers check unit lock
+
+setup: $(VENV)/.run
+
+$(VENV)/.run: requirements.lock
+	test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || { $(MAKE) python-venv && $(PYTHON) -m venv --clear $(VENV); }
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements.lock
+	touch $@
+
+$(VENV)/.test: requirements-test.lock $(VENV)/.run
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements-test.lock
+	touch $@
+
+.PHONY: python-venv
+python-venv:
+	@echo "Installing Debian's python3.11-venv"; tools/as_root.sh apt-get install -y --no-install-recommends python3.11-venv
+
+demo: setup
+	$(BIN)/python manage.py migrate -v0
+	$(BIN)/python manage.py collectstatic --noinput -v0
+	$(BIN)/python manage.py load_demo
+	$(BIN)/python -m cantrel.serve
+
+browsers:
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { tools/as_root.sh apt-get update -q && tools/as_root.sh apt-get install -y -q --no-install-recommends chromium chromium-driver; }
+
+check: $(VENV)/.test
+	$(BIN)/ruff check .
+	$(BIN)/mypy
+	PYTHONPATH=. $(BIN)/lint-imports
+	$(BIN)/python manage.py makemigrations --check --dry-run -v0
+
+unit: $(VENV)/.test
+	$(BIN)/python -W error::DeprecationWarning:cantrel -W error::DeprecationWarning:apps -W error::DeprecationWarning:treecore manage.py test
+
+test: $(VENV)/.test browsers check
+	$(MAKE) unit
+
+# Pins anew from pyproject.toml; run by hand, then commit both files.
+lock: $(VENV)/.test
+	$(BIN)/python -m pip install --quiet pip-tools
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-options --no-emit-index-url --no-emit-find-links -o requirements.lock pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --no-emit-options --no-emit-index-url --no-emit-find-links --extra test -c requirements.lock -o requirements-test.lock pyproject.toml
