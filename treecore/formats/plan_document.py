@@ -75,7 +75,8 @@ def load(text: str) -> dict[str, Any]:
     found = sorted(_validator().iter_errors(document), key=lambda e: (len(e.path), str(e.path)))
     if found:
         path = "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in found[0].absolute_path).lstrip(".")
-        raise BadDocument(path or "document", found[0].message)
+        same = [error.message for error in found if error.absolute_path == found[0].absolute_path]
+        raise BadDocument(path or "document", "; ".join(same))
     return dict(document)
 
 

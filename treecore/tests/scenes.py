@@ -1,0 +1,46 @@
+"""Uneven inputs the tests share: an oval, leaning grand fir on a slope with a pull line off the lay."""
+
+import math
+from dataclasses import replace
+
+from treecore.estimate import Kind, plus_minus
+from treecore.felling.balance import Pull
+from treecore.felling.notch import Cuts
+from treecore.felling.plan import FellingInput, Wedges
+from treecore.site import Site, Target
+from treecore.tree.body import TreeInput
+
+TREE = TreeInput(
+    species="abies_grandis",
+    diameter=plus_minus(0.74, 0.008, Kind.MEASURED),
+    height=plus_minus(27.0, 0.5, Kind.MEASURED),
+    spread=plus_minus(7.2, 0.7, Kind.ESTIMATED),
+    lean=math.radians(1.3),
+    lean_azimuth=math.radians(248.0),
+    lean_kind=Kind.MEASURED,
+    crown_base=5.5,
+)
+CUTS = Cuts(along=0.82, across=0.78, stump=0.35, depth=0.17, opening=math.radians(70.0), hinge=0.07, rise=0.03)
+SHED = Target(
+    name="Shed", kind="building", outline=((14.0, -11.0), (20.0, -11.0), (20.0, -6.0), (14.0, -6.0)), height=3.0
+)
+SITE = Site(targets=(SHED,), slope=math.radians(3.0), downhill=math.radians(262.0))
+PULL = Pull(tie=13.5, azimuth=math.radians(90.0), distance=44.0, anchor=0.6, force=5000.0)
+PLAN = FellingInput(
+    tree=TREE, site=SITE, lay=math.radians(83.0), cuts=CUTS, wedges=Wedges(count=2), pull=PULL, wind=3.0,
+    wind_from=math.radians(240.0),
+)  # fmt: skip
+
+
+def mirrored(plan):
+    """The same scene in a mirror that keeps north and swaps east with west."""
+    turn = lambda a: (math.tau - a) % math.tau  # noqa: E731
+    flip = tuple(replace(t, outline=tuple((-x, y) for x, y in t.outline)) for t in plan.site.targets)
+    return replace(
+        plan,
+        tree=replace(plan.tree, lean_azimuth=turn(plan.tree.lean_azimuth)),
+        site=replace(plan.site, targets=flip, downhill=turn(plan.site.downhill)),
+        lay=turn(plan.lay),
+        pull=replace(plan.pull, azimuth=turn(plan.pull.azimuth)),
+        wind_from=turn(plan.wind_from),
+    )

@@ -1,0 +1,171 @@
+"""Promises of the core: units that come back, documents that are refused by name, docstrings that say units."""
+
+import importlib
+import inspect
+import io
+import json
+import math
+import pkgutil
+import re
+import tempfile
+from contextlib import redirect_stderr, redirect_stdout
+from pathlib import Path
+from unittest import TestCase
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+import treecore
+from treecore import units
+from treecore.__main__ import main
+from treecore.errors import BadDocument, CoreError
+from treecore.estimate import Estimate, Kind, exactly, spread
+from treecore.formats.plan_document import evaluate_document, load
+from treecore.hazards import Answer, Finding, gates
+from treecore.schools import constants, schools
+from treecore.species import species_table
+from treecore.verdict import Verdict, judge
+
+DEMO = Path(treecore.__file__).parent.parent / "demo" / "kestrel_lane.json"
+
+
+class Units(TestCase):
+    @given(
+        st.decimals("0.1", "9999", places=2), st.sampled_from(sorted(units.DIMENSIONS)), st.sampled_from(units.SYSTEMS)
+    )
+    def test_what_is_typed_comes_back(self, number, dimension, system):
+        text = f"{number.normalize():f}"
+        self.assertEqual(units.typed(units.parse(text, dimension, system), dimension, system), text)
+
+    def test_units_typed_out(self):
+        for text, system, metres in (
+            ("24.5 in", "metric", 0.6223),
+            ("7' 6\"", "us", 2.286),
+            ("24,5", "metric", 0.245),
+            ("62 cm", "us", 0.62),
+        ):
+            self.assertAlmostEqual(units.parse(text, "girth", system), metres, places=12, msg=text)
+
+    def test_refused(self):
+        for text in ("nan", "inf", "", "12 kg", "--3", "1.2.3"):
+            with self.subTest(text=text), self.assertRaises(ValueError):
+                units.parse(text, "length", "metric")
+
+
+class Intervals(TestCase):
+    def test_spread_of_a_product(self):
+        s = spread(lambda x: (x["a"] * x["b"],), {"a": Estimate(10, 9, 12, Kind.MEASURED), "b": exactly(3.0)})
+        self.assertEqual((s.low[0], s.values[0], s.high[0], s.widest[0]), (27.0, 30.0, 36.0, "a"))
+
+    def test_spread_adds_squares(self):
+        s = spread(
+            lambda x: (x["a"] + x["b"],),
+            {"a": Estimate(0, -3, 3, Kind.MEASURED), "b": Estimate(0, -4, 4, Kind.MEASURED)},
+        )
+        self.assertAlmostEqual(s.high[0], 5.0, places=12)
+
+    def test_verdicts(self):
+        limit = Estimate(10, 9, 11, Kind.ESTIMATED)
+        for demand, verdict in ((5, Verdict.WITHIN), (9.5, Verdict.NEAR), (10.5, Verdict.OVER)):
+            self.assertEqual(judge(exactly(demand), limit), verdict)
+        self.assertEqual(judge(exactly(9.5), limit, least=True), Verdict.OVER)
+
+
+class Documents(TestCase):
+    def run_on(self, text):
+        with tempfile.NamedTemporaryFile("w", suffix=".json") as file:
+            file.write(text)
+            file.flush()
+            out, err = io.StringIO(), io.StringIO()
+            with redirect_stdout(out), redirect_stderr(err):
+                status = main(["evaluate", file.name])
+        return status, out.getvalue(), err.getvalue()
+
+    def test_the_demo_evaluates(self):
+        status, out, _ = self.run_on(DEMO.read_text())
+        self.assertEqual(status, 0)
+        tree = json.loads(out)["trees"][0]
+        self.assertEqual(tree["gates_open"], ["wind"])
+        self.assertEqual(tree["felling"]["figures"]["hinge_length"]["unit"], "m")
+        self.assertAlmostEqual(
+            tree["felling"]["figures"]["hinge_length"]["value"],
+            2 * 0.78 * math.sqrt(17 / 82 - (17 / 82) ** 2),
+            places=12,
+        )
+
+    def test_bad_documents_name_the_field_and_exit_2(self):
+        text = DEMO.read_text()
+        cases = [
+            ('"height_m": 26,', '"height_m": "tall",', "height_m"),
+            ('"depth_m": 0.17', '"depth_m": 1.7', "depth"),
+            ('"opening_deg": 70', '"opening_deg": NaN', "NaN"),
+            ('"species": "abies_grandis"', '"species": "money_tree"', "species"),
+            ('"version": 1', '"version": 7', "version"),
+            ('"hazard": "decay"', '"hazard": "dragons"', "dragons"),
+            ('"girth_m": 2.335', '"girth_m": 0', "girth"),
+            ('"lay_deg": 83', '"lay_dgr": 83', "lay_dgr"),
+            ('"toward_m": 0}', '"towards_m": 0}', "towards"),
+        ]
+        for old, new, named in cases:
+            with self.subTest(named=named):
+                self.assertIn(old, text)
+                status, out, err = self.run_on(text.replace(old, new, 1))
+                self.assertEqual((status, out), (2, ""))
+                self.assertIn(named, err)
+
+    def test_nothing_evaluates_to_nan(self):
+        json.dumps(evaluate_document(load(DEMO.read_text())), allow_nan=False)
+        with self.assertRaises(BadDocument):
+            load("[]")
+
+
+class Gates(TestCase):
+    def test_not_looked_at_and_unanswered_are_open(self):
+        def state(answer):
+            return next(g.open for g in gates({"root_plate": answer}) if g.hazard.key == "root_plate")
+
+        self.assertTrue(state(Answer(Finding.NOT_LOOKED)))
+        self.assertTrue(state(Answer(Finding.PRESENT)))
+        self.assertFalse(state(Answer(Finding.PRESENT, "referred")))
+        self.assertFalse(state(Answer(Finding.ABSENT)))
+        self.assertTrue(all(g.open for g in gates({})))
+        with self.assertRaises(CoreError):
+            gates({"dragons": Answer(Finding.ABSENT)})
+
+
+class Tables(TestCase):
+    def test_every_figure_has_a_source_and_recalled_ones_are_wide(self):
+        for row in species_table().values():
+            for estimate, source in ((row.density, row.density_source), (row.mor, row.strength_source)):
+                self.assertTrue(source, row.key)
+                if "recalled" in source:
+                    self.assertGreaterEqual((estimate.high - estimate.low) / estimate.value, 0.2, row.key)
+        self.assertTrue(all(c.source for c in constants().values()))
+        for choice in ("notch", "depth", "thickness", "backcut", "zone", "breast"):
+            self.assertTrue(all(s.reason and s.low <= s.usual <= s.high for s in schools(choice).values()))
+
+
+class Docstrings(TestCase):
+    """Signature and docstring agree, and numbers carry a unit."""
+
+    def functions(self):
+        for info in pkgutil.walk_packages(treecore.__path__, "treecore."):
+            if ".tests" in info.name:
+                continue
+            module = importlib.import_module(info.name)
+            for name, member in vars(module).items():
+                if inspect.isfunction(member) and member.__module__ == info.name and not name.startswith("_"):
+                    yield f"{info.name}.{name}", member
+
+    def test_every_public_function(self):
+        for name, function in self.functions():
+            doc = inspect.getdoc(function) or ""
+            taken = list(inspect.signature(function).parameters.items())
+            with self.subTest(function=name):
+                self.assertTrue(doc)
+                if len(taken) > 1 or "Parameters" in doc:
+                    section = doc.partition("Parameters\n")[2]
+                    named = {n.strip() for line in re.findall(r"^([\w, ]+) : ", section, re.M) for n in line.split(",")}
+                    self.assertEqual({n for n, _ in taken}, named & {n for n, _ in taken})
+                if any(p.annotation == "float" for _, p in taken) and "Parameters" in doc:
+                    self.assertRegex(doc, r"\[[^\]]+\]")
