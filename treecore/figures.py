@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 from treecore.estimate import Estimate
 
 
-@dataclass(frozen=True, slots=True)
-class Term:
+class Term(NamedTuple):
     """One symbol of a formula with its value in this case [SI of ``dimension``]."""
 
     symbol: str
@@ -17,8 +16,7 @@ class Term:
     dimension: str
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Figure:
+class Figure(NamedTuple):
     """A named result. ``formula`` uses the symbols of ``terms``; ``widest`` names the input that widens it most."""
 
     key: str

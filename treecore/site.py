@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, field
 
+import numpy as np
+import shapely
 from shapely.geometry import Point, Polygon
 
 from treecore.errors import NotSolvable, between
@@ -189,8 +191,11 @@ def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) ->
     corners = ((0.0, half), (length, half), (length, -half), (0.0, -half))
     path = Polygon([place(site, azimuth, along, aside) for along, aside in corners])
     best, name = length, ""
-    for target in site.targets:
-        if path.intersects(target.shape):
+    if not site.targets:
+        return length, ""
+    crossed = shapely.intersects(np.array([t.shape for t in site.targets]), path)
+    for target, met in zip(site.targets, crossed, strict=True):
+        if met:
             hit = path.intersection(target.shape).distance(start)
             if hit < best:
                 best, name = hit, target.name

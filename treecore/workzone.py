@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
 import shapely
 from shapely.geometry import Point, Polygon
 
@@ -103,17 +104,13 @@ def covered_ground(
     return swept(site, azimuth, scatter, silhouette(tree, height, aside, stump, upper=True))
 
 
-def clearance(target: Target, covered: Polygon) -> Clearance:
-    """Gap between a target and the covered ground, with its verdict.
+def _clearances(targets: tuple[Target, ...], covered: Polygon) -> tuple[Clearance, ...]:
+    gaps = shapely.distance(np.array([t.shape for t in targets]), covered).tolist() if targets else []
+    found = [_judged(target, gap) for target, gap in zip(targets, gaps, strict=True)]
+    return tuple(sorted(found, key=lambda c: c.gap))
 
-    Parameters
-    ----------
-    target : Target
-        The target.
-    covered : geometry
-        Ground the tree may cover. [m]
-    """
-    gap = target.shape.distance(covered)
+
+def _judged(target: Target, gap: float) -> Clearance:
     if gap <= 0.0:
         return Clearance(target, 0.0, Verdict.NEAR if target.light_touch else Verdict.OVER)
     return Clearance(target, gap, Verdict.NEAR if gap < constant("clearance_near").value else Verdict.WITHIN)
@@ -153,13 +150,20 @@ def lay_ground(
         reach=height.high - stump,
         scatter=COVERAGE * constant("aim_scatter").value,
         zone_radius=radius,
-        clearances=tuple(sorted((clearance(t, covered) for t in site.targets), key=lambda c: c.gap)),
+        clearances=_clearances(site.targets, covered),
         escapes=(_escape(site, lay, "left"), _escape(site, lay, "right")),
         # Away from the side lean: the butt and the crown's limbs go that way first.
         better_escape="left" if aside.value > 0.0 else "right",
-        in_zone=tuple(t.name for t in site.targets if t.shape.distance(centre) < radius),
+        in_zone=_within(site.targets, centre, radius),
         tip=place(site, lay, nominal.length, aside.value),
     )
+
+
+def _within(targets: tuple[Target, ...], centre: Point, radius: float) -> tuple[str, ...]:
+    if not targets:
+        return ()
+    near = shapely.distance(np.array([t.shape for t in targets]), centre) < radius
+    return tuple(t.name for t, inside in zip(targets, near.tolist(), strict=True) if inside)
 
 
 def _outlines(covered: Polygon) -> tuple[tuple[tuple[float, float], ...], ...]:
@@ -210,7 +214,7 @@ def open_lays(site: Site, tree: TreeInput, stump: float, steps: int = 72) -> tup
         azimuth = math.tau * i / steps
         aside = math.tan(tree.lean) * math.sin(tree.lean_azimuth - azimuth) * tree.height.value
         ground = covered_ground(site, azimuth, tree, tree.height, aside, stump)
-        found = [clearance(t, ground) for t in site.targets]
+        found = _clearances(site.targets, ground)
         rank = {Verdict.OVER: 2, Verdict.NEAR: 1, Verdict.WITHIN: 0}
         worst = max(found, key=lambda c: (rank[c.verdict], -c.gap), default=None)
         lays.append(

@@ -1,12 +1,11 @@
 """Felling: rows to core and back; drags on the drawings become values here, computed by the core."""
 
-import math
-
 from django.db import transaction
 
 from apps.felling.models import FellingPlan
 from apps.jobs.planner import degrees, normal_bearing, site_entry
 from apps.survey.planner import tree_entry as surveyed
+from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts
 from treecore.formats.plan_document import felling_of, site_of, tree_of
@@ -112,65 +111,13 @@ def lays(given):
 
 
 def moved(handle, x, y, given):
-    """What dragging a handle to a point means: field values, SI.
-
-    Stump drawing: x along the lay, y to the right, from the stem's centre. Side drawing: x along the lay, y up from the
-    ground. Plan: x east, y north.
-    """
-    cuts, site = given.cuts, given.site
-    front = cuts.along / 2.0
-    apex = front - cuts.depth
-    if handle == "depth":
-        return {"depth": _snap(front - x, 0.001)}
-    if handle == "hinge":
-        return {"hinge": _snap(apex - x, 0.001)}
-    if handle == "rise":
-        return {"rise": _snap(y - cuts.stump, 0.001)}
-    if handle == "stump":
-        return {"stump": _snap(y, 0.005)}
-    if handle == "opening":
-        lower = {"conventional": 0.0, "reversed": 1.0, "open": 0.25}[cuts.notch_school]
-        angle = math.atan2(abs(y - cuts.stump), max(front - apex, 1e-6))
-        return {"opening": _snap(angle / (1.0 - lower if lower < 1.0 else 1.0), math.radians(1.0))}
-    if handle == "lay":
-        return {"lay": _snap(math.atan2(x - site.tree_x, y - site.tree_y), math.radians(0.5)) % math.tau}
-    if handle == "anchor":
-        east, north = x - site.tree_x, y - site.tree_y
-        return {
-            "pull_azimuth": _snap(math.atan2(east, north), math.radians(0.5)) % math.tau,
-            "pull_distance": _snap(math.hypot(east, north), 0.1),
-        }
-    return {}
+    """What dragging a handle to a point of its drawing means: field values, SI."""
+    return drag(handle, x, y, given)
 
 
-STEPS = {
-    "depth": 0.005, "hinge": 0.0025, "rise": 0.005, "stump": 0.01,
-    "opening": math.radians(1.0), "lay": math.radians(1.0),
-}  # fmt: skip
-
-
-def nudged(handle, dx, dy, given, plan):
-    """What an arrow key on a handle means: dx, dy in steps to the right and up on the drawing."""
-    if handle == "depth":
-        return {"depth": plan.depth - dx * STEPS["depth"]}
-    if handle == "hinge":
-        return {"hinge": plan.hinge - dx * STEPS["hinge"]}
-    if handle in ("rise", "stump"):
-        return {handle: getattr(plan, handle) + dy * STEPS[handle]}
-    if handle == "opening":
-        return {"opening": plan.opening + dy * STEPS["opening"]}
-    if handle == "lay":
-        return {"lay": (plan.lay + (dx or dy) * STEPS["lay"]) % math.tau}
-    if handle == "anchor" and given.pull:
-        return {
-            "pull_azimuth": (given.pull.azimuth + dx * STEPS["lay"]) % math.tau,
-            "pull_distance": given.pull.distance + dy * 0.5,
-        }
-    return {}
-
-
-def _snap(value, step):
-    return round(value / step) * step
+def nudged(handle, dx, dy, given):
+    """What arrow keys on a handle mean: field values, SI."""
+    return nudge(handle, dx, dy, given)
 
 
 @transaction.atomic

@@ -97,7 +97,7 @@ def _handled(data, tree, plan):
     try:
         given = planner.core_plan(tree, plan)
         if "dx" in data:
-            return planner.nudged(data["handle"], float(data["dx"]), float(data["dy"]), given, plan)
+            return planner.nudged(data["handle"], float(data["dx"]), float(data["dy"]), given)
         x0, y0, scale = (float(v) for v in data["frame"].split(","))
         x, y = (float(data["x"]) - x0) / scale, (y0 - float(data["y"])) / scale
         return planner.moved(data["handle"], x, y, given)

@@ -9,6 +9,7 @@ from apps.jobs.models import Job, Target, Tree
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.site import bearing
 from treecore.species import find, species_table, states
+from treecore.tree.body import usual_spread
 from treecore.tree.weigh import weigh
 
 JOB_TEXTS = (
@@ -83,6 +84,20 @@ def common_name(key):
 def normal_bearing(azimuth):
     """A bearing modulo a full turn, and whether it was changed."""
     return bearing(azimuth)
+
+
+def first_guess(values):
+    """Fill what is not typed yet so that species, diameter and height already give a tree; None without them."""
+    if values.get("diameter") is None or values.get("height") is None:
+        return None
+    spread = (
+        values["spread"] if values.get("spread") is not None else usual_spread(values["species"], values["diameter"])
+    )
+    lean = {"lean": 0.0, "lean_azimuth": 0.0, "lean_kind": "assumed"} if values.get("lean") is None else {}
+    guess = values | {"spread": spread} | lean
+    if guess.get("lean_azimuth") is None:
+        guess["lean_azimuth"] = 0.0
+    return guess | {"x": values.get("x") or 0.0, "y": values.get("y") or 0.0}
 
 
 def weigh_entry(entry):

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 from apps.crews.permissions import permission
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TreeForm
+from apps.jobs.models import Tree
 from apps.jobs.presenter import elevation, tree_figures
 from apps.survey import planner
 from apps.survey.forms import AnswerForm, ReadingForm
@@ -81,8 +82,9 @@ def tree_preview(request, job_id):
     tree = job.trees.filter(pk=request.POST.get("tree") or 0).first()
     stored = {name: getattr(tree, name) for name in TreeForm.base_fields} if tree else {}
     form = TreeForm(request.POST, units=request.units, stored=stored, job=job, tree=tree)
-    form.fields["name"].required = False
-    done = form.run(lambda values: jobs.weigh_entry(_typed_entry(tree, values)))
+    for field in form.fields.values():
+        field.required = False
+    done = form.run(lambda values: _typed_body(tree, jobs.first_guess(values)))
     answer = {"errors": form.errors, "fragments": {}}
     if done:
         html = render_to_string("survey/_body.html", body(*done, request.units), request)
@@ -90,14 +92,12 @@ def tree_preview(request, job_id):
     return JsonResponse(answer)
 
 
-def _typed_entry(tree, values):
-    """The entry of what is typed; a stored tree keeps its readings."""
-    from apps.jobs.models import Tree
-
-    shown = Tree(**values)
-    if tree is None:
-        return jobs.tree_entry(shown)
-    return jobs.tree_entry(shown) | {"readings": planner.tree_entry(tree)["readings"]}
+def _typed_body(tree, values):
+    """The tree as typed, weighed; None while it is too little. A stored tree keeps its readings."""
+    if values is None:
+        return None
+    readings = {"readings": planner.tree_entry(tree)["readings"]} if tree else {}
+    return jobs.weigh_entry(jobs.tree_entry(Tree(**values)) | readings)
 
 
 @require_POST

@@ -56,6 +56,9 @@ _ROWS = (
 )  # fmt: skip
 
 
+_SPLIT = tuple((row, tuple(row.terms.split())) for row in _ROWS)
+
+
 def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Term]:
     cuts, strength = plan.cuts, plan.tree.kind.mor.value * plan.tree.condition.strength.value
     lever = wedge_lever(cuts.along, cuts.depth, cuts.hinge)
@@ -125,9 +128,9 @@ def figures_of(
     figures = {
         row.key: Figure(
             key=row.key, label=row.label, estimate=e[row.key], dimension=row.dimension, formula=row.formula,
-            terms=tuple(terms[t] for t in row.terms.split()), source=row.source, widest=widest.get(row.key, ""),
+            terms=tuple([terms[t] for t in names]), source=row.source, widest=widest.get(row.key, ""),
         )
-        for row in _ROWS
+        for row, names in _SPLIT
     }  # fmt: skip
     return figures | _aims(e, ground) | _room(plan)
 

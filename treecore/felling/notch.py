@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from treecore.errors import NotSolvable, between, inside, positive
 from treecore.schools import school
 
+# Share of the opening that lies below the level through the apex, by kind of notch.
+BELOW = {"conventional": 0.0, "reversed": 1.0, "open": 0.25}
 OPENING_RANGE = (math.radians(30.0), math.radians(110.0))
 
 
@@ -145,7 +147,7 @@ def notch_outline(cuts: Cuts) -> tuple[tuple[float, float], ...]:
         Three (x, z) points.
     """
     front, apex = cuts.along / 2.0, cuts.along / 2.0 - cuts.depth
-    share = {"conventional": 0.0, "reversed": 1.0, "open": 0.25}[cuts.notch_school]  # of the opening below the level
+    share = BELOW[cuts.notch_school]
     below, above = share * cuts.opening, (1.0 - share) * cuts.opening
 
     def mouth(angle: float, sign: float) -> tuple[float, float]:

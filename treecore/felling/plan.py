@@ -177,12 +177,13 @@ def _inputs(plan: FellingInput) -> dict[str, Estimate]:
 
 
 class _Fixed(NamedTuple):
-    """What the planner's choices alone decide: pivot and wedge lever [m], hinge length [m], where the wind goes [rad]."""
+    """What the planner's choices alone decide: pivot and wedge lever [m], hinge length [m]; where the wind goes [-]."""
 
     pivot: float
     lever: float
     length: float
-    toward: float
+    downwind: float
+    crosswind: float
     wedges: int
 
 
@@ -192,7 +193,8 @@ def _fixed(plan: FellingInput) -> _Fixed:
         pivot_offset(cuts.along, cuts.depth, cuts.hinge),
         wedge_lever(cuts.along, cuts.depth, cuts.hinge),
         hinge_chord(cuts.depth, cuts.along, cuts.across),
-        plan.wind_from + math.pi - plan.lay,
+        math.cos(plan.wind_from + math.pi - plan.lay),
+        math.sin(plan.wind_from + math.pi - plan.lay),
         plan.wedges.count if plan.tree.condition.wedges else 0,
     )
 
@@ -200,12 +202,12 @@ def _fixed(plan: FellingInput) -> _Fixed:
 def _point(plan: FellingInput, fixed: _Fixed, body: Body, x: dict[str, float]) -> Point:
     """Every quantity for one set of inputs; docs/methods.md, ledger (1) to (6)."""
     cuts = plan.cuts
-    pivot, lever, length, toward, count = fixed
+    pivot, lever, length, downwind, crosswind, count = fixed
     ahead, aside = cg_offsets(body, x, cuts.stump)
     lever_up = body.cg_height - cuts.stump
     back, weight = pivot - ahead, body.mass * GRAVITY
     wind = wind_force(body.wind_area, plan.wind, x["drag"]) * (body.crown_cg - cuts.stump)
-    wind_along, wind_across = wind * math.cos(toward), wind * math.sin(toward)
+    wind_along, wind_across = wind * downwind, wind * crosswind
     pull_along, pull_across = (
         pull_moments(plan.pull, plan.lay, cuts.stump, pivot, (x["lean_along"], x["lean_across"]))
         if plan.pull

@@ -93,6 +93,29 @@ class TreeInput:
         return self.group.crown_base if self.crown_base is None else self.crown_base / self.height.value
 
 
+def usual_spread(species: str, diameter: float) -> float:
+    """Usual crown spread for a stem diameter, where it was not looked at [m].
+
+    Parameters
+    ----------
+    species : str
+        Key of the species.
+    diameter : float
+        At breast height. [m]
+
+    Raises
+    ------
+    NotSolvable, OutOfRange
+        On an unknown species or a diameter no tree has.
+
+    References
+    ----------
+    Ratio per group in data/groups.csv: assumed.
+    """
+    between("diameter", diameter, *DIAMETER_RANGE, THICK, "girth")
+    return groups()[find(species).group].spread_per_diameter * diameter
+
+
 def by_eye(value: float, quantity: str) -> Estimate:
     """Return a guessed height, diameter or spread with the allowance for guessing [m].
 
@@ -178,9 +201,8 @@ def uncertain(tree: TreeInput) -> dict[str, Estimate]:
         "diameter": tree.diameter,
         "height": tree.height,
         "spread": tree.spread,
-        "density": product(tree.kind.density, state.density),
+        "density": product(product(tree.kind.density, state.density), constant("swelling")),
         "taper": group.taper,
-        "swelling": constant("swelling"),
         "crown_scale": group.crown_scale,
         "crown_centre": group.crown_centre,
         "crown_base": exactly(base) if known else Estimate(base, 0.5 * base, min(1.6 * base, 0.9), Kind.ASSUMED),
@@ -223,7 +245,7 @@ def body_above(tree: TreeInput, x: dict[str, float], cut: float) -> Body:
     between("height", height, 2.0 * breast, HEIGHT_RANGE[1], "the taper curve needs twice breast height", "length")
     between("stump", cut, 0.0, height, "inside the stem", "cut")
     shape = (x["diameter"], height, x["taper"], breast)
-    wood = x["density"] * x["swelling"]
+    wood = x["density"]
     whole = section(*shape, 0.0, height)[0] * wood
     volume, moment = section(*shape, cut, height)
     usual = group.spread_per_diameter * x["diameter"]
