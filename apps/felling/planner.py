@@ -7,7 +7,7 @@ from apps.jobs.planner import degrees, normal_bearing, site_entry
 from apps.survey.planner import tree_entry as surveyed
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
-from treecore.felling.suggest import suggest_cuts
+from treecore.felling.suggest import suggest_cuts, take_school
 from treecore.formats.plan_document import felling_of, site_of, tree_of
 from treecore.schools import schools
 from treecore.workzone import open_lays
@@ -108,6 +108,11 @@ def school_reason(choice, key):
 def lays(given):
     """Every bearing tried for a whole felling."""
     return open_lays(given.site, given.tree, given.cuts.stump)
+
+
+def taken(choice, key, given):
+    """Values when a school's usual value is taken."""
+    return take_school(choice, key, given)
 
 
 def moved(handle, x, y, given):

@@ -7,6 +7,7 @@ from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
 from treecore.felling.limits import thickness_range
 from treecore.felling.notch import notch_outline
+from treecore.felling.suggest import by_school
 from treecore.schools import schools
 from treecore.verdict import Verdict
 
@@ -53,6 +54,7 @@ def stump(given, result, system):
             "length": label(2 * chord, "cut", system),
             "back": label(abs(result.figures["back_offset"].estimate.value), "cut", system),
         },
+        "say_x": min(max(frame.x(cg_x.value), 112), WIDE - 112),
         "say": frame.y(cuts.across * 0.3),
         "backward": result.figures["back_offset"].estimate.value >= 0,
         "low": frame.y(-cuts.across / 2.0),
@@ -131,16 +133,16 @@ def _dial(frame, pivot, reach, result):
 
 def site_frame(given, width, height):
     """A frame for the site that does not move while the lay is dragged."""
-    site = given.site
-    reach = given.tree.height.high
-    xs = [site.tree_x - 0.5 * reach, site.tree_x + 0.5 * reach, *(x for t in site.targets for x, _ in t.outline)]
-    ys = [site.tree_y - 0.5 * reach, site.tree_y + 0.5 * reach, *(y for t in site.targets for _, y in t.outline)]
+    site, reach = given.site, 1.04 * given.tree.height.high
     far = 1.6 * reach  # a target far off must not shrink the tree to a dot
-    xs = [min(max(x, site.tree_x - far), site.tree_x + far) for x in xs] + [
-        site.tree_x + 1.02 * reach,
-        site.tree_x - 0.6 * reach,
-    ]
-    return fitted(width, height, min(xs), max(xs), min(ys), max(ys), margin=20)
+
+    def ends(at, places):
+        seen = [min(max(p, at - far), at + far) for p in places]
+        return min([at - reach, *seen]), max([at + reach, *seen])
+
+    left, right = ends(site.tree_x, [x for t in site.targets for x, _ in t.outline])
+    bottom, top = ends(site.tree_y, [y for t in site.targets for _, y in t.outline])
+    return fitted(width, height, left, right, bottom, top, margin=16)
 
 
 def plan(given, result, system, width=440, height=430, rows=()):
@@ -310,6 +312,44 @@ def numbers(result, system):
     ]
 
 
+def schools_of(given, system):
+    """What every school gives here, with its reason."""
+    titles = {"depth": "Notch depth, and the hinge length it leaves", "thickness": "Hinge thickness"}
+    return [
+        {
+            "choice": choice,
+            "title": titles[choice],
+            "rows": [
+                {
+                    "key": v.school.key,
+                    "name": v.school.name,
+                    "reason": v.school.reason,
+                    "usual": label(v.usual, "cut", system),
+                    "range": f"{label(v.low, 'cut', system)} to {label(v.high, 'cut', system)}",
+                    "length": label(v.hinge_length, "cut", system) if v.hinge_length else "",
+                    "chosen": v.chosen,
+                }
+                for v in values
+            ],
+        }
+        for choice, values in by_school(given).items()
+    ]
+
+
+def escapes(result, system):
+    """Both escape paths as rows."""
+    return [
+        {
+            "side": path.side,
+            "bearing": label(path.azimuth, "angle", system),
+            "clear": label(path.clear, "length", system),
+            "stopped": path.stopped_by,
+            "better": path.side == result.ground.better_escape,
+        }
+        for path in result.ground.escapes
+    ]
+
+
 def fit(result, system):
     """Clearances as rows."""
     return [
@@ -336,6 +376,8 @@ def bench(given, result, system, tall=430):
         "ruling": wording.limit(result.ruling, system),
         "limits": [wording.limit(limit, system) for limit in limits],
         "groups": numbers(result, system),
+        "schools": schools_of(given, system),
+        "paths": escapes(result, system),
         "crew_steps": wording.steps(given, result, system),
         "cautions": wording.CAUTIONS,
         "units": system,

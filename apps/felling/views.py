@@ -17,7 +17,7 @@ from cantrel import quantities
 from cantrel.steps import page
 from treecore.errors import CoreError
 
-FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "words")
+FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "words", "schools")
 
 
 @permission("plan.view", "plan.change")
@@ -96,12 +96,14 @@ def _merged(data, stored, handled, system):
 def _handled(data, tree, plan):
     try:
         given = planner.core_plan(tree, plan)
+        if data["handle"].startswith("take "):
+            return planner.taken(*data["handle"].split()[1:3], given)
         if "dx" in data:
             return planner.nudged(data["handle"], float(data["dx"]), float(data["dy"]), given)
         x0, y0, scale = (float(v) for v in data["frame"].split(","))
         x, y = (float(data["x"]) - x0) / scale, (y0 - float(data["y"])) / scale
         return planner.moved(data["handle"], x, y, given)
-    except (CoreError, ValueError, ZeroDivisionError, KeyError):
+    except (CoreError, ValueError, TypeError, ZeroDivisionError, KeyError):
         return {}
 
 

@@ -79,7 +79,7 @@ def steps(given, result, system):
     ]
     if given.wedges.count and given.tree.condition.wedges:
         out.append(
-            f"Set {given.wedges.count} wedge(s) as soon as the cut takes them; lift to balance {said(figures['lift'].estimate.value, 'cut')}."
+            f"Set {given.wedges.count} wedge{'s' if given.wedges.count > 1 else ''} as soon as the cut takes them; lift to balance {said(figures['lift'].estimate.value, 'cut')}."
         )
     if pull:
         out.append(

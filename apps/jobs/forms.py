@@ -4,6 +4,7 @@ from django import forms
 
 from apps.jobs import planner
 from apps.jobs.models import KINDS, Target
+from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
 
@@ -79,8 +80,8 @@ class TargetForm(UnitsForm):
 
     name = forms.CharField(max_length=80)
     kind = forms.ChoiceField(choices=Target.Kind.choices)
-    x = QuantityField(dimension="length", label="Middle, east")
-    y = QuantityField(dimension="length", label="Middle, north")
+    x = QuantityField(dimension="length", label="Middle, east of the origin")
+    y = QuantityField(dimension="length", label="Middle, north of the origin")
     long = QuantityField(dimension="length", label="Length")
     wide = QuantityField(dimension="length", label="Width")
     turned = QuantityField(dimension="angle", label="Long side points to (bearing)")
@@ -90,6 +91,13 @@ class TargetForm(UnitsForm):
     def __init__(self, *args, job=None, **kwargs):
         self.job = job
         super().__init__(*args, **kwargs)
+
+    def refuse(self, error):
+        for end, field in ((" height", "height"), (" x", "x"), (" y", "y")):
+            if error.field.startswith("target ") and error.field.endswith(end):
+                self.add_error(field, quantities.explain(error, self.units))
+                return
+        super().refuse(error)
 
     def clean_name(self):
         name = self.cleaned_data["name"].strip()

@@ -151,16 +151,3 @@ def save_target(job, values, target=None):
         site_of(entry, tree_entry(tree))
     target.save()
     return target
-
-
-@transaction.atomic
-def move_target(target, x, y):
-    """Move a target so that the middle of its outline stands at x, y [m]."""
-    old_x, old_y = middle(target.outline)
-    moved = [[round(px + x - old_x, 3), round(py + y - old_y, 3)] for px, py in target.outline]
-    return save_target(target.job, {"outline": moved}, target)
-
-
-def middle(outline):
-    """Middle of an outline's corners [m]."""
-    return sum(p[0] for p in outline) / len(outline), sum(p[1] for p in outline) / len(outline)

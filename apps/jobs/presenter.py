@@ -41,7 +41,7 @@ def elevation(tree, result, system, width=430, height=560):
             "mass": label(result.mass.estimate.value, "mass", system),
             "diameter": label(tree.diameter.value, "girth", system),
             "left": compass((towards + math.pi) % math.tau),
-            "right": compass(towards),
+            "right": f"leans {compass(towards)}" if tree.lean else compass(towards),
         },
         "dim_x": width - 44,
         "bar": frame.bar(system),

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from treecore.felling.notch import Cuts
-from treecore.felling.plan import default_diameter
-from treecore.schools import school
+from dataclasses import dataclass
+
+from treecore.felling.notch import Cuts, hinge_chord
+from treecore.felling.plan import FellingInput, default_diameter
+from treecore.schools import School, school, schools
 from treecore.tree.body import TreeInput
 
 STUMP = 0.3  # usual height of the apex [m]
@@ -34,11 +36,66 @@ def suggest_cuts(
         along=across,
         across=across,
         stump=STUMP,
-        depth=school("depth", depth).usual * across,
+        depth=round(school("depth", depth).usual * across, 3),  # to the millimetre, as it will be cut
         opening=opening,
-        hinge=rule.usual * (tree.diameter.value if rule.dimension == "share" else 1.0),
+        hinge=round(rule.usual * (tree.diameter.value if rule.dimension == "share" else 1.0), 3),
         rise=back,
         notch_school=notch,
         depth_school=depth,
         thickness_school=thickness,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class SchoolValue:
+    """What one school gives for a plan: its usual value and range [m], and the hinge length it leaves [m] for a depth."""
+
+    school: School
+    usual: float
+    low: float
+    high: float
+    hinge_length: float | None
+    chosen: bool
+
+
+def by_school(plan: FellingInput) -> dict[str, tuple[SchoolValue, ...]]:
+    """Return what every school of depth and of thickness gives for a plan, by choice.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan; depth schools take the stem along the lay, thickness schools by share the diameter at breast height.
+
+    References
+    ----------
+    data/schools.csv; hinge length by docs/methods.md, notch (1).
+    """
+    cuts = plan.cuts
+    depth = tuple(_value(s, cuts.along, cuts, s.key == cuts.depth_school) for s in schools("depth").values())
+    thickness = tuple(
+        _value(s, plan.tree.diameter.value if s.dimension == "share" else 1.0, None, s.key == cuts.thickness_school)
+        for s in schools("thickness").values()
+    )
+    return {"depth": depth, "thickness": thickness}
+
+
+def _value(rule: School, scale: float, cuts: Cuts | None, chosen: bool) -> SchoolValue:
+    usual = round(rule.usual * scale, 3)  # to the millimetre, as it will be cut
+    length = hinge_chord(usual, cuts.along, cuts.across) if cuts else None
+    return SchoolValue(rule, usual, rule.low * scale, rule.high * scale, length, chosen)
+
+
+def take_school(choice: str, key: str, plan: FellingInput) -> dict[str, float | str]:
+    """Return the plan's values when a school's usual value is taken; empty for an unknown school.
+
+    Parameters
+    ----------
+    choice, key : str
+        depth or thickness, and one of its schools.
+    plan : FellingInput
+        The plan.
+    """
+    field = {"depth": "depth", "thickness": "hinge"}.get(choice, "")
+    return {field: v.usual for v in by_school(plan).get(choice, ()) if v.school.key == key} | (
+        {f"{choice}_school": key} if field and key in schools(choice) else {}
     )

@@ -93,6 +93,12 @@ class Bench(TestCase):
         self.assertEqual(answer["values"]["depth"], "11")
         self.assertAlmostEqual(planner.plan_for(self.tree).depth, 0.17)
 
+    def test_taking_a_school_sets_its_usual_value(self):
+        answer = self.post(handle="take depth third", save="1")
+        self.assertEqual((answer["values"]["depth"], answer["values"]["depth_school"]), ("27.3", "third"))
+        answer = self.post(handle="take thickness inches", save="1")
+        self.assertEqual((answer["values"]["hinge"], answer["values"]["thickness_school"]), ("4.5", "inches"))
+
     def test_undo_steps_back_through_every_change(self):
         for depth in ("18", "19", "19"):
             self.post(depth=depth, save="1")

@@ -103,6 +103,11 @@
     send({}, true);
   });
 
+  bench.addEventListener("click", (event) => {
+    const take = event.target.closest("[data-take]");
+    if (take) send({ handle: take.dataset.take }, true);
+  });
+
   const place = (svg, event) => {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
     return { frame: svg.dataset.frame, x: point.x, y: point.y };
