@@ -109,7 +109,10 @@ def show(value: float, dimension: str, system: str) -> str:
 
 
 def typed(value: float, dimension: str, system: str) -> str:
-    """Return an SI value as a person would type it: up to seven significant figures, no padding.
+    """Return an SI value as a person would type it, without padding.
+
+    A number typed in this unit (up to five decimals) comes back digit for digit; one that was typed in another unit is
+    rounded one decimal finer than results are, and to three significant figures at least.
 
     Parameters
     ----------
@@ -118,8 +121,13 @@ def typed(value: float, dimension: str, system: str) -> str:
     dimension, system : str
         As in ``unit``.
     """
-    text = f"{value / unit(dimension, system).factor:.7g}"
-    return text if "e" not in text else f"{value / unit(dimension, system).factor:.9f}".rstrip("0").rstrip(".")
+    shown = unit(dimension, system)
+    number = value / shown.factor
+    decimals = 5
+    if abs(number - round(number, decimals)) > 1e-9 * max(1.0, abs(number)):
+        decimals = max(shown.decimals + 1, 2 - math.floor(math.log10(abs(number))))
+    text = f"{number:.{decimals}f}".rstrip("0").rstrip(".")
+    return "0" if text in ("-0", "") else text
 
 
 def parse(text: str, dimension: str, system: str) -> float:

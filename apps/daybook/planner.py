@@ -4,6 +4,7 @@ from django.db import transaction
 
 from apps.briefing.planner import document, signed_state
 from apps.daybook.models import FellingRecord
+from treecore.felling.plan import evaluate
 from treecore.formats.plan_document import tree_plan
 from treecore.learning.outcome import Outcome, outcome
 
@@ -17,17 +18,22 @@ def planned(tree):
     return last.document if last else document(tree)
 
 
-def compare(tree, record):
-    """Estimate beside actual, by the core."""
+def planned_core(tree):
+    """The planned felling as the core takes it, and its result."""
     plan_document = planned(tree)
-    plan = tree_plan(plan_document["site"], plan_document["trees"][0])
+    given = tree_plan(plan_document["site"], plan_document["trees"][0]).felling
+    return given, evaluate(given)
+
+
+def compare(given, record):
+    """Estimate beside actual, by the core."""
     actual = Outcome(
         height=record.height if record else None,
         lay=record.lay if record else None,
         hinge_left=record.hinge_left if record else None,
         hinge_right=record.hinge_right if record else None,
     )
-    return outcome(plan.felling, actual)
+    return outcome(given, actual)
 
 
 @transaction.atomic
@@ -37,7 +43,7 @@ def save_record(tree, values, person):
     for name, value in values.items():
         setattr(record, name, value)
     record.by = record.by or person.shown_name()
-    compare(tree, record)
+    compare(planned_core(tree)[0], record)
     record.save()
     return record
 

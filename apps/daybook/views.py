@@ -6,6 +6,7 @@ from django.shortcuts import redirect, render
 
 from apps.crews.permissions import permission
 from apps.daybook import planner
+from apps.daybook.presenter import lays
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
@@ -56,7 +57,10 @@ def record(request, job_id, tree_id):
         return redirect("record", job_id, tree_id)
     context = page(request, tree, "record", form=form, record=kept)
     try:
-        context["rows"] = _rows(planner.compare(tree, planner.record_of(tree)), request.units)
+        given, result = planner.planned_core(tree)
+        saved = planner.record_of(tree)
+        context["rows"] = _rows(planner.compare(given, saved), request.units)
+        context["drawing"] = lays(given, result, saved, request.units)
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)
     return render(request, "daybook/record.html", context)

@@ -96,6 +96,7 @@ def take_school(choice: str, key: str, plan: FellingInput) -> dict[str, float | 
         The plan.
     """
     field = {"depth": "depth", "thickness": "hinge"}.get(choice, "")
-    return {field: v.usual for v in by_school(plan).get(choice, ()) if v.school.key == key} | (
-        {f"{choice}_school": key} if field and key in schools(choice) else {}
-    )
+    for value in by_school(plan).get(choice, ()):
+        if value.school.key == key:
+            return {field: value.usual, f"{choice}_school": key}
+    return {}

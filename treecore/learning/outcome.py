@@ -82,5 +82,6 @@ def outcome(plan: FellingInput, actual: Outcome) -> tuple[Compared, ...]:
 def _plain(key: str, label: str, dimension: str, estimate: Estimate, actual: float | None) -> Compared:
     if actual is None:
         return Compared(key, label, dimension, estimate, None, None, None)
-    inside = estimate.low <= actual <= estimate.high
+    loose = estimate.low < estimate.high  # what was chosen has no interval to lie in
+    inside = estimate.low <= actual <= estimate.high if loose else None
     return Compared(key, label, dimension, estimate, actual, actual - estimate.value, inside)

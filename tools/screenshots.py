@@ -1,0 +1,101 @@
+"""Make docs/screenshots/ anew from the demo data: ``.venv/bin/python tools/screenshots.py`` (needs ``make test`` once)."""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from selenium import webdriver
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+ROOT = Path(__file__).resolve().parent.parent
+OUT, PORT = ROOT / "docs" / "screenshots", 8177
+BASE = f"http://127.0.0.1:{PORT}"
+TREE = f"{BASE}/jobs/1/trees/1/"
+
+
+def serve(var):
+    """Start a server on a scratch copy of the demo."""
+    env = os.environ | {"CANTREL_VAR": var, "CANTREL_PORT": str(PORT), "PYTHONPATH": str(ROOT)}
+    for command in (["migrate", "-v0"], ["collectstatic", "--noinput", "-v0"], ["load_demo"]):
+        subprocess.run(
+            [sys.executable, "manage.py", *command], cwd=ROOT, env=env, check=True, stdout=subprocess.DEVNULL
+        )
+    server = subprocess.Popen([sys.executable, "-m", "cantrel.serve"], cwd=ROOT, env=env, stdout=subprocess.DEVNULL)
+    for _ in range(50):
+        try:
+            urllib.request.urlopen(BASE)
+            return server
+        except OSError:
+            time.sleep(0.2)
+    return server
+
+
+def browser():
+    options = webdriver.ChromeOptions()
+    for flag in (
+        "--headless=new",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-background-networking",
+        "--hide-scrollbars",
+    ):
+        options.add_argument(flag)
+    options.add_argument(f"--user-data-dir={tempfile.mkdtemp()}")
+    options.binary_location = "/usr/bin/chromium"
+    return webdriver.Chrome(options=options, service=webdriver.ChromeService("/usr/bin/chromedriver"))
+
+
+def size(page, width, height):
+    metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
+    page.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", metrics)
+
+
+def shoot(page, address, name):
+    page.get(address)
+    time.sleep(0.6)
+    page.save_screenshot(str(OUT / f"{name}.png"))
+
+
+def fill(page, **texts):
+    for name, text in texts.items():
+        page.find_element(By.CSS_SELECTOR, f"main [name={name}]").send_keys(text)
+
+
+def tour(page):
+    size(page, 1280, 800)
+    page.get(f"{BASE}/sign-in/")
+    fill(page, username="mara", password="kestrel-lane" + Keys.ENTER)
+    time.sleep(0.6)
+    for step in ("walk-up", "measure", "method", "fell", "brief"):
+        shoot(page, f"{TREE}{step}/", step)
+    page.get(f"{BASE}/jobs/1/trees/new/")
+    fill(page, name="Field maple by the fence", diameter="38", height="13", spread="8", lean="6", lean_azimuth="200")
+    page.find_element(By.CSS_SELECTOR, "[name=species] option[value=acer_campestre]").click()
+    time.sleep(0.8)
+    page.save_screenshot(str(OUT / "new-tree.png"))
+    page.get(f"{TREE}record/")
+    notes = "Went over slow and true; soft ground took the top."
+    fill(page, height="26.4", lay="85.5", hinge_left="6.5", hinge_right="7.5", minutes="24", notes=notes)
+    page.find_element(By.CSS_SELECTOR, "main .button.strong").click()
+    time.sleep(0.6)
+    page.save_screenshot(str(OUT / "record.png"))
+    size(page, 390, 844)
+    shoot(page, f"{TREE}fell/", "fell-phone")
+
+
+if __name__ == "__main__":
+    OUT.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as scratch:
+        server = serve(scratch)
+        page = browser()
+        try:
+            tour(page)
+        finally:
+            page.quit()
+            server.terminate()
+            server.wait()
