@@ -26,8 +26,8 @@ copy bootstrap-icons/LICENSE icons/LICENSE
   done
   echo '</svg>'
 } >"$to/icons/sprite.svg"
-mkdir -p tests_browser/vendor && cp "$from/axe-core/axe.min.js" tests_browser/vendor/axe.min.js
-cp "$from/axe-core/LICENSE" tests_browser/vendor/LICENSE
+mkdir -p tests/browser/vendor && cp "$from/axe-core/axe.min.js" tests/browser/vendor/axe.min.js
+cp "$from/axe-core/LICENSE" tests/browser/vendor/LICENSE
 cat >"$to/README" <<'NOTE'
 Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Bootstrap and its icons (MIT),
 Archivo (SIL Open Font License). Licences stand beside the files.

@@ -10,7 +10,7 @@ from apps.daybook.models import FellingRecord
 from apps.felling import planner
 from apps.jobs.models import Tree
 from apps.survey import planner as survey
-from tests_browser.browser import BrowserTestCase
+from tests.browser.browser import BrowserTestCase
 
 STEPS = ("walk-up", "measure", "method", "fell", "brief", "record")
 

@@ -1,0 +1,170 @@
+"""Every limit has words, drawings are to scale, and the other pages keep what is typed."""
+
+import math
+from dataclasses import replace
+
+from django.test import SimpleTestCase, TestCase
+from django.urls import reverse
+
+from apps.crews.tests.scene import load_scene
+from apps.felling import planner, presenter, wording
+from cantrel.drawing import compass, fitted
+from cantrel.quantities import estimate, explain
+from treecore.errors import NotSolvable, OutOfRange
+from treecore.estimate import Estimate, Kind
+from treecore.felling.plan import Wedges, evaluate
+from treecore.site import Site
+from treecore.tests.scenes import CUTS, PLAN, PULL, TREE
+
+
+class Words(SimpleTestCase):
+    def plans(self):
+        yield PLAN
+        yield replace(PLAN, pull=None, wedges=Wedges(count=2))
+        yield replace(PLAN, tree=replace(TREE, state="dead"))
+        yield replace(PLAN, site=Site())
+        yield replace(
+            PLAN, pull=replace(PULL, force=100.0), wedges=Wedges(count=1), cuts=replace(CUTS, hinge=0.03, rise=-0.01)
+        )
+        yield replace(
+            PLAN,
+            cuts=replace(CUTS, notch_school="open", depth_school="third", hinge=0.2),
+            tree=replace(TREE, lean=0.15),
+        )
+
+    def test_every_limit_reads_in_both_units_without_a_gap(self):
+        seen = set()
+        for plan in self.plans():
+            for limit in evaluate(plan).limits:
+                seen.add(limit.key)
+                for system in ("metric", "us"):
+                    words = wording.limit(limit, system)
+                    self.assertNotIn("{", words["sentence"])
+                    self.assertNotIn("  ", words["sentence"])
+                    self.assertNotIn("safe", (words["sentence"] + words["change"]).lower())
+                    self.assertEqual(words["change"] == "", limit.verdict.value == "within limits")
+        self.assertGreaterEqual(len(seen), 15)
+
+    def test_steps_follow_what_was_chosen(self):
+        pulled = " ".join(wording.steps(PLAN, evaluate(PLAN), "metric"))
+        self.assertIn("5.0\u00a0kN", pulled)
+        bare = replace(PLAN, pull=None, wedges=Wedges())
+        plain = " ".join(wording.steps(bare, evaluate(bare), "us"))
+        self.assertNotIn("line", plain)
+        self.assertNotIn("wedge", plain)
+        self.assertIn("2.76\u00a0in", plain)
+
+    def test_errors_are_told_in_the_persons_unit(self):
+        error = OutOfRange("height", 400.0, 1.0, 130.0, "the tallest", "length")
+        self.assertEqual(explain(error, "metric"), "400\u00a0m is outside 1\u00a0m to 130\u00a0m: the tallest.")
+        typed = OutOfRange("height", 1312.34 * 0.3048, 1.0, 130.0, "", "length")
+        self.assertIn("1312.34\u00a0ft is outside", explain(typed, "us"))
+        self.assertEqual(explain(NotSolvable("top", "look again"), "us"), "Look again.")
+
+    def test_estimates_keep_three_figures(self):
+        shown = estimate(Estimate(4612.0, 3318.0, 6104.0, Kind.ESTIMATED), "mass", "metric")
+        self.assertEqual((shown["value"], shown["spread"]), ("4\u00a0610", "3\u00a0320 to 6\u00a0100"))
+        self.assertEqual(estimate(Estimate(-0.001, -0.001, 0.0, Kind.ESTIMATED), "offset", "metric")["value"], "0.00")
+
+
+class Drawings(SimpleTestCase):
+    def test_a_frame_is_to_scale_and_fits(self):
+        frame = fitted(400, 300, -10, 30, -5, 20)
+        self.assertAlmostEqual(frame.x(30) - frame.x(-10), 40 * frame.scale, delta=0.11)
+        self.assertAlmostEqual(frame.y(-5) - frame.y(20), 25 * frame.scale, delta=0.11)
+        self.assertTrue(frame.x(-10) >= 0 and frame.x(30) <= 400 and frame.y(20) >= 0 and frame.y(-5) <= 300)
+        for system in ("metric", "us"):
+            bar = frame.bar(system)
+            metres = float(bar["label"].split()[0]) * {"metric": 1.0, "us": 0.3048}[system]
+            self.assertAlmostEqual(bar["length"], metres * frame.scale, delta=0.06)
+
+    def test_the_stump_drawing_carries_the_cores_numbers(self):
+        result = evaluate(PLAN)
+        drawn = presenter.stump(PLAN, result, "metric")
+        scale = drawn["frame"].scale
+        self.assertAlmostEqual((drawn["front"] - drawn["apex"]) / scale, CUTS.depth, delta=0.001)
+        self.assertAlmostEqual(
+            (drawn["chord"][1] - drawn["chord"][0]) / scale, result.figures["hinge_length"].estimate.value, delta=0.001
+        )
+        self.assertAlmostEqual(
+            (drawn["pivot"] - drawn["cg"][0]) / scale, result.figures["back_offset"].estimate.value, delta=0.001
+        )
+        self.assertEqual(len(drawn["wedges"]), 2)
+
+    def test_the_ledger_adds_up_to_what_is_left(self):
+        result = evaluate(PLAN)
+        left = result.figures["available"].estimate.value - result.figures["needed"].estimate.value
+        bars = presenter.ledger(result, "metric")["bars"]
+        self.assertEqual(bars[-1]["value"].split("\u00a0")[0], f"{left / 1000:.1f}")
+        self.assertEqual([b["back"] for b in bars[:2]], [True, True])
+
+    def test_compass(self):
+        for degrees, name in ((0, "north"), (83, "east"), (248, "west"), (350, "north"), (135, "south-east")):
+            self.assertEqual(compass(math.radians(degrees)), name)
+
+
+class OtherPages(TestCase):
+    def setUp(self):
+        _, self.person, self.tree = load_scene()
+        self.client.force_login(self.person)
+        self.keys = [self.tree.job_id, self.tree.pk]
+
+    def test_a_method_needs_its_reason(self):
+        answer = self.client.post(reverse("method", args=self.keys), {"method": "refer", "reason": " "})
+        self.assertContains(answer, "Say why")
+        self.client.post(reverse("method", args=self.keys), {"method": "refer", "reason": "Too near the line"})
+        self.tree.refresh_from_db()
+        self.assertEqual(self.tree.felling.method, "refer")
+        self.assertContains(self.client.get(reverse("brief", args=self.keys)), "there is no felling to sign")
+
+    def test_dragging_the_lay_on_the_method_page(self):
+        answer = self.client.post(
+            reverse("lay", args=self.keys),
+            {"handle": "lay", "x": "300", "y": "100", "frame": "100,100,10", "save": "1", "lay": "83"},
+        ).json()
+        self.assertEqual(answer["values"]["lay"], "90")
+        self.assertAlmostEqual(math.degrees(planner.plan_for(type(self.tree).objects.get()).lay), 90.0)
+        refused = self.client.post(reverse("lay", args=self.keys), {"lay": "east", "save": "1"}).json()
+        self.assertIn("lay", refused["errors"])
+
+    def test_the_brief_carries_what_the_crew_needs(self):
+        page = self.client.get(reverse("brief", args=self.keys))
+        for text in (
+            "Bram Tolliver",
+            "East gate on Kestrel Lane",
+            "112 or 999",
+            "Cut and peel at the stump",
+            "bearing 308°",
+            "Never cut through the hinge",
+            "last word",
+        ):
+            self.assertContains(page, text)
+        self.assertNotContains(page, " safe")
+
+    def test_roles_that_are_none_stay_typed(self):
+        answer = self.client.post(reverse("roles", args=self.keys), {"roles-roles": "Faller Mara"})
+        self.assertContains(answer, "is not “role: name”")
+        self.assertContains(answer, "Faller Mara")
+        self.assertEqual(self.tree.job.roles.count(), 3)
+
+    def test_a_walk_up_answer_keeps_who_and_where(self):
+        self.client.post(
+            reverse("hazard-answer", args=[*self.keys, "root_plate"]),
+            {"root_plate-finding": "present", "root_plate-side": "west", "root_plate-height": "0.4"},
+        )
+        kept = self.tree.answers.get(hazard="root_plate")
+        self.assertEqual((kept.side, kept.by, kept.person), ("west", "Mara", self.person))
+        self.assertContains(self.client.get(reverse("walk-up", args=self.keys)), "nothing is said about what is done")
+        refused = self.client.post(
+            reverse("hazard-answer", args=[*self.keys, "wind"]),
+            {"wind-finding": "present", "wind-height": "-3", "wind-note": "gusts"},
+        )
+        self.assertContains(refused, "gusts")
+        self.assertFalse(self.tree.answers.filter(hazard="wind").exists())
+
+    def test_jobs_by_page(self):
+        for i in range(45):
+            type(self.tree.job).objects.create(crew=self.person.crew, name=f"Job {i}")
+        with self.assertNumQueries(6):  # session, person, crew, count, jobs, trees
+            page = self.client.get("/")
+        self.assertContains(page, "Page 1 of 2")
