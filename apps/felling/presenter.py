@@ -265,7 +265,7 @@ def ledger(result, system, width=440):
         ("Pull", figures["pull_along"].estimate.value),
         ("Wedges", figures["wedge_moment"].estimate.value),
     ]
-    total = sum(v for _, v in rows)
+    total = figures["margin"].estimate.value
     largest = max(abs(v) for _, v in [*rows, ("", total)]) or 1.0
     middle, half = width * 0.46, width * 0.24
 
@@ -292,7 +292,7 @@ GROUPS = (
     ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "opening", "depth_school", "depth", "stump")),
     ("Hinge", ("thin", "thick", "thick_yield", "side_moment", "hinge_moment"), ("thickness_school", "hinge")),
     ("Back cut and stem", ("room",), ("rise", "along", "across")),
-    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "wind_along", "needed", "available"), ("wind", "wind_from")),
+    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "wind_along", "needed", "available", "margin"), ("wind", "wind_from")),
     ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment"), ("wedge_count", "wedge_stacked", "wedge_rise")),
     ("Pull line", ("pull_along",), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor")),
     ("Lay", ("aim_tip", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school")),

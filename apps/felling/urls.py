@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from apps.felling import views
+from apps.felling import targets, views
 
 TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
 urlpatterns = [
@@ -10,4 +10,6 @@ urlpatterns = [
     path(TREE + "method/lay/", views.lay, name="lay"),
     path(TREE + "fell/", views.fell, name="fell"),
     path(TREE + "fell/undo/", views.undo, name="undo"),
+    path(TREE + "targets/", targets.target_new, name="target-new"),
+    path(TREE + "targets/<int:target_id>/remove/", targets.target_delete, name="target-remove"),
 ]

@@ -182,12 +182,12 @@ def lay(request, job_id, tree_id):
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
     stored = planner.values_of(plan)
-    handled = _handled(request.POST, tree, plan) if request.POST.get("handle") == "lay" else {}
+    handled = _handled(request.POST, tree, plan) if request.POST.get("handle") in ("lay", "anchor") else {}
     form = FellForm(
         _merged(_stored_as_typed(stored, request), stored, handled, request.units), units=request.units, stored=stored
     )
     turned = []
-    done = form.run(partial(_turn, tree, plan, turned))
+    done = form.run(partial(_turn, tree, plan, turned, handled))
     if done is None:
         return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}})
     saved = request.POST.get("save") == "1"
@@ -200,7 +200,7 @@ def lay(request, job_id, tree_id):
         n: f"Taken as {quantities.text(getattr(plan, n), 'fine_angle', request.units)}: a full turn is 360°."
         for n in turned
     }
-    values = {"lay": shown["lay"].value()} if handled or turned else {}
+    values = {"lay": shown["lay"].value()} if "lay" in handled or turned else {}
     return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": fragments})
 
 
@@ -214,6 +214,6 @@ def _stored_as_typed(stored, request):
     return data
 
 
-def _turn(tree, plan, turned, values):
-    turned.extend(planner.with_values(plan, values))
+def _turn(tree, plan, turned, handled, values):
+    turned.extend(planner.with_values(plan, values | handled))
     return planner.evaluated(tree, plan)

@@ -4,12 +4,11 @@ from functools import partial
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_POST
+from django.shortcuts import redirect, render
 
 from apps.crews.permissions import permission
 from apps.jobs import planner
-from apps.jobs.forms import JobForm, TargetForm, TreeForm
+from apps.jobs.forms import JobForm, TreeForm
 
 NEW_TREE = {
     "state": "in_leaf",
@@ -61,34 +60,3 @@ def tree_new(request, job_id):
     if saved:
         return redirect("measure", job_id, saved[0].pk)
     return render(request, "jobs/tree_new.html", {"job": found, "form": form, "units": request.units})
-
-
-@require_POST
-@permission("plan.change")
-def target_new(request, job_id, tree_id):
-    """Add a target to the site."""
-    from apps.felling.views import method_page  # the method page shows the form and its errors
-
-    tree = planner.tree_for(request.crew, job_id, tree_id)
-    form = TargetForm(request.POST, units=request.units, job=tree.job, prefix="target")
-
-    def save(values):
-        outline = planner.rectangle(values)
-        keep = {k: values[k] for k in ("name", "kind", "height", "light_touch")}
-        return planner.save_target(tree.job, keep | {"outline": outline})
-
-    if form.run(save):
-        messages.success(request, f"Target “{form.cleaned_data['name']}” added.")
-        return redirect("method", job_id, tree_id)
-    return method_page(request, tree, target_form=form)
-
-
-@require_POST
-@permission("plan.change")
-def target_delete(request, job_id, tree_id, target_id):
-    """Take a target off the site; its history stays."""
-    tree = planner.tree_for(request.crew, job_id, tree_id)
-    target = get_object_or_404(tree.job.targets, pk=target_id)
-    target.delete()
-    messages.success(request, f"Target “{target.name}” removed.")
-    return redirect("method", job_id, tree_id)

@@ -55,7 +55,11 @@ class Access(TestCase):
     def test_a_ground_worker_reads_and_records_but_does_not_plan_or_sign(self):
         self.client.force_login(self.hand)
         keys = {"job_id": self.tree.job_id, "tree_id": self.tree.pk}
-        self.assertEqual(self.client.get(reverse("fell", kwargs=keys)).status_code, 200)
+        for name in ("fell", "method"):
+            page = self.client.get(reverse(name, kwargs=keys)).content.decode()
+            self.assertIn("data-read-only", page)
+            self.assertIn("<fieldset disabled>", page)
+            self.assertNotIn("data-undo", page)
         for name in ("fell", "sign", "lay", "undo"):
             self.assertEqual(self.client.post(reverse(name, kwargs=keys)).status_code, 403, name)
         self.assertEqual(self.client.post(reverse("record", kwargs=keys), {"height": "26"}).status_code, 302)

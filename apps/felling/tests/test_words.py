@@ -124,6 +124,13 @@ class OtherPages(TestCase):
         ).json()
         self.assertEqual(answer["values"]["lay"], "90")
         self.assertAlmostEqual(math.degrees(planner.plan_for(type(self.tree).objects.get()).lay), 90.0)
+        move = {"handle": "anchor", "x": "100", "y": "-200", "frame": "100,100,10", "save": "1", "lay": "90"}
+        self.client.post(reverse("lay", args=self.keys), move)
+        plan = planner.plan_for(type(self.tree).objects.get())
+        self.assertAlmostEqual(plan.pull_distance, 30.0)
+        self.assertAlmostEqual(plan.pull_azimuth, 0.0)
+        self.client.post(reverse("undo", args=self.keys), {"back": "method"})
+        self.assertAlmostEqual(planner.plan_for(type(self.tree).objects.get()).pull_distance, 44.0)
         refused = self.client.post(reverse("lay", args=self.keys), {"lay": "east", "save": "1"}).json()
         self.assertIn("lay", refused["errors"])
 

@@ -2,7 +2,7 @@
 // A bench: drags and typing go to the server, which answers with drawings and numbers. The last answer wins.
 (() => {
   const bench = document.querySelector("[data-bench]");
-  if (!bench) return;
+  if (!bench || bench.hasAttribute("data-read-only")) return;
   const form = bench.querySelector("[data-bench-form]");
   const previewOnly = bench.hasAttribute("data-preview-only");
   let sending = false;

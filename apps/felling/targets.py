@@ -1,0 +1,39 @@
+"""Targets are drawn on the method page: adding and taking them off."""
+
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import permission
+from apps.felling.views import method_page
+from apps.jobs import planner as jobs
+from apps.jobs.forms import TargetForm
+
+
+@require_POST
+@permission("plan.change")
+def target_new(request, job_id, tree_id):
+    """Add a target to the site."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    form = TargetForm(request.POST, units=request.units, job=tree.job, prefix="target")
+
+    def save(values):
+        outline = jobs.rectangle(values)
+        keep = {k: values[k] for k in ("name", "kind", "height", "light_touch")}
+        return jobs.save_target(tree.job, keep | {"outline": outline})
+
+    if form.run(save):
+        messages.success(request, f"Target “{form.cleaned_data['name']}” added.")
+        return redirect("method", job_id, tree_id)
+    return method_page(request, tree, target_form=form)
+
+
+@require_POST
+@permission("plan.change")
+def target_delete(request, job_id, tree_id, target_id):
+    """Take a target off the site; its history stays."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    target = get_object_or_404(tree.job.targets, pk=target_id)
+    target.delete()
+    messages.success(request, f"Target “{target.name}” removed.")
+    return redirect("method", job_id, tree_id)

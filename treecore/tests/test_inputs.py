@@ -1,0 +1,139 @@
+"""What stands in for what was not measured, and how much it is trusted."""
+
+import math
+from dataclasses import replace
+from unittest import TestCase
+
+from treecore.errors import CoreError, OutOfRange
+from treecore.estimate import Estimate, Kind, exactly, product, times, worst
+from treecore.felling.plan import default_diameter, evaluate
+from treecore.formats.plan_document import felling_of, site_of, tree_of
+from treecore.tests.scenes import CUTS, PLAN, TREE
+from treecore.tree.body import by_eye, said_measured, usual_spread
+from treecore.tree.stem import Stem
+from treecore.tree.weigh import weigh
+from treecore.verdict import Limit, Verdict, ruling
+
+ENTRY = {
+    "name": "Maple", "species": "acer_campestre", "diameter_m": 0.38, "height_m": 13.0, "spread_m": 8.0, "lean_deg": 6.0,
+    "lean_azimuth_deg": 200.0,
+}  # fmt: skip
+
+
+class Trust(TestCase):
+    def test_guesses_are_wider_than_what_is_said_to_be_measured(self):
+        guess, tape = by_eye(20.0, "height"), said_measured(20.0, "height")
+        self.assertEqual((guess.low, guess.high, guess.kind), (15.0, 25.0, Kind.ESTIMATED))
+        self.assertAlmostEqual(tape.high, 21.6)
+        self.assertIs(tape.kind, Kind.MEASURED)
+
+    def test_used_readings_take_the_place_of_the_typed_height(self):
+        reading = {
+            "quantity": "height",
+            "method": "rope",
+            "arguments": {"length_m": 30, "on_ground_m": 2, "above_m": 1},
+        }
+        self.assertAlmostEqual(tree_of(ENTRY | {"readings": [reading]})[0].height.value, 15.0)
+        self.assertAlmostEqual(tree_of(ENTRY | {"readings": [reading | {"used": False}]})[0].height.value, 13.0)
+
+    def test_a_result_is_never_better_known_than_its_inputs(self):
+        self.assertIs(worst([Kind.MEASURED, Kind.MEASURED]), Kind.ESTIMATED)
+        self.assertIs(worst([Kind.MEASURED, Kind.ASSUMED]), Kind.ASSUMED)
+
+    def test_better_readings_narrow_the_mass(self):
+        def width(tree):
+            e = weigh(tree).mass.estimate
+            return e.high - e.low
+
+        loose = replace(TREE, height=by_eye(27.0, "height"), diameter=by_eye(0.74, "diameter"))
+        self.assertGreater(width(loose), width(TREE))
+
+    def test_a_plumbed_lean_narrows_the_balance(self):
+        def width(kind):
+            e = weigh(replace(TREE, lean_kind=kind)).east
+            return e.high - e.low
+
+        self.assertLess(width(Kind.MEASURED), width(Kind.ESTIMATED))
+        self.assertLess(width(Kind.ESTIMATED), width(Kind.ASSUMED))
+
+    def test_products_and_scaling(self):
+        got = product(Estimate(10, 9, 12, Kind.MEASURED), Estimate(2, 1.8, 2.0, Kind.ASSUMED))
+        self.assertAlmostEqual(got.low, 20 * (1 - math.sqrt(0.02)))
+        self.assertAlmostEqual(got.high, 24.0)
+        self.assertIs(got.kind, Kind.ASSUMED)
+        self.assertEqual(times(exactly(3.0), 2.0), exactly(6.0))
+        with self.assertRaises(OutOfRange):
+            product(exactly(0.0), exactly(1.0))
+        with self.assertRaises(OutOfRange):
+            Estimate(1.0, 2.0, 3.0, Kind.MEASURED)
+        with self.assertRaises(OutOfRange):
+            Estimate(math.nan, math.nan, math.nan, Kind.MEASURED)
+
+
+class Defaults(TestCase):
+    def test_stump_diameters_left_out_come_from_the_taper_curve(self):
+        tree, _, _ = tree_of(ENTRY)
+        cuts = {"lay_deg": 10, "depth_m": 0.08, "opening_deg": 45, "hinge_m": 0.035, "rise_m": 0.03, "stump_m": 0.4}
+        plan = felling_of(cuts, tree, site_of({}, ENTRY))
+        curve = 0.38 * ((13.0 - 0.4) / (13.0 - 1.3)) ** 0.8
+        self.assertAlmostEqual(plan.cuts.across, curve, places=12)
+        self.assertAlmostEqual(plan.cuts.along, curve, places=12)
+        self.assertAlmostEqual(felling_of(cuts | {"across_m": 0.5}, tree, site_of({}, ENTRY)).cuts.along, 0.5)
+        self.assertAlmostEqual(default_diameter(tree, 1.3), 0.38, places=12)
+
+    def test_breast_height_is_a_school(self):
+        metric, us = (tree_of(ENTRY | {"breast": b})[0] for b in ("metric", "us"))
+        self.assertAlmostEqual(us.breast_height, 4.5 * 0.3048, places=12)
+        self.assertGreater(weigh(us).mass.estimate.value, weigh(metric).mass.estimate.value)
+
+    def test_usual_spread(self):
+        self.assertAlmostEqual(usual_spread("acer_campestre", 0.4), 7.2)
+        for species, diameter in (("acer_campestre", 0.0), ("dragon", 0.4)):
+            with self.assertRaises(CoreError):
+                usual_spread(species, diameter)
+
+    def test_states(self):
+        wet, dry = (weigh(replace(TREE, state=s)).mass.estimate for s in ("storm_wet", "dead"))
+        fresh = weigh(TREE).mass.estimate
+        self.assertGreater(wet.value, fresh.value)
+        self.assertLess(dry.value, fresh.value)
+        self.assertGreater((dry.high - dry.low) / dry.value, (fresh.high - fresh.low) / fresh.value)
+
+    def test_a_dead_tree_gets_no_help_from_wedges(self):
+        figures = evaluate(replace(PLAN, tree=replace(TREE, state="dead"))).figures
+        self.assertEqual(figures["wedge_moment"].estimate.value, 0.0)
+        self.assertGreater(evaluate(PLAN).figures["wedge_moment"].estimate.value, 0.0)
+
+    def test_volume_is_what_such_stems_hold(self):
+        # Form factors of over-bark stems lie about 0.35 to 0.55 of the breast-height cylinder.
+        for height, diameter, taper in ((27.0, 0.74, 0.75), (19.0, 0.5, 0.8), (38.0, 1.1, 0.75)):
+            factor = Stem(diameter, height, taper).volume_and_moment(0.0, height)[0] / (
+                math.pi / 4 * diameter**2 * height
+            )
+            self.assertTrue(0.35 < factor < 0.55, factor)
+
+
+class Ruling(TestCase):
+    def limit(self, key, verdict, concern=5, demand=0.5):
+        return Limit(
+            key=key, verdict=verdict, demand=exactly(demand), allowed=exactly(1.0), dimension="cut", concern=concern
+        )
+
+    def test_order(self):
+        near, over = self.limit("near", Verdict.NEAR, 0), self.limit("over", Verdict.OVER, 6)
+        unknown, custom = self.limit("unknown", Verdict.NOT_KNOWN), self.limit("custom", Verdict.WITHIN, 7, 0.99)
+        full, grave = self.limit("full", Verdict.WITHIN, 5, 0.8), self.limit("grave", Verdict.OVER, 1)
+        self.assertEqual(ruling([near, unknown, custom]).key, "unknown")
+        self.assertEqual(ruling([near, over, unknown]).key, "over")
+        self.assertEqual(ruling([over, grave]).key, "grave")
+        self.assertEqual(ruling([custom, full]).key, "full")
+
+    def test_use_of_a_least_value(self):
+        least = Limit(
+            key="k", verdict=Verdict.WITHIN, demand=exactly(0.07), allowed=exactly(0.035), dimension="cut", least=True
+        )
+        self.assertAlmostEqual(least.use, 0.5)
+
+    def test_a_plan_over_a_school_is_near_not_over(self):
+        limits = {x.key: x for x in evaluate(replace(PLAN, cuts=replace(CUTS, depth=0.3))).limits}
+        self.assertEqual(limits["depth_school"].verdict, Verdict.NEAR)
