@@ -95,6 +95,7 @@ TIME_ZONE = os.environ.get("TZ", "Europe/London")
 USE_TZ = True
 STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
+STATIC_ROOT.mkdir(exist_ok=True)
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {

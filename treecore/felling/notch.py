@@ -34,7 +34,7 @@ class Cuts:
     def __post_init__(self) -> None:
         """Refuse cuts no stem can take."""
         for name, size in (("along", self.along), ("across", self.across)):
-            between(name, size, 0.03, 12.0, "stems are 3 cm to 12 m thick at the stump", "girth")
+            between(name, size, 0.015, 12.0, "stems are 1.5 cm to 12 m thick at the stump", "girth")
         if not 1.0 / 3.0 <= self.along / self.across <= 3.0:
             raise NotSolvable("across", "one diameter is over three times the other; measure the stump again")
         between("stump", self.stump, 0.0, 3.0, "a felling cut is made standing on the ground, at most 3 m up", "cut")

@@ -53,3 +53,15 @@ class Numbers(TestCase):
         self.assertIn("The tree to scale", drawn["fragments"]["tree-body"])
         refused = self.client.post(url, few | {"height": "400"}).json()
         self.assertIn("the tallest living trees", refused["errors"]["height"][0])
+
+    def test_the_smallest_largest_and_most_leaning_trees_open_every_page(self):
+        five = {"species": "acer_campestre", "state": "in_leaf", "diameter_kind": "measured", "height_kind": "measured", "lean_azimuth": "10",
+                "lean_kind": "estimated", "breast": "metric", "x": "2", "y": "2"}  # fmt: skip
+        for name, diameter, height, spread, lean in (("Whip", "2", "3.2", "0.5", "0"), ("Giant", "800", "90", "40", "2"), ("Leaner", "40", "14", "7", "55")):
+            data = five | {"name": name, "diameter": diameter, "height": height, "spread": spread, "lean": lean}
+            self.assertEqual(self.client.post(reverse("tree-new", args=[self.tree.job_id]), data).status_code, 302, name)
+            tree = self.tree.job.trees.get(name=name)
+            for step in ("walk-up", "measure", "method", "fell", "brief", "record", "export"):
+                with self.subTest(tree=name, step=step):
+                    self.assertEqual(self.client.get(reverse(step, args=[tree.job_id, tree.pk])).status_code, 200)
+            survey.answer(tree, "wind", {"finding": "absent"}, self.person)
