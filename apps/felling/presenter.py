@@ -242,6 +242,7 @@ def window(given, result, system, width=440, height=112):
         "right": right,
         "thin": (x(thin.low), x(thin.value), x(thin.high)),
         "thick": (x(thick.low), x(thick.value), x(thick.high)),
+        "said": min(max(x(thick.value), left + 96), right - 92),  # clear of the other label and of the edge
         "school": (x(low), x(high) - x(low)),
         "now": x(given.cuts.hinge),
         "shut": thin.value > thick.value,

@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import NamedTuple
 
 from treecore.estimate import Estimate, exactly
 from treecore.felling.balance import GRAVITY, wedge_lever
+from treecore.felling.inputs import FellingInput, Point
 from treecore.felling.notch import aim_off
 from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.species import hinge_qualities
 from treecore.workzone import Ground
-
-if TYPE_CHECKING:
-    from treecore.felling.plan import FellingInput, Point
 
 
 class _Row(NamedTuple):

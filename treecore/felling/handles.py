@@ -9,8 +9,8 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import BELOW
-from treecore.felling.plan import FellingInput
 
 Values = dict[str, float]
 FINE, COARSE, TURN = 0.001, 0.005, math.radians(0.5)

@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
 from treecore.estimate import Estimate, Kind, exactly
+from treecore.felling.inputs import FellingInput
 from treecore.schools import constant, school
 from treecore.verdict import Limit, Verdict, judge
 from treecore.workzone import Ground
-
-if TYPE_CHECKING:
-    from treecore.felling.plan import FellingInput
 
 Figures = dict[str, Estimate]
 

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from treecore.felling.inputs import FellingInput, default_diameter
 from treecore.felling.notch import Cuts, hinge_chord
-from treecore.felling.plan import FellingInput, default_diameter
 from treecore.schools import School, school, schools
 from treecore.tree.body import TreeInput
 

@@ -15,8 +15,9 @@ import jsonschema
 from treecore.errors import BadDocument, CoreError
 from treecore.estimate import Estimate, Kind
 from treecore.felling.balance import Pull
+from treecore.felling.inputs import FellingInput, Wedges, default_diameter
 from treecore.felling.notch import Cuts
-from treecore.felling.plan import FellingInput, FellingResult, Wedges, default_diameter, evaluate
+from treecore.felling.plan import FellingResult, evaluate
 from treecore.felling.suggest import STUMP
 from treecore.figures import Figure
 from treecore.hazards import Answer, Finding, Gate, gates

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from treecore.errors import between
 from treecore.estimate import COVERAGE, Estimate, Kind, exactly
-from treecore.felling.plan import FellingInput
+from treecore.felling.inputs import FellingInput
 from treecore.measuring import HEIGHT_RANGE, TALL
 from treecore.schools import constant
 

@@ -5,8 +5,8 @@ from dataclasses import replace
 
 from treecore.estimate import Kind, plus_minus
 from treecore.felling.balance import Pull
+from treecore.felling.inputs import FellingInput, Wedges
 from treecore.felling.notch import Cuts
-from treecore.felling.plan import FellingInput, Wedges
 from treecore.site import Site, Target
 from treecore.tree.body import TreeInput
 

@@ -6,7 +6,8 @@ from unittest import TestCase
 
 from treecore.errors import CoreError, OutOfRange
 from treecore.estimate import Estimate, Kind, exactly, product, times, worst
-from treecore.felling.plan import default_diameter, evaluate
+from treecore.felling.inputs import default_diameter
+from treecore.felling.plan import evaluate
 from treecore.formats.plan_document import felling_of, site_of, tree_of
 from treecore.tests.scenes import CUTS, PLAN, TREE
 from treecore.tree.body import by_eye, said_measured, usual_spread

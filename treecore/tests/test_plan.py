@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from treecore.errors import OutOfRange
 from treecore.felling.balance import GRAVITY
-from treecore.felling.plan import FellingInput, Wedges, evaluate
+from treecore.felling.inputs import FellingInput, Wedges
+from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts
 from treecore.schools import constants
 from treecore.site import Site, Target

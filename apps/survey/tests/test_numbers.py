@@ -57,9 +57,15 @@ class Numbers(TestCase):
     def test_the_smallest_largest_and_most_leaning_trees_open_every_page(self):
         five = {"species": "acer_campestre", "state": "in_leaf", "diameter_kind": "measured", "height_kind": "measured", "lean_azimuth": "10",
                 "lean_kind": "estimated", "breast": "metric", "x": "2", "y": "2"}  # fmt: skip
-        for name, diameter, height, spread, lean in (("Whip", "2", "3.2", "0.5", "0"), ("Giant", "800", "90", "40", "2"), ("Leaner", "40", "14", "7", "55")):
+        for name, diameter, height, spread, lean in (
+            ("Whip", "2", "3.2", "0.5", "0"),
+            ("Giant", "800", "90", "40", "2"),
+            ("Leaner", "40", "14", "7", "55"),
+        ):
             data = five | {"name": name, "diameter": diameter, "height": height, "spread": spread, "lean": lean}
-            self.assertEqual(self.client.post(reverse("tree-new", args=[self.tree.job_id]), data).status_code, 302, name)
+            self.assertEqual(
+                self.client.post(reverse("tree-new", args=[self.tree.job_id]), data).status_code, 302, name
+            )
             tree = self.tree.job.trees.get(name=name)
             for step in ("walk-up", "measure", "method", "fell", "brief", "record", "export"):
                 with self.subTest(tree=name, step=step):
