@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import shapely
@@ -116,6 +117,7 @@ def _judged(target: Target, gap: float) -> Clearance:
     return Clearance(target, gap, Verdict.NEAR if gap < constant("clearance_near").value else Verdict.WITHIN)
 
 
+@lru_cache(maxsize=64)
 def lay_ground(
     site: Site, lay: float, tree: TreeInput, height: Estimate, aside: Estimate, zone: str, stump: float
 ) -> Ground:

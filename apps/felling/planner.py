@@ -57,15 +57,20 @@ def tree_entry(tree, plan=None):
     }
 
 
-def core_plan(tree, plan):
+def scene(tree):
+    """The core's tree and site; read once where several plans for it are evaluated."""
+    entry = surveyed(tree)
+    return tree_of(entry)[0], site_of(site_entry(tree.job), entry)
+
+
+def core_plan(tree, plan, seen=None):
     """The core's input for a plan."""
-    core, _, _ = tree_of(surveyed(tree))
-    return felling_of(felling_entry(plan), core, site_of(site_entry(tree.job), surveyed(tree)))
+    return felling_of(felling_entry(plan), *(seen or scene(tree)))
 
 
-def evaluated(tree, plan=None):
+def evaluated(tree, plan=None, seen=None):
     """A plan evaluated: the core's input and its result."""
-    given = core_plan(tree, plan or plan_for(tree))
+    given = core_plan(tree, plan or plan_for(tree), seen)
     return given, evaluate(given)
 
 

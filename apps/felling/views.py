@@ -47,10 +47,13 @@ def _with_fields(groups, form):
 def _answer(request, tree, plan):
     """Values, errors and drawings after a change; saved when the request asks for it."""
     stored = planner.values_of(plan)
-    data = request.POST
-    handled = {}
+    data, handled = request.POST, {}
+    try:
+        seen = planner.scene(tree)
+    except CoreError as error:
+        return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
     if data.get("handle"):
-        handled = _handled(data, tree, plan)
+        handled = _handled(data, tree, plan, seen)
         form = FellForm(_merged(data, stored, handled, request.units), units=request.units, stored=stored)
     else:
         form = FellForm(data, units=request.units, stored=stored)
@@ -58,7 +61,7 @@ def _answer(request, tree, plan):
 
     def take(values):
         turned.extend(planner.with_values(plan, {**values, **handled}))
-        return planner.evaluated(tree, plan)
+        return planner.evaluated(tree, plan, seen)
 
     done = form.run(take)
     if done is None:
@@ -79,7 +82,7 @@ def _answer(request, tree, plan):
             "values": values,
             "notes": notes,
             "saved": saved,
-            "fragments": _fragments(request, context, shown),
+            "fragments": _fragments(context),
         }
     )
 
@@ -93,9 +96,9 @@ def _merged(data, stored, handled, system):
     return merged
 
 
-def _handled(data, tree, plan):
+def _handled(data, tree, plan, seen=None):
     try:
-        given = planner.core_plan(tree, plan)
+        given = planner.core_plan(tree, plan, seen)
         if data["handle"].startswith("take "):
             return planner.taken(*data["handle"].split()[1:3], given)
         if "dx" in data:
@@ -107,9 +110,8 @@ def _handled(data, tree, plan):
         return {}
 
 
-def _fragments(request, context, form):
-    context["groups"] = _with_fields(context["groups"], form)
-    return {name: render_to_string(f"felling/_{name}.html", context, request) for name in FRAGMENTS}
+def _fragments(context):
+    return {name: render_to_string(f"felling/_{name}.html", context) for name in FRAGMENTS}
 
 
 @require_POST
@@ -194,7 +196,7 @@ def lay(request, job_id, tree_id):
     if saved:
         planner.save_plan(plan)
     context = method_shown(tree, plan, request.units) | {"units": request.units}
-    fragments = {n: render_to_string(f"felling/_{n}.html", context, request) for n in ("plan", "fit")}
+    fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("plan", "fit")}
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
     notes = {
         n: f"Taken as {quantities.text(getattr(plan, n), 'fine_angle', request.units)}: a full turn is 360°."

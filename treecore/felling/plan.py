@@ -86,8 +86,10 @@ def _fixed(plan: FellingInput) -> _Fixed:
     )
 
 
-def _point(plan: FellingInput, fixed: _Fixed, body: Body, x: dict[str, float]) -> Point:
-    """Every quantity for one set of inputs; docs/methods.md, ledger (1) to (6)."""
+def _point(
+    plan: FellingInput, fixed: _Fixed, body: Body, pull: tuple[float, float], x: dict[str, float]
+) -> tuple[float, ...]:
+    """Every quantity of ``Point``, in its order, for one set of inputs; docs/methods.md, ledger (1) to (4)."""
     cuts = plan.cuts
     pivot, lever, length, downwind, crosswind, count = fixed
     ahead, aside = cg_offsets(body, x, cuts.stump)
@@ -95,11 +97,7 @@ def _point(plan: FellingInput, fixed: _Fixed, body: Body, x: dict[str, float]) -
     back, weight = pivot - ahead, body.mass * GRAVITY
     wind = wind_force(body.wind_area, plan.wind, x["drag"]) * (body.crown_cg - cuts.stump)
     wind_along, wind_across = wind * downwind, wind * crosswind
-    pull_along, pull_across = (
-        pull_moments(plan.pull, plan.lay, cuts.stump, pivot, (x["lean_along"], x["lean_across"]))
-        if plan.pull
-        else (0.0, 0.0)
-    )
+    pull_along, pull_across = pull
     strength = x["mor"]
     side = weight * aside + wind_across + pull_across  # (1)
     bends = bending_moment(strength, length, cuts.hinge)
@@ -113,34 +111,34 @@ def _point(plan: FellingInput, fixed: _Fixed, body: Body, x: dict[str, float]) -
     lean = math.atan(x["lean_along"])
     committed = commit_angle(weight, back, lever_up, bends + max(-wind_along, 0.0)) + lean
     reach = x["height"] - cuts.stump
-    return Point(
-        mass=body.mass,
-        cg_height=lever_up,
-        cg_along=ahead,
-        cg_across=aside,
-        back_offset=back,
-        weight_moment=-weight * back,
-        wind_along=wind_along,
-        pull_along=pull_along,
-        side_moment=side,
-        hinge_moment=bends,
-        needed=tip + bends,
-        wedge_moment=wedge_moment,
-        available=available,
-        margin=spare - bends,
-        tip_margin=spare,
-        thin=thin_limit(side, strength, x["kept"], length),
-        thick=thick_limit(spare, strength, length),
-        lift=wedge_lift(lever, back, lever_up),
-        wedge_force=wedge_force,
-        wedge_each=each,
-        commit=committed,
-        closing=closing_angle(cuts.opening, lean),
-        commit_margin=cuts.opening - (committed - lean),
-        length=reach,
-        top_aside=x["lean_across"] * reach,
-        cg_aside=aside,
-        height=x["height"],
+    return (
+        body.mass,  # mass
+        lever_up,  # cg_height
+        ahead,  # cg_along
+        aside,  # cg_across
+        back,  # back_offset
+        -weight * back,  # weight_moment
+        wind_along,  # wind_along
+        pull_along,  # pull_along
+        side,  # side_moment
+        bends,  # hinge_moment
+        tip + bends,  # needed
+        wedge_moment,  # wedge_moment
+        available,  # available
+        spare - bends,  # margin
+        spare,  # tip_margin
+        thin_limit(side, strength, x["kept"], length),  # thin
+        thick_limit(spare, strength, length),  # thick
+        wedge_lift(lever, back, lever_up),  # lift
+        wedge_force,  # wedge_force
+        each,  # wedge_each
+        committed,  # commit
+        closing_angle(cuts.opening, lean),  # closing
+        cuts.opening - (committed - lean),  # commit_margin
+        reach,  # length
+        x["lean_across"] * reach,  # top_aside
+        aside,  # cg_aside
+        x["height"],  # height
     )
 
 
@@ -148,17 +146,21 @@ def _ends(e: Estimate) -> tuple[float, float, float]:
     return e.low, e.value, e.high
 
 
-def _model(plan: FellingInput, fixed: _Fixed) -> Callable[[dict[str, float]], Point]:
-    """Return the model for ``spread``; a body is weighed once for all inputs that leave it as it is."""
-    names = itemgetter(*uncertain(plan.tree))
-    weighed: dict[tuple[float, ...], Body] = {}
+def _model(plan: FellingInput, fixed: _Fixed) -> Callable[[dict[str, float]], tuple[float, ...]]:
+    """Return the model for ``spread``; body and pull are worked out once for all inputs that leave them as they are."""
+    names, leans = itemgetter(*uncertain(plan.tree)), itemgetter("lean_along", "lean_across")
+    bodies: dict[tuple[float, ...], Body] = {}
+    pulls: dict[tuple[float, float], tuple[float, float]] = {}
 
-    def model(x: dict[str, float]) -> Point:
-        key = names(x)
-        body = weighed.get(key)
-        if body is None:
-            body = weighed[key] = body_above(plan.tree, x, plan.cuts.stump)
-        return _point(plan, fixed, body, x)
+    def model(x: dict[str, float]) -> tuple[float, ...]:
+        key, lean = names(x), leans(x)
+        if key not in bodies:
+            bodies[key] = body_above(plan.tree, x, plan.cuts.stump)
+        if lean not in pulls:
+            pulls[lean] = (
+                pull_moments(plan.pull, plan.lay, plan.cuts.stump, fixed.pivot, lean) if plan.pull else (0.0, 0.0)
+            )
+        return _point(plan, fixed, bodies[key], pulls[lean], x)
 
     return model
 
