@@ -39,7 +39,7 @@ class Estimate:
 
     def __post_init__(self) -> None:
         """Refuse anything not finite or out of order."""
-        if not (math.isfinite(self.low) and math.isfinite(self.high) and self.low <= self.value <= self.high):
+        if not -math.inf < self.low <= self.value <= self.high < math.inf:
             raise OutOfRange("estimate", self.value, self.low, self.high, "an estimate lies inside its own interval")
 
     @property

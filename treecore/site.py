@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
 from shapely.geometry import Point, Polygon
 
 from treecore.errors import NotSolvable, between
@@ -50,12 +51,16 @@ class Site:
     targets: tuple[Target, ...] = ()
     slope: float = 0.0
     downhill: float = 0.0
+    shapes: NDArray[np.object_] = field(init=False, compare=False, repr=False)
+    stem: Point = field(init=False, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         """Refuse a cliff, and a target around the stem."""
+        object.__setattr__(self, "shapes", np.array([t.shape for t in self.targets], dtype=object))
+        object.__setattr__(self, "stem", Point(self.tree_x, self.tree_y))
         between("slope", self.slope, 0.0, SLOPE_LIMIT, "no one fells on ground steeper than 60°", "angle")
         for target in self.targets:
-            if target.shape.contains(Point(self.tree_x, self.tree_y)):
+            if target.shape.contains(self.stem):
                 raise NotSolvable(f"target {target.name}", "the stem stands inside it")
 
     def falling_ground(self, azimuth: float) -> float:
@@ -187,16 +192,16 @@ def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) ->
     length, width : float
         Length looked at; width a person needs. [m]
     """
-    start, half = Point(site.tree_x, site.tree_y), width / 2.0
+    half = width / 2.0
     corners = ((0.0, half), (length, half), (length, -half), (0.0, -half))
     path = Polygon([place(site, azimuth, along, aside) for along, aside in corners])
     best, name = length, ""
     if not site.targets:
         return length, ""
-    crossed = shapely.intersects(np.array([t.shape for t in site.targets]), path)
+    crossed = shapely.intersects(site.shapes, path)
     for target, met in zip(site.targets, crossed, strict=True):
         if met:
-            hit = path.intersection(target.shape).distance(start)
+            hit = path.intersection(target.shape).distance(site.stem)
             if hit < best:
                 best, name = hit, target.name
     return best, name

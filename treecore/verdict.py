@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from enum import StrEnum
+from typing import NamedTuple
 
 from treecore.estimate import Estimate
 
@@ -26,8 +26,7 @@ class Verdict(StrEnum):
 _RANK = {Verdict.WITHIN: 0, Verdict.NEAR: 1, Verdict.NOT_KNOWN: 2, Verdict.OVER: 3}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Limit:
+class Limit(NamedTuple):
     """One limit and how the plan stands to it.
 
     ``demand`` and ``allowed`` share the unit of ``dimension``; ``least`` is True where the demand must stay above.

@@ -6,9 +6,8 @@ import math
 from dataclasses import dataclass
 from functools import lru_cache
 
-import numpy as np
 import shapely
-from shapely.geometry import Point, Polygon
+from shapely.geometry import Polygon
 
 from treecore.errors import between
 from treecore.estimate import COVERAGE, Estimate
@@ -105,9 +104,9 @@ def covered_ground(
     return swept(site, azimuth, scatter, silhouette(tree, height, aside, stump, upper=True))
 
 
-def _clearances(targets: tuple[Target, ...], covered: Polygon) -> tuple[Clearance, ...]:
-    gaps = shapely.distance(np.array([t.shape for t in targets]), covered).tolist() if targets else []
-    found = [_judged(target, gap) for target, gap in zip(targets, gaps, strict=True)]
+def _clearances(site: Site, covered: Polygon) -> tuple[Clearance, ...]:
+    gaps = shapely.distance(site.shapes, covered).tolist() if site.targets else []
+    found = [_judged(target, gap) for target, gap in zip(site.targets, gaps, strict=True)]
     return tuple(sorted(found, key=lambda c: c.gap))
 
 
@@ -144,7 +143,6 @@ def lay_ground(
     """
     covered = covered_ground(site, lay, tree, height, aside.value, stump)
     radius = school("zone", zone).usual * height.high  # (3)
-    centre = Point(site.tree_x, site.tree_y)
     nominal = silhouette(tree, height, aside.value, stump, upper=False)
     return Ground(
         outline=lying(site, lay, nominal),
@@ -152,20 +150,20 @@ def lay_ground(
         reach=height.high - stump,
         scatter=COVERAGE * constant("aim_scatter").value,
         zone_radius=radius,
-        clearances=_clearances(site.targets, covered),
+        clearances=_clearances(site, covered),
         escapes=(_escape(site, lay, "left"), _escape(site, lay, "right")),
         # Away from the side lean: the butt and the crown's limbs go that way first.
         better_escape="left" if aside.value > 0.0 else "right",
-        in_zone=_within(site.targets, centre, radius),
+        in_zone=_within(site, radius),
         tip=place(site, lay, nominal.length, aside.value),
     )
 
 
-def _within(targets: tuple[Target, ...], centre: Point, radius: float) -> tuple[str, ...]:
-    if not targets:
+def _within(site: Site, radius: float) -> tuple[str, ...]:
+    if not site.targets:
         return ()
-    near = shapely.distance(np.array([t.shape for t in targets]), centre) < radius
-    return tuple(t.name for t, inside in zip(targets, near.tolist(), strict=True) if inside)
+    near = shapely.distance(site.shapes, site.stem) < radius
+    return tuple(t.name for t, inside in zip(site.targets, near.tolist(), strict=True) if inside)
 
 
 def _outlines(covered: Polygon) -> tuple[tuple[tuple[float, float], ...], ...]:
@@ -216,7 +214,7 @@ def open_lays(site: Site, tree: TreeInput, stump: float, steps: int = 72) -> tup
         azimuth = math.tau * i / steps
         aside = math.tan(tree.lean) * math.sin(tree.lean_azimuth - azimuth) * tree.height.value
         ground = covered_ground(site, azimuth, tree, tree.height, aside, stump)
-        found = _clearances(site.targets, ground)
+        found = _clearances(site, ground)
         rank = {Verdict.OVER: 2, Verdict.NEAR: 1, Verdict.WITHIN: 0}
         worst = max(found, key=lambda c: (rank[c.verdict], -c.gap), default=None)
         lays.append(
