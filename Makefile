@@ -37,7 +37,7 @@ check: $(VENV)/.test
 	$(BIN)/python manage.py makemigrations --check --dry-run -v0
 
 unit: $(VENV)/.test
-	$(BIN)/python -W error::DeprecationWarning:cantrel -W error::DeprecationWarning:apps -W error::DeprecationWarning:treecore manage.py test
+	$(BIN)/python -W error::DeprecationWarning:cantrel -W error::DeprecationWarning:apps -W error::DeprecationWarning:treecore manage.py test --noinput
 
 test: $(VENV)/.test browsers check
 	$(MAKE) unit

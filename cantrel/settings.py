@@ -83,6 +83,8 @@ DATABASES = {
             "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
         },
         "CONN_MAX_AGE": 60,
+        # A file, so that browser tests and the server they drive have a connection each.
+        "TEST": {"NAME": VAR / "test.sqlite3"},
     }
 }
 AUTH_USER_MODEL = "crews.Person"

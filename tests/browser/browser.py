@@ -7,6 +7,7 @@ from pathlib import Path
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from selenium import webdriver
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
@@ -56,7 +57,9 @@ class BrowserTestCase(StaticLiveServerTestCase):
         self.page.get(f"{self.live_server_url}/jobs/{self.tree.job_id}/trees/{self.tree.pk}/{step}/")
 
     def until(self, what):
-        return WebDriverWait(self.page, 15).until(lambda _: what())
+        # A page on its way may take an element away between finding and reading it: look again.
+        gone = (NoSuchElementException, StaleElementReferenceException)
+        return WebDriverWait(self.page, 15, ignored_exceptions=gone).until(lambda _: what())
 
     def one(self, selector):
         return self.page.find_element(By.CSS_SELECTOR, selector)
