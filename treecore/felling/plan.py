@@ -27,7 +27,7 @@ from treecore.felling.notch import closing_angle, ground_angle, hinge_chord
 from treecore.figures import Figure
 from treecore.schools import constant
 from treecore.species import hinge_qualities
-from treecore.tree.body import Body, body_above, uncertain
+from treecore.tree.body import Body, body_above, relative_spread, uncertain
 from treecore.tree.weigh import cg_offsets, lean_inputs
 from treecore.verdict import Limit, ruling
 from treecore.workzone import Ground, lay_ground
@@ -57,7 +57,7 @@ def _inputs(plan: FellingInput) -> dict[str, Estimate]:
         | {
             "mor": product(tree.kind.mor, tree.condition.strength),
             "kept": hinge_qualities()[tree.kind.hinge],
-            "drag": product(constant("drag"), constant("air_density")),
+            "drag": product(product(constant("drag"), constant("air_density")), relative_spread(tree)),
             "wedge_force": constant("wedge_force"),
         }
     )

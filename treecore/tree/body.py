@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
-from treecore.estimate import Estimate, Kind, exactly, product
+from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.measuring import DIAMETER_RANGE, HEIGHT_RANGE, TALL, THICK
 from treecore.schools import constant, school
 from treecore.species import Group, Species, State, find, groups, states
@@ -186,6 +186,17 @@ class Body(NamedTuple):
     wind_area: float
 
 
+def relative_spread(tree: TreeInput) -> Estimate:
+    """Crown spread over its own value: 1 with the spread's interval [-].
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree; its spread goes into crown mass and wind as a factor of each.
+    """
+    return times(tree.spread, 1.0 / tree.spread.value)
+
+
 def uncertain(tree: TreeInput) -> dict[str, Estimate]:
     """Return every uncertain figure of the body by name, for ``treecore.estimate.spread``.
 
@@ -200,10 +211,9 @@ def uncertain(tree: TreeInput) -> dict[str, Estimate]:
     return {
         "diameter": tree.diameter,
         "height": tree.height,
-        "spread": tree.spread,
         "density": product(product(tree.kind.density, state.density), constant("swelling")),
         "taper": group.taper,
-        "crown_scale": group.crown_scale,
+        "crown_scale": product(group.crown_scale, relative_spread(tree)),
         "crown_centre": group.crown_centre,
         "crown_base": exactly(base) if known else Estimate(base, 0.5 * base, min(1.6 * base, 0.9), Kind.ASSUMED),
     }
@@ -250,10 +260,10 @@ def body_above(tree: TreeInput, x: dict[str, float], cut: float) -> Body:
     volume, moment = section(*shape, cut, height)
     usual = group.spread_per_diameter * x["diameter"]
     ratio = crown_ratio(group, x["diameter"], foliage_carried(tree))
-    crown = whole * ratio * x["crown_scale"] * x["spread"] / usual  # (2)
+    crown = whole * ratio * x["crown_scale"] * tree.spread.value / usual  # (2)
     depth = height * (1.0 - x["crown_base"])
     crown_cg = height - depth * (1.0 - x["crown_centre"])  # (3)
     mass = volume * wood + crown
     cg = (moment * wood + crown * crown_cg) / mass  # (4)
-    area = x["spread"] * depth * _SHAPE_FILL[tree.kind.form]
+    area = tree.spread.value * depth * _SHAPE_FILL[tree.kind.form]
     return Body(mass, volume * wood, crown, cg, crown_cg, area)
