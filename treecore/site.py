@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -115,8 +116,13 @@ def place(site: Site, azimuth: float, along: float, across: float) -> tuple[floa
     along, across : float
         Distances forward and to the right. [m]
     """
-    s, c = math.sin(azimuth), math.cos(azimuth)
-    return site.tree_x + along * s + across * c, site.tree_y + along * c - across * s
+    return _places(site, azimuth, ((along, across),))[0]
+
+
+def _places(site: Site, azimuth: float, points: Iterable[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+    """Turn (along, across) pairs into site coordinates; the bearing is resolved once."""
+    s, c, x, y = math.sin(azimuth), math.cos(azimuth), site.tree_x, site.tree_y
+    return tuple([(x + a * s + b * c, y + a * c - b * s) for a, b in points])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -151,7 +157,7 @@ def lying(site: Site, azimuth: float, tree: Silhouette) -> tuple[tuple[float, fl
     side += [(base + depth * part, tree.half_crown * width) for part, width in (cone if tree.cone else oval)]
     right = [(z, tree.aside * z / top + w) for z, w in side]
     left = [(z, tree.aside * z / top - w) for z, w in reversed(side)]
-    return tuple(place(site, azimuth, z, w) for z, w in (*right, *left))
+    return _places(site, azimuth, (*right, *left))
 
 
 def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> Polygon:
@@ -194,7 +200,7 @@ def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) ->
     """
     half = width / 2.0
     corners = ((0.0, half), (length, half), (length, -half), (0.0, -half))
-    path = Polygon([place(site, azimuth, along, aside) for along, aside in corners])
+    path = Polygon(_places(site, azimuth, corners))
     best, name = length, ""
     if not site.targets:
         return length, ""

@@ -72,17 +72,22 @@ class _Fixed(NamedTuple):
     downwind: float
     crosswind: float
     wedges: int
+    bends: float  # bending moment for 1 Pa; it grows with the strength [m3]
+    holds: float  # thin limit for 1 N·m and 1 Pa; it grows with their ratio [1/m2]
 
 
 def _fixed(plan: FellingInput) -> _Fixed:
     cuts = plan.cuts
+    length = hinge_chord(cuts.depth, cuts.along, cuts.across)
     return _Fixed(
         pivot_offset(cuts.along, cuts.depth, cuts.hinge),
         wedge_lever(cuts.along, cuts.depth, cuts.hinge),
-        hinge_chord(cuts.depth, cuts.along, cuts.across),
+        length,
         math.cos(plan.wind_from + math.pi - plan.lay),
         math.sin(plan.wind_from + math.pi - plan.lay),
         plan.wedges.count if plan.tree.condition.wedges else 0,
+        bending_moment(1.0, length, cuts.hinge),
+        thin_limit(1.0, 1.0, 1.0, length),
     )
 
 
@@ -91,7 +96,7 @@ def _point(
 ) -> tuple[float, ...]:
     """Every quantity of ``Point``, in its order, for one set of inputs; docs/methods.md, ledger (1) to (4)."""
     cuts = plan.cuts
-    pivot, lever, length, downwind, crosswind, count = fixed
+    pivot, lever, downwind, crosswind, count = fixed.pivot, fixed.lever, fixed.downwind, fixed.crosswind, fixed.wedges
     ahead, aside = cg_offsets(body, x, cuts.stump)
     lever_up = body.cg_height - cuts.stump
     back, weight = pivot - ahead, body.mass * GRAVITY
@@ -100,7 +105,7 @@ def _point(
     pull_along, pull_across = pull
     strength = x["mor"]
     side = weight * aside + wind_across + pull_across  # (1)
-    bends = bending_moment(strength, length, cuts.hinge)
+    bends = fixed.bends * strength
     tip = weight * back - wind_along  # (2)
     wedge_moment = count * x["wedge_force"] * lever
     available = pull_along + wedge_moment  # (3)
@@ -127,8 +132,8 @@ def _point(
         available,  # available
         spare - bends,  # margin
         spare,  # tip_margin
-        thin_limit(side, strength, x["kept"], length),  # thin
-        thick_limit(spare, strength, length),  # thick
+        fixed.holds * abs(side) / (x["kept"] * strength),  # thin
+        thick_limit(spare, strength, fixed.length),  # thick
         wedge_lift(lever, back, lever_up),  # lift
         wedge_force,  # wedge_force
         each,  # wedge_each
