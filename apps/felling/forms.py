@@ -10,7 +10,6 @@ from cantrel.forms import QuantityField, UnitsForm
 class FellForm(UnitsForm):
     """Every choice of a felling plan."""
 
-    aliases = {"wedge_count": "wedge_count", "opening": "opening"}
     lay = QuantityField(dimension="fine_angle", label="Lay (bearing)")
     notch_school = forms.ChoiceField(label="Kind of notch")
     depth_school = forms.ChoiceField(label="Depth by")

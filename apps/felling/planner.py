@@ -105,11 +105,6 @@ def school_choices(choice):
     return [(s.key, s.name) for s in schools(choice).values()]
 
 
-def school_reason(choice, key):
-    """Why a school does it its way."""
-    return schools(choice)[key].reason
-
-
 def lays(given):
     """Every bearing tried for a whole felling."""
     return open_lays(given.site, given.tree, given.cuts.stump)

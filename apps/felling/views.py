@@ -135,16 +135,15 @@ def method_page(request, tree, form=None, target_form=None):
     shown = {"targets": tree.job.targets.all(), "form": form, "target_form": target_form, "plan_row": plan}
     shown["lay_field"] = FellForm(units=request.units, stored=planner.values_of(plan))["lay"]
     try:
-        shown |= method_shown(tree, plan, request.units)
+        shown |= method_shown(*planner.evaluated(tree, plan), request.units)
     except CoreError as error:
         shown["broken"] = quantities.explain(error, request.units)
     writes = allowed(request.user, "plan.change")
     return render(request, "felling/method.html", page(request, tree, "method", writes=writes, **shown))
 
 
-def method_shown(tree, plan, system):
+def method_shown(given, result, system):
     """The method page's drawing and fit."""
-    given, result = planner.evaluated(tree, plan)
     drawing = presenter.plan(given, result, system, 840, 600, planner.lays(given))
     rows = presenter.fit(result, system)
     names = ("reach", "zone")
@@ -195,7 +194,7 @@ def lay(request, job_id, tree_id):
     saved = request.POST.get("save") == "1"
     if saved:
         planner.save_plan(plan)
-    context = method_shown(tree, plan, request.units) | {"units": request.units}
+    context = method_shown(*done, request.units) | {"units": request.units}
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("plan", "fit")}
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
     notes = {

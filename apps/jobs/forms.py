@@ -40,7 +40,6 @@ class JobForm(UnitsForm):
 class TreeForm(UnitsForm):
     """Five numbers, and what may stand beside them."""
 
-    aliases = {"lean_azimuth": "lean_azimuth"}
     name = forms.CharField(max_length=80, label="Name of the tree")
     species = forms.ChoiceField(choices=planner.species_choices)
     state = forms.ChoiceField(choices=planner.state_choices)
