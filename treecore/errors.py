@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 import math
+from typing import TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
 
 from treecore.units import SI_UNITS
+
+Column: TypeAlias = float | NDArray[np.float64]  # one value, or one for each move of ``treecore.estimate.spread``
 
 
 class CoreError(ValueError):
@@ -126,6 +132,56 @@ def inside(field: str, value: float, low: float, high: float, why: str = "", dim
     if value in (low, high):
         raise OutOfRange(field, value, low, high, why, dimension)
     return float(value)
+
+
+def all_positive(field: str, column: Column) -> Column:
+    """Return a column if every value in it is finite and above zero.
+
+    Parameters
+    ----------
+    field : str
+        Name used in the error.
+    column : Column
+        Quantity. [SI]
+
+    Raises
+    ------
+    OutOfRange
+        Naming the first value that is not.
+    """
+    if isinstance(column, float):
+        return positive(field, column)
+    if not (column.min() > 0.0 and column.max() < 1e12):
+        positive(field, float(column[~((column > 0.0) & (column < 1e12))][0]))
+    return column
+
+
+def all_between(field: str, column: Column, low: float, high: Column, why: str = "", dimension: str = "") -> Column:
+    """Return a column if every value in it lies between two ends.
+
+    Parameters
+    ----------
+    field : str
+        Name used in the error.
+    column, low, high : Column
+        Quantity and its allowed range, all in one unit. [SI]
+    why : str
+        Reason for the range.
+    dimension : str
+        Key of ``treecore.units`` for display.
+
+    Raises
+    ------
+    OutOfRange
+        Naming the first value that does not.
+    """
+    if isinstance(column, float) and isinstance(high, float):
+        return between(field, column, low, high, why, dimension)
+    fits = np.asarray((column >= low) & (column <= high))
+    if not fits.all():
+        wrong, low, high = (float(c[~fits][0]) for c in np.broadcast_arrays(column, low, high))
+        between(field, wrong, low, high, why, dimension)
+    return column
 
 
 def positive(field: str, value: float) -> float:

@@ -12,7 +12,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from treecore.errors import OutOfRange
+from treecore.errors import Column, OutOfRange
 
 COVERAGE = 2.0  # standard deviations on each side of the value
 
@@ -135,18 +135,18 @@ class Spread:
 
 
 def spread(
-    model: Callable[[dict[str, float]], Sequence[float]],
+    model: Callable[[dict[str, Column]], Sequence[Column]],
     inputs: dict[str, Estimate],
 ) -> Spread:
     """Carry input intervals through a model by moving one input at a time to each end of its interval.
 
     Swings upward and downward are summed in squares separately, so lopsided intervals stay lopsided. Inputs are taken
-    as independent.
+    as independent. All moves go through the model at once, as columns.
 
     Parameters
     ----------
     model : callable
-        Takes the inputs by name [SI], returns results in a fixed order [SI].
+        Takes a column for each input by name [SI], returns a column for each result in a fixed order [SI].
     inputs : dict of Estimate
         By name.
 
@@ -154,15 +154,32 @@ def spread(
     ----------
     J. Kragten (1994), Analyst 119, 2161-2165: numerical propagation; docs/methods.md, intervals (1).
     """
-    centre = {name: estimate.value for name, estimate in inputs.items()}
     loose = [name for name, estimate in inputs.items() if estimate.low != estimate.high]
-    ends = [model({**centre, name: end}) for name in loose for end in (inputs[name].low, inputs[name].high)]
-    base = np.array(model(centre))
-    swings = (np.array(ends) - base).reshape(len(loose), 2, len(base))
-    rise = np.maximum(swings.max(axis=1), 0.0)
-    fall = np.minimum(swings.min(axis=1), 0.0)
+    rows = 2 * len(loose) + 1
+    results = model(_moves(inputs, loose, rows))
+    table = np.empty((len(results), rows))
+    for i, column in enumerate(results):
+        table[i] = column
+    base = table[:, 0]
+    swings = table[:, 1:] - base[:, None]
+    down, up = swings[:, : len(loose)], swings[:, len(loose) :]
+    rise = np.maximum(np.maximum(down, up), 0.0)
+    fall = np.minimum(np.minimum(down, up), 0.0)
     width = rise - fall
-    widest = [loose[i] if top > 0.0 else "" for i, top in zip(width.argmax(axis=0), width.max(axis=0), strict=True)]
-    low = base - np.sqrt((fall * fall).sum(axis=0))
-    high = base + np.sqrt((rise * rise).sum(axis=0))
+    widest = [loose[i] if top > 0.0 else "" for i, top in zip(width.argmax(axis=1), width.max(axis=1), strict=True)]
+    low = base - np.sqrt(np.einsum("ij,ij->i", fall, fall))
+    high = base + np.sqrt(np.einsum("ij,ij->i", rise, rise))
     return Spread(tuple(base.tolist()), tuple(low.tolist()), tuple(high.tolist()), tuple(widest))
+
+
+def _moves(inputs: dict[str, Estimate], loose: list[str], rows: int) -> dict[str, Column]:
+    """Lay out the moves: row 0 the central values, then each loose input at its low end, then each at its high."""
+    block = np.empty((len(loose), rows))
+    columns: dict[str, Column] = {name: estimate.value for name, estimate in inputs.items()}
+    for i, name in enumerate(loose):
+        estimate = inputs[name]
+        column = block[i]
+        column[:] = estimate.value
+        column[1 + i], column[1 + len(loose) + i] = estimate.low, estimate.high
+        columns[name] = column
+    return columns

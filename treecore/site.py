@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
+from typing import cast
 
 import numpy as np
 import shapely
@@ -160,6 +161,10 @@ def lying(site: Site, azimuth: float, tree: Silhouette) -> tuple[tuple[float, fl
     return _places(site, azimuth, (*right, *left))
 
 
+def _polygon(points: Sequence[tuple[float, float]]) -> Polygon:
+    return cast(Polygon, shapely.polygons(np.array(points)))
+
+
 def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> Polygon:
     """Ground the lying tree may cover: its outline turned through the scatter each way [m].
 
@@ -182,7 +187,7 @@ def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> Polyg
         place(site, azimuth + scatter * part, tree.length, tree.aside)
         for part in (0.75, 0.5, 0.25, 0.0, -0.25, -0.5, -0.75)
     ]
-    shape = Polygon([*right[:half], *arc, *left[half:]])
+    shape = _polygon([*right[:half], *arc, *left[half:]])
     return shape if shape.is_valid else shape.buffer(0)
 
 
@@ -200,7 +205,7 @@ def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) ->
     """
     half = width / 2.0
     corners = ((0.0, half), (length, half), (length, -half), (0.0, -half))
-    path = Polygon(_places(site, azimuth, corners))
+    path = _polygon(_places(site, azimuth, corners))
     best, name = length, ""
     if not site.targets:
         return length, ""

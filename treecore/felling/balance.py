@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from treecore.errors import NotSolvable, between, positive
+import numpy as np
+
+from treecore.errors import Column, NotSolvable, all_positive, between, positive
 
 GRAVITY = 9.80665
 
@@ -72,16 +74,16 @@ def wedge_lever(along: float, depth: float, hinge: float) -> float:
     return along / 2.0 + pivot_offset(along, depth, hinge)  # (2)
 
 
-def wedge_lift(lever: float, back_offset: float, cg_height: float) -> float:
+def wedge_lift(lever: float, back_offset: Column, cg_height: Column) -> Column:
     """Lift at the wedge that brings the CG over the pivot [m]; docs/methods.md, balance (3).
 
     Parameters
     ----------
     lever : float
         Hinge to wedge. [m]
-    back_offset : float
+    back_offset : Column
         How far the CG sits behind the pivot; at or below zero no lift is needed. [m]
-    cg_height : float
+    cg_height : Column
         CG above the hinge. [m]
 
     Raises
@@ -93,7 +95,7 @@ def wedge_lift(lever: float, back_offset: float, cg_height: float) -> float:
     ----------
     tan(angle) = back offset / CG height, lift = lever · tan(angle).
     """
-    return positive("lever", lever) * max(back_offset, 0.0) / positive("cg_height", cg_height)  # (3)
+    return positive("lever", lever) * np.maximum(back_offset, 0.0) / all_positive("cg_height", cg_height)  # (3)
 
 
 def wedge_drive(lift_force: float, taper: float, friction: float) -> float:
@@ -122,7 +124,9 @@ def wedge_drive(lift_force: float, taper: float, friction: float) -> float:
     return lift_force * 2.0 * math.tan(taper / 2.0 + math.atan(friction))  # (4)
 
 
-def pull_moments(pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[float, float]) -> tuple[float, float]:
+def pull_moments(
+    pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[Column, Column]
+) -> tuple[Column, Column]:
     """Moments of a pull line about the hinge's middle, forward and to the right [N·m]; docs/methods.md, balance (5).
 
     Parameters
@@ -133,7 +137,7 @@ def pull_moments(pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[f
         Bearing of the lay. [rad]
     cut, pivot : float
         Height of the hinge above the ground; its offset forward of the stem's centre. [m]
-    lean : tuple of float
+    lean : tuple of Column
         Tangent of the lean along and across the lay. [-]
 
     Raises
@@ -153,20 +157,20 @@ def pull_moments(pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[f
     to_x = pull.distance * math.cos(turn) - pivot - tie_x
     to_y = pull.distance * math.sin(turn) - tie_y
     to_z = pull.anchor - pull.tie
-    unit = pull.force / math.sqrt(to_x**2 + to_y**2 + to_z**2)
+    unit = pull.force / np.sqrt(to_x**2 + to_y**2 + to_z**2)
     return (height * to_x - tie_x * to_z) * unit, (height * to_y - tie_y * to_z) * unit  # (5)
 
 
-def wind_force(area: float, speed: float, drag: float) -> float:
+def wind_force(area: Column, speed: float, drag: Column) -> Column:
     """Drag of the wind on the crown [N]; docs/methods.md, balance (6).
 
     Parameters
     ----------
-    area : float
+    area : Column
         Outline area. [m2]
     speed : float
         Wind at crown height. [m/s]
-    drag : float
+    drag : Column
         Drag coefficient times the density of the air. [kg/m3]
 
     References
@@ -176,27 +180,27 @@ def wind_force(area: float, speed: float, drag: float) -> float:
     return 0.5 * drag * area * speed**2  # (6)
 
 
-def commit_angle(weight: float, back: float, height: float, resisting: float) -> float:
+def commit_angle(weight: Column, back: Column, height: Column, resisting: Column) -> Column:
     """Turn of the stem after which its weight alone carries on [rad]; docs/methods.md, balance (7).
 
     Parameters
     ----------
-    weight : float
+    weight : Column
         Above the hinge. [N]
-    back, height : float
+    back, height : Column
         CG behind the pivot and above it. [m]
-    resisting : float
+    resisting : Column
         Moment of the bending hinge and any headwind. [N·m]
 
     Returns
     -------
-    float
+    Column
         Turn from where it stands; a quarter turn past balance where the weight never outdoes the resistance. [rad]
 
     References
     ----------
     W·r·sin(turn − balance) = resisting moment, r the CG's distance from the pivot.
     """
-    balance = math.atan2(back, positive("height", height))
-    share = resisting / (positive("weight", weight) * math.hypot(back, height))
-    return balance + math.asin(min(max(share, -1.0), 1.0))  # (7)
+    balance = np.arctan2(back, all_positive("height", height))
+    share = resisting / (all_positive("weight", weight) * np.hypot(back, height))
+    return balance + np.arcsin(np.minimum(np.maximum(share, -1.0), 1.0))  # (7)

@@ -133,15 +133,15 @@ def figures_of(
         )
         for row, names in _SPLIT
     }  # fmt: skip
-    return figures | _aims(e, ground) | _room(plan)
+    return figures | _aims(e, plan.tree.height, ground) | _room(plan)
 
 
-def _aims(e: dict[str, Estimate], ground: Ground) -> dict[str, Figure]:
+def _aims(e: dict[str, Estimate], height: Estimate, ground: Ground) -> dict[str, Figure]:
     """Aim offsets for tip and CG, and what the lay needs of the ground."""
     out = {}
     for key, label, aside, reach in (
         ("aim_tip", "Aim off for the tip, to the left", "top_aside", "length"),
-        ("aim_cg", "Aim off for the balance, to the left", "cg_aside", "cg_height"),
+        ("aim_cg", "Aim off for the balance, to the left", "cg_across", "cg_height"),
     ):
         far = e[reach].value
         value, low, high = (aim_off(v, far) for v in (e[aside].value, e[aside].low, e[aside].high))
@@ -152,14 +152,14 @@ def _aims(e: dict[str, Estimate], ground: Ground) -> dict[str, Figure]:
         )  # fmt: skip
     zone = ground.zone_radius
     out["zone"] = Figure(
-        key="zone", label="Work zone radius", estimate=exactly(zone, e["height"].kind), dimension="length",
+        key="zone", label="Work zone radius", estimate=exactly(zone, height.kind), dimension="length",
         formula="R = factor · upper bound of the height", source="docs/methods.md site (3)",
-        terms=(Term("H", "upper bound", e["height"].high, "length"),),
+        terms=(Term("H", "upper bound", height.high, "length"),),
     )  # fmt: skip
     out["reach"] = Figure(
-        key="reach", label="Ground needed along the lay", estimate=exactly(ground.reach, e["height"].kind),
+        key="reach", label="Ground needed along the lay", estimate=exactly(ground.reach, height.kind),
         dimension="length", formula="upper bound of H − stump", source="docs/methods.md site (2)",
-        terms=(Term("H", "upper bound", e["height"].high, "length"),),
+        terms=(Term("H", "upper bound", height.high, "length"),),
     )  # fmt: skip
     return out
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-import math
+import numpy as np
 
-from treecore.errors import between, positive
+from treecore.errors import Column, all_positive, between, positive
 
 PLASTIC, YIELD = 4.0, 6.0  # section shape of a rectangle: fully plastic, first yield [-]
 
@@ -66,12 +66,12 @@ def bending_moment(strength: float, length: float, thickness: float, shape: floa
     )  # (2)
 
 
-def thick_limit(forward_moment: float, strength: float, length: float, shape: float = PLASTIC) -> float:
+def thick_limit(forward_moment: Column, strength: Column, length: float, shape: float = PLASTIC) -> Column:
     """Thickest hinge the moment at hand still bends [m]; docs/methods.md, hinge (3).
 
     Parameters
     ----------
-    forward_moment : float
+    forward_moment : Column
         Moment left for the hinge after tipping the tree; at or below zero no hinge bends and the limit is 0. [N·m]
     strength : float
         Green modulus of rupture. [Pa]
@@ -90,6 +90,5 @@ def thick_limit(forward_moment: float, strength: float, length: float, shape: fl
     Inverse of (2).
     """
     between("shape", shape, PLASTIC, YIELD)
-    if forward_moment <= 0.0:
-        return 0.0
-    return math.sqrt(shape * forward_moment / (positive("strength", strength) * positive("length", length)))  # (3)
+    wood = all_positive("strength", strength) * positive("length", length)
+    return np.sqrt(shape * np.maximum(forward_moment, 0.0) / wood)  # (3)

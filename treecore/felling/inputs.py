@@ -97,8 +97,6 @@ class Point(NamedTuple):
     commit_margin: float
     length: float
     top_aside: float
-    cg_aside: float
-    height: float
 
 
 def default_diameter(tree: TreeInput, stump: float) -> float:

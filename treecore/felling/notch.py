@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from treecore.errors import NotSolvable, between, inside, positive
+from treecore.errors import Column, NotSolvable, between, inside, positive
 from treecore.schools import school
 
 # Share of the opening that lies below the level through the apex, by kind of notch.
@@ -77,14 +77,14 @@ def hinge_chord(depth: float, along: float, across: float) -> float:
     return 2.0 * positive("across", across) * math.sqrt(fraction - fraction**2)  # (1)
 
 
-def closing_angle(opening: float, forward_lean: float) -> float:
+def closing_angle(opening: float, forward_lean: Column) -> Column:
     """Stem angle past upright at which the notch closes [rad]; docs/methods.md, notch (2).
 
     Parameters
     ----------
     opening : float
         Opening of the notch. [rad]
-    forward_lean : float
+    forward_lean : Column
         Lean towards the lay, negative for back lean. [rad]
 
     References

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import dataclass
-from operator import itemgetter
+from functools import cache, cached_property, partial
 from typing import NamedTuple
 
-from treecore.estimate import Estimate, Kind, exactly, product, spread, times, worst
+import numpy as np
+
+from treecore.errors import Column
+from treecore.estimate import Estimate, Kind, Spread, exactly, product, spread, times, worst
 from treecore.felling.balance import (
     GRAVITY,
     commit_angle,
@@ -27,26 +29,37 @@ from treecore.felling.notch import closing_angle, ground_angle, hinge_chord
 from treecore.figures import Figure
 from treecore.schools import constant
 from treecore.species import hinge_qualities
-from treecore.tree.body import Body, body_above, relative_spread, uncertain
+from treecore.tree.body import body_above, relative_spread, uncertain
 from treecore.tree.weigh import cg_offsets, lean_inputs
 from treecore.verdict import Limit, ruling
 from treecore.workzone import Ground, lay_ground
 
 # Sizes: their intervals stop at nothing.
-_SIZES = {"mass", "cg_height", "thin", "thick", "thick_yield", "lift", "wedge_force", "wedge_each", "drive", "length"}
+_SIZES = ("mass", "cg_height", "thin", "thick", "lift", "wedge_force", "wedge_each", "length")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class FellingResult:
-    """A felling evaluated: ``figures`` by key, ``limits`` and the one that rules, and the ground it needs."""
+    """A felling evaluated: ``estimates`` by name, ``limits`` and the one that rules, and the ground it needs.
 
-    figures: dict[str, Figure]
+    Lengths [m], angles [rad], as ``Point`` says for the rest.
+    """
+
+    plan: FellingInput
+    point: Point
+    estimates: dict[str, Estimate]
+    widest: dict[str, str]
     limits: tuple[Limit, ...]
     ruling: Limit
     ground: Ground
     pivot: float
     forward_lean: float
     side_lean: float
+
+    @cached_property
+    def figures(self) -> dict[str, Figure]:
+        """The estimates by key, each with its label and its why; dressed when first asked for."""
+        return figures_of(self.plan, self.estimates, self.widest, self.point, self.ground)
 
 
 def _inputs(plan: FellingInput) -> dict[str, Estimate]:
@@ -55,8 +68,8 @@ def _inputs(plan: FellingInput) -> dict[str, Estimate]:
         uncertain(tree)
         | lean_inputs(tree, plan.lay)
         | {
-            "mor": product(tree.kind.mor, tree.condition.strength),
             "kept": hinge_qualities()[tree.kind.hinge],
+            "mor": product(tree.kind.mor, tree.condition.strength),
             "drag": product(product(constant("drag"), constant("air_density")), relative_spread(tree)),
             "wedge_force": constant("wedge_force"),
         }
@@ -91,30 +104,29 @@ def _fixed(plan: FellingInput) -> _Fixed:
     )
 
 
-def _point(
-    plan: FellingInput, fixed: _Fixed, body: Body, pull: tuple[float, float], x: dict[str, float]
-) -> tuple[float, ...]:
-    """Every quantity of ``Point``, in its order, for one set of inputs; docs/methods.md, ledger (1) to (4)."""
+def _point(plan: FellingInput, fixed: _Fixed, x: dict[str, Column]) -> tuple[Column, ...]:
+    """Every quantity of ``Point``, in its order, for all moves at once; docs/methods.md, ledger (1) to (4)."""
     cuts = plan.cuts
-    pivot, lever, downwind, crosswind, count = fixed.pivot, fixed.lever, fixed.downwind, fixed.crosswind, fixed.wedges
+    pivot, lever, count = fixed.pivot, fixed.lever, fixed.wedges
+    body = body_above(plan.tree, x, cuts.stump)
     ahead, aside = cg_offsets(body, x, cuts.stump)
     lever_up = body.cg_height - cuts.stump
     back, weight = pivot - ahead, body.mass * GRAVITY
     wind = wind_force(body.wind_area, plan.wind, x["drag"]) * (body.crown_cg - cuts.stump)
-    wind_along, wind_across = wind * downwind, wind * crosswind
-    pull_along, pull_across = pull
+    wind_along, wind_across = wind * fixed.downwind, wind * fixed.crosswind
+    pull_along, pull_across = _pulled(plan, pivot, x)
     strength = x["mor"]
     side = weight * aside + wind_across + pull_across  # (1)
     bends = fixed.bends * strength
     tip = weight * back - wind_along  # (2)
-    wedge_moment = count * x["wedge_force"] * lever
+    needed = tip + bends
+    wedge_moment = x["wedge_force"] * (count * lever)
     available = pull_along + wedge_moment  # (3)
     spare = available - tip
     # What the wedges must lift is what the line leaves to them.
-    wedge_force = max(tip + bends - pull_along, 0.0) / lever  # (4)
-    each = wedge_force / max(plan.wedges.count, 1)
-    lean = math.atan(x["lean_along"])
-    committed = commit_angle(weight, back, lever_up, bends + max(-wind_along, 0.0)) + lean
+    wedge_force = np.maximum(needed - pull_along, 0.0) / lever  # (4)
+    lean = np.arctan(x["lean_along"])
+    turn = commit_angle(weight, back, lever_up, bends + np.maximum(-wind_along, 0.0))
     reach = x["height"] - cuts.stump
     return (
         body.mass,  # mass
@@ -127,47 +139,49 @@ def _point(
         pull_along,  # pull_along
         side,  # side_moment
         bends,  # hinge_moment
-        tip + bends,  # needed
+        needed,  # needed
         wedge_moment,  # wedge_moment
         available,  # available
         spare - bends,  # margin
         spare,  # tip_margin
-        fixed.holds * abs(side) / (x["kept"] * strength),  # thin
+        fixed.holds * np.abs(side) / (x["kept"] * strength),  # thin
         thick_limit(spare, strength, fixed.length),  # thick
         wedge_lift(lever, back, lever_up),  # lift
         wedge_force,  # wedge_force
-        each,  # wedge_each
-        committed,  # commit
+        wedge_force / max(plan.wedges.count, 1),  # wedge_each
+        turn + lean,  # commit
         closing_angle(cuts.opening, lean),  # closing
-        cuts.opening - (committed - lean),  # commit_margin
+        cuts.opening - turn,  # commit_margin
         reach,  # length
         x["lean_across"] * reach,  # top_aside
-        aside,  # cg_aside
-        x["height"],  # height
     )
 
 
-def _ends(e: Estimate) -> tuple[float, float, float]:
-    return e.low, e.value, e.high
+def _pulled(plan: FellingInput, pivot: float, x: dict[str, Column]) -> tuple[Column, Column]:
+    if plan.pull is None:
+        return 0.0, 0.0
+    return pull_moments(plan.pull, plan.lay, plan.cuts.stump, pivot, (x["lean_along"], x["lean_across"]))
 
 
-def _model(plan: FellingInput, fixed: _Fixed) -> Callable[[dict[str, float]], tuple[float, ...]]:
-    """Return the model for ``spread``; body and pull are worked out once for all inputs that leave them as they are."""
-    names, leans = itemgetter(*uncertain(plan.tree)), itemgetter("lean_along", "lean_across")
-    bodies: dict[tuple[float, ...], Body] = {}
-    pulls: dict[tuple[float, float], tuple[float, float]] = {}
+@cache
+def _drive_share() -> Estimate:
+    """Driving force over the load on the wedge [-]."""
+    friction, taper = constant("wedge_friction"), constant("wedge_taper").value
+    low, value, high = (wedge_drive(1.0, taper, mu) for mu in (friction.low, friction.value, friction.high))
+    return Estimate(value, low, high, Kind.ASSUMED)
 
-    def model(x: dict[str, float]) -> tuple[float, ...]:
-        key, lean = names(x), leans(x)
-        if key not in bodies:
-            bodies[key] = body_above(plan.tree, x, plan.cuts.stump)
-        if lean not in pulls:
-            pulls[lean] = (
-                pull_moments(plan.pull, plan.lay, plan.cuts.stump, fixed.pivot, lean) if plan.pull else (0.0, 0.0)
-            )
-        return _point(plan, fixed, bodies[key], pulls[lean], x)
 
-    return model
+def _estimates(plan: FellingInput, s: Spread) -> dict[str, Estimate]:
+    kind = worst([e.kind for e in (plan.tree.diameter, plan.tree.height, plan.tree.spread)])
+    named = {
+        name: Estimate(value, low, high, kind)
+        for name, value, low, high in zip(Point._fields, s.values, s.low, s.high, strict=True)
+    }
+    for name in _SIZES:
+        size = named[name]
+        if size.low < 0.0:
+            named[name] = Estimate(size.value, 0.0, size.high, kind)
+    return named
 
 
 def evaluate(plan: FellingInput) -> FellingResult:
@@ -188,32 +202,27 @@ def evaluate(plan: FellingInput) -> FellingResult:
     docs/methods.md, one section per module.
     """
     fixed = _fixed(plan)
-    s = spread(_model(plan, fixed), _inputs(plan))
-    base = Point(*s.values)
-    kind = worst([e.kind for e in (plan.tree.diameter, plan.tree.height, plan.tree.spread)])
-    estimates = {
-        name: Estimate(value, max(low, 0.0) if name in _SIZES else low, high, kind)
-        for name, value, low, high in zip(Point._fields, s.values, s.low, s.high, strict=True)
-    }
+    s = spread(partial(_point, plan, fixed), _inputs(plan))
+    estimates = _estimates(plan, s)
     lean = math.atan(math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay))
     side = math.atan(math.tan(plan.tree.lean) * math.sin(plan.tree.lean_azimuth - plan.lay))
     ground = lay_ground(
-        plan.site, plan.lay, plan.tree, estimates["height"], estimates["top_aside"], plan.zone, plan.cuts.stump
+        plan.site, plan.lay, plan.tree, plan.tree.height, estimates["top_aside"], plan.zone, plan.cuts.stump
     )
     meets = ground_angle(plan.site.falling_ground(plan.lay))
     estimates["ground"] = exactly(meets, Kind.ESTIMATED)
     # The limit grows with the root of the section's shape, whatever the inputs are.
     estimates["thick_yield"] = times(estimates["thick"], math.sqrt(YIELD / PLASTIC))
-    drives = [wedge_drive(1.0, constant("wedge_taper").value, mu) for mu in _ends(constant("wedge_friction"))]
-    drive = Estimate(drives[1], drives[0], drives[2], Kind.ASSUMED)
+    drive = _drive_share()
     each = estimates["wedge_each"]
     estimates["drive"] = product(each, drive) if each.value > 0.0 else times(each, drive.value)
     estimates["hinge_length"] = exactly(fixed.length, Kind.ESTIMATED)
-    widest = dict(zip(Point._fields, s.widest, strict=True))
-    figures = figures_of(plan, estimates, widest, base, ground)
     limits = limits_of(plan, estimates, ground)
     return FellingResult(
-        figures=figures,
+        plan=plan,
+        point=Point(*s.values),
+        estimates=estimates,
+        widest=dict(zip(Point._fields, s.widest, strict=True)),
         limits=limits,
         ruling=ruling(limits),
         ground=ground,

@@ -6,7 +6,9 @@ import math
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from treecore.errors import NotSolvable, between
+import numpy as np
+
+from treecore.errors import Column, NotSolvable, all_between, between
 from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.measuring import DIAMETER_RANGE, HEIGHT_RANGE, TALL, THICK
 from treecore.schools import constant, school
@@ -149,14 +151,14 @@ def _allow(value: float, name: str, kind: Kind) -> Estimate:
     return Estimate(value, value * (1.0 + share.low), value * (1.0 + share.high), kind)
 
 
-def crown_ratio(group: Group, diameter: float, foliage: float) -> float:
+def crown_ratio(group: Group, diameter: Column, foliage: float) -> Column:
     """Mass of branches and foliage over that of stem and bark [-]; docs/methods.md, crown (1).
 
     Parameters
     ----------
     group : Group
         Coefficients.
-    diameter : float
+    diameter : Column
         At breast height. [m]
     foliage : float
         Share of foliage carried. [-]
@@ -165,25 +167,25 @@ def crown_ratio(group: Group, diameter: float, foliage: float) -> float:
     ----------
     J. C. Jenkins et al. (2003), Forest Science 49, 12-35, table 6: ratio = exp(b0 + b1/dbh), dbh in cm.
     """
-    cm = diameter * 100.0
+    per_cm = 0.01 / diameter
 
-    def part(b: tuple[float, float]) -> float:
-        return math.exp(b[0] + b[1] / cm)
+    def part(b: tuple[float, float]) -> Column:
+        return np.exp(b[0] + b[1] * per_cm)
 
     leaves, bark, wood = part(group.foliage_b), part(group.bark_b), part(group.wood_b)
-    branches = max(1.0 - leaves - bark - wood, 0.0)
+    branches = np.maximum(1.0 - leaves - bark - wood, 0.0)
     return (branches + foliage * leaves) / (bark + wood)  # (1)
 
 
 class Body(NamedTuple):
     """Masses [kg], heights above the ground [m] and wind area [m2] of the tree above a cut."""
 
-    mass: float
-    stem_mass: float
-    crown_mass: float
-    cg_height: float
-    crown_cg: float
-    wind_area: float
+    mass: Column
+    stem_mass: Column
+    crown_mass: Column
+    cg_height: Column
+    crown_cg: Column
+    wind_area: Column
 
 
 def relative_spread(tree: TreeInput) -> Estimate:
@@ -230,15 +232,15 @@ def foliage_carried(tree: TreeInput) -> float:
     return 1.0 if tree.state == "bare" and tree.group.leaf_on else tree.condition.foliage
 
 
-def body_above(tree: TreeInput, x: dict[str, float], cut: float) -> Body:
+def body_above(tree: TreeInput, x: dict[str, Column], cut: float) -> Body:
     """Body above a level cut; docs/methods.md, crown (2) to (4).
 
     Parameters
     ----------
     tree : TreeInput
         For its group and state.
-    x : dict of float
-        A value for each name of ``uncertain``. [SI]
+    x : dict of Column
+        Values for each name of ``uncertain``. [SI]
     cut : float
         Height of the cut above the ground; the crown counts whole. [m]
 
@@ -252,8 +254,8 @@ def body_above(tree: TreeInput, x: dict[str, float], cut: float) -> Body:
     Stem: Ormerod (1973). Crown share: Jenkins et al. (2003), scaled by spread (own assumption).
     """
     group, height, breast = tree.group, x["height"], tree.breast_height
-    between("height", height, 2.0 * breast, HEIGHT_RANGE[1], "the taper curve needs twice breast height", "length")
-    between("stump", cut, 0.0, height, "inside the stem", "cut")
+    all_between("height", height, 2.0 * breast, HEIGHT_RANGE[1], "the taper curve needs twice breast height", "length")
+    between("stump", cut, 0.0, float(np.min(height)), "inside the stem", "cut")
     shape = (x["diameter"], height, x["taper"], breast)
     wood = x["density"]
     whole = section(*shape, 0.0, height)[0] * wood

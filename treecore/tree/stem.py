@@ -5,23 +5,23 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from treecore.errors import between, inside
+from treecore.errors import Column, between, inside
 
 TAPER_RANGE = (0.0, 2.0)
 
 
 def section(
-    diameter: float, height: float, taper: float, breast: float, low: float, high: float
-) -> tuple[float, float]:
+    diameter: Column, height: Column, taper: Column, breast: float, low: float, high: Column
+) -> tuple[Column, Column]:
     """Volume [m3] and first moment about the ground [m4] of a stem between two heights, for inputs already checked.
 
     Parameters
     ----------
-    diameter, height, breast : float
+    diameter, height, breast : Column
         As in ``Stem``. [m]
-    taper : float
+    taper : Column
         Exponent. [-]
-    low, high : float
+    low, high : Column
         Heights above the ground. [m]
 
     References
@@ -29,9 +29,9 @@ def section(
     Exact integrals of the taper curve; docs/methods.md, stem (2), (3).
     """
     e = 2.0 * taper + 1.0
-    scale = math.pi / 4.0 * diameter**2 / math.pow(height - breast, 2.0 * taper)
+    scale = math.pi / 4.0 * diameter**2 / (height - breast) ** (2.0 * taper)
     near, far = height - high, height - low
-    upper, lower = math.pow(near, e), math.pow(far, e)
+    upper, lower = near**e, far**e
     first = (lower - upper) / e
     second = (lower * far - upper * near) / (e + 1.0)
     return scale * first, scale * (height * first - second)  # (2), (3)
@@ -100,4 +100,5 @@ class Stem:
         """
         between("high", high, 0.0, self.height, "inside the stem", "length")
         between("low", low, 0.0, high, "below the upper cut", "length")
-        return section(self.diameter, self.height, self.taper, self.breast, low, high)
+        volume, moment = section(self.diameter, self.height, self.taper, self.breast, low, high)
+        return float(volume), float(moment)

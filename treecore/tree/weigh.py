@@ -5,6 +5,9 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+import numpy as np
+
+from treecore.errors import Column
 from treecore.estimate import Estimate, Kind, spread
 from treecore.figures import Figure, Term
 from treecore.schools import constant
@@ -67,14 +70,14 @@ def lean_inputs(tree: TreeInput, azimuth: float) -> dict[str, Estimate]:
     }
 
 
-def cg_offsets(body: Body, x: dict[str, float], cut: float) -> tuple[float, float]:
+def cg_offsets(body: Body, x: dict[str, Column], cut: float) -> tuple[Column, Column]:
     """Offset of the CG from the stem's centre at the cut, along and across [m]; docs/methods.md, crown (5).
 
     Parameters
     ----------
     body : Body
         The tree above the cut.
-    x : dict of float
+    x : dict of Column
         Values for the names of ``lean_inputs``. [SI]
     cut : float
         Height of the cut. [m]
@@ -105,11 +108,11 @@ def weigh(tree: TreeInput) -> TreeResult:
     """
     inputs = uncertain(tree) | lean_inputs(tree, 0.0)
 
-    def model(x: dict[str, float]) -> tuple[float, ...]:
+    def model(x: dict[str, Column]) -> tuple[Column, ...]:
         body = body_above(tree, x, 0.0)
         north, east = cg_offsets(body, x, 0.0)
-        top = x["height"] * math.hypot(x["lean_along"], x["lean_across"])
-        return body.mass, body.stem_mass, body.crown_mass, body.cg_height, math.hypot(north, east), top, north, east
+        top = x["height"] * np.hypot(x["lean_along"], x["lean_across"])
+        return body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top, north, east
 
     s = spread(model, inputs)
 
