@@ -10,6 +10,7 @@ import tempfile
 import time
 from dataclasses import replace
 from pathlib import Path
+from urllib.parse import urlencode
 
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
@@ -64,7 +65,7 @@ def web():
 
     def drag(i):
         move = {"handle": "depth", "x": 250 + i % 30, "y": 100, "frame": "200,165,260"}
-        answer = client.post(base + "fell/", data | move)
+        answer = client.post(base + "fell/", urlencode(data | move), "application/x-www-form-urlencoded")
         assert answer.json()["fragments"], answer.content[:300]
 
     print(f"drag to new numbers, Django     {median_ms(drag, 100):7.2f} ms   (wanted: 40)")

@@ -73,6 +73,7 @@ TEMPLATES = [
         },
     },
 ]
+AUTHENTICATION_BACKENDS = ["apps.crews.backend.CrewBackend"]
 FORM_RENDERER = "cantrel.forms.FieldBookRenderer"
 DATABASES = {
     "default": {

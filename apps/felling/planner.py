@@ -4,6 +4,7 @@ from django.db import transaction
 
 from apps.felling.models import FellingPlan
 from apps.jobs.planner import degrees, normal_bearing, site_entry
+from apps.survey.planner import measured_entry
 from apps.survey.planner import tree_entry as surveyed
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
@@ -25,7 +26,7 @@ def plan_for(tree):
     try:
         return tree.felling
     except FellingPlan.DoesNotExist:
-        core, _, _ = tree_of(surveyed(tree))
+        core, _, _ = tree_of(measured_entry(tree))
         cuts = suggest_cuts(core)
         plan = FellingPlan(tree=tree, stump=cuts.stump, depth=cuts.depth, opening=cuts.opening, hinge=cuts.hinge)
         plan.rise, plan.lay = cuts.rise, tree.lean_azimuth
@@ -59,7 +60,7 @@ def tree_entry(tree, plan=None):
 
 def scene(tree):
     """The core's tree and site; read once where several plans for it are evaluated."""
-    entry = surveyed(tree)
+    entry = measured_entry(tree)
     return tree_of(entry)[0], site_of(site_entry(tree.job), entry)
 
 

@@ -54,7 +54,7 @@ def _answer(request, tree, plan):
         return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
     if data.get("handle"):
         handled = _handled(data, tree, plan, seen)
-        form = FellForm(_merged(data, stored, handled, request.units), units=request.units, stored=stored)
+        form = FellForm(_merged(data, handled, request.units), units=request.units, stored=stored)
     else:
         form = FellForm(data, units=request.units, stored=stored)
     turned = []
@@ -69,8 +69,7 @@ def _answer(request, tree, plan):
     saved = data.get("save") == "1"
     if saved:
         planner.save_plan(plan)
-    shown = FellForm(units=request.units, stored=planner.values_of(plan))
-    values = {name: shown[name].value() for name in (*handled, *turned)}
+    values = {name: _typed(name, getattr(plan, name), request.units) for name in (*handled, *turned)}
     notes = {
         name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°."
         for name in turned
@@ -87,13 +86,20 @@ def _answer(request, tree, plan):
     )
 
 
-def _merged(data, stored, handled, system):
+def _merged(data, handled, system):
     """The posted form with a handle's values put in as a person would type them."""
-    form = FellForm(units=system, stored=stored | handled)
     merged = data.copy()
-    for name in handled:
-        merged[name] = str(form[name].value())
+    for name, value in handled.items():
+        merged[name] = _typed(name, value, system)
     return merged
+
+
+def _typed(name, value, system):
+    """A value as a person would type it into its field."""
+    dimension = getattr(FellForm.base_fields[name], "dimension", None)
+    if value is None:
+        return ""
+    return quantities.typed(value, dimension, system) if dimension else str(value)
 
 
 def _handled(data, tree, plan, seen=None):
@@ -185,7 +191,7 @@ def lay(request, job_id, tree_id):
     stored = planner.values_of(plan)
     handled = _handled(request.POST, tree, plan) if request.POST.get("handle") in ("lay", "anchor") else {}
     form = FellForm(
-        _merged(_stored_as_typed(stored, request), stored, handled, request.units), units=request.units, stored=stored
+        _merged(_stored_as_typed(stored, request), handled, request.units), units=request.units, stored=stored
     )
     turned = []
     done = form.run(partial(_turn, tree, plan, turned, handled))

@@ -33,17 +33,19 @@ def answer_entry(answer):
     return {k: getattr(answer, k) for k in keys} | height
 
 
+def measured_entry(tree):
+    """The document's tree with its readings: all its body is computed from."""
+    return five_numbers(tree) | {"readings": [reading_entry(r) for r in tree.readings.all()]}
+
+
 def tree_entry(tree):
     """The document's tree with its readings and walk-up."""
-    return five_numbers(tree) | {
-        "readings": [reading_entry(r) for r in tree.readings.all()],
-        "walk_up": [answer_entry(a) for a in tree.answers.order_by("pk")],
-    }
+    return measured_entry(tree) | {"walk_up": [answer_entry(a) for a in tree.answers.order_by("pk")]}
 
 
 def standing(tree):
     """The core's tree, its result, and the combined diameter and height."""
-    core, diameter, height = tree_of(tree_entry(tree))
+    core, diameter, height = tree_of(measured_entry(tree))
     return core, weigh(core), diameter, height
 
 

@@ -13,7 +13,7 @@
     const data = new FormData(form);
     Object.entries(extra).forEach(([key, value]) => data.set(key, value));
     if (save && !previewOnly) data.set("save", "1");
-    return data;
+    return new URLSearchParams(data);
   };
 
   async function send(extra = {}, save = false) {
