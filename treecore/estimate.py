@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 import numpy as np
+from numpy.typing import NDArray
 
 from treecore.errors import Column, OutOfRange
 
@@ -156,26 +157,60 @@ def spread(
     """
     loose = [name for name, estimate in inputs.items() if estimate.low != estimate.high]
     rows = 2 * len(loose) + 1
-    results = model(_moves(inputs, loose, rows))
-    table = np.empty((len(results), rows))
+    results = model(moves(inputs, loose))
+    table = np.empty((rows, len(results)))
     for i, column in enumerate(results):
-        table[i] = column
-    base = table[:, 0]
-    swings = table[:, 1:] - base[:, None]
-    down, up = swings[:, : len(loose)], swings[:, len(loose) :]
-    rise = np.maximum(np.maximum(down, up), 0.0)
-    fall = np.minimum(np.minimum(down, up), 0.0)
+        table[:, i] = column
+    base = table[0]
+    fall, rise = swings(table)
     width = rise - fall
-    widest = [loose[i] if top > 0.0 else "" for i, top in zip(width.argmax(axis=1), width.max(axis=1), strict=True)]
-    low = base - np.sqrt(np.einsum("ij,ij->i", fall, fall))
-    high = base + np.sqrt(np.einsum("ij,ij->i", rise, rise))
+    widest = [loose[i] if top > 0.0 else "" for i, top in zip(width.argmax(axis=0), width.max(axis=0), strict=True)]
+    low, high = base - root_sum(fall), base + root_sum(rise)
     return Spread(tuple(base.tolist()), tuple(low.tolist()), tuple(high.tolist()), tuple(widest))
 
 
-def _moves(inputs: dict[str, Estimate], loose: list[str], rows: int) -> dict[str, Column]:
-    """Lay out the moves: row 0 the central values, then each loose input at its low end, then each at its high."""
-    block = np.empty((len(loose), rows))
+def swings(table: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Fall and rise of results under each move, one row per input: none above, none below nothing.
+
+    Parameters
+    ----------
+    table : array
+        One row per move in the order of ``moves``, one column per result.
+
+    References
+    ----------
+    docs/methods.md, intervals (1).
+    """
+    base, n = table[0], (len(table) - 1) // 2
+    away = table[1:] - base
+    low, high = away[:n], away[n:]
+    return np.minimum(np.minimum(low, high), 0.0), np.maximum(np.maximum(low, high), 0.0)
+
+
+def root_sum(rows: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Root of the summed squares of each column.
+
+    Parameters
+    ----------
+    rows : array
+        One row per input.
+    """
+    found: NDArray[np.float64] = np.sqrt(np.einsum("ij,ij->j", rows, rows))
+    return found
+
+
+def moves(inputs: dict[str, Estimate], loose: list[str]) -> dict[str, Column]:
+    """Lay out the moves: first the central values, then each loose input at its low end, then each at its high.
+
+    Parameters
+    ----------
+    inputs : dict of Estimate
+        By name. [SI]
+    loose : list of str
+        Names of those to be moved; the others stay numbers.
+    """
     columns: dict[str, Column] = {name: estimate.value for name, estimate in inputs.items()}
+    block = np.empty((len(loose), 2 * len(loose) + 1))
     for i, name in enumerate(loose):
         estimate = inputs[name]
         column = block[i]

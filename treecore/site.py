@@ -183,10 +183,7 @@ def swept(site: Site, azimuth: float, scatter: float, tree: Silhouette) -> Polyg
     right = lying(site, azimuth + scatter, tree)
     left = lying(site, azimuth - scatter, tree)
     half = len(right) // 2
-    arc = [
-        place(site, azimuth + scatter * part, tree.length, tree.aside)
-        for part in (0.75, 0.5, 0.25, 0.0, -0.25, -0.5, -0.75)
-    ]
+    arc = [place(site, azimuth + scatter * part, tree.length, tree.aside) for part in (0.5, 0.0, -0.5)]
     shape = _polygon([*right[:half], *arc, *left[half:]])
     return shape if shape.is_valid else shape.buffer(0)
 

@@ -46,6 +46,10 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
         METRIC: Unit("kN·m", 1000.0, 1, ("knm", "kn·m")),
         US: Unit("ft·lbf", FOOT * POUND_FORCE, 0, ("ft·lbf", "ftlbf")),
     },
+    "inertia": {METRIC: Unit("t·m²", 1000.0, 1), US: Unit("ton·ft²", 2000.0 * POUND * FOOT**2, 0)},
+    "line_mass": {METRIC: Unit("kg/m", 1.0, 0, ("kg/m",)), US: Unit("lb/ft", POUND / FOOT, 0, ("lb/ft",))},
+    "stiffness": {METRIC: Unit("GPa", 1e9, 1, ("gpa",)), US: Unit("Mpsi", 1e6 * POUND_FORCE / INCH**2, 2, ("mpsi",))},
+    "voltage": {METRIC: Unit("kV", 1000.0, 1, ("kv",)), US: Unit("kV", 1000.0, 1, ("kv",))},
     "angle": {METRIC: _DEG, US: _DEG},
     "fine_angle": {METRIC: Unit("°", _DEGREE, 1, _DEG.words), US: Unit("°", _DEGREE, 1, _DEG.words)},
     "speed": {METRIC: Unit("m/s", 1.0, 1, ("m/s",)), US: Unit("mph", 0.44704, 0, ("mph",))},
@@ -63,7 +67,7 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
     "ratio": {METRIC: Unit("", 1.0, 2), US: Unit("", 1.0, 2)},
 }
 SI_UNITS = {
-    "length": "m", "offset": "m", "girth": "m", "cut": "m", "mass": "kg", "force": "N", "moment": "N·m", "angle": "rad",
+    "length": "m", "offset": "m", "girth": "m", "cut": "m", "mass": "kg", "force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V", "angle": "rad",
     "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "area": "m2", "share": "1", "count": "1",
     "ratio": "1",
 }  # fmt: skip

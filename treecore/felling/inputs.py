@@ -12,7 +12,6 @@ from treecore.felling.notch import Cuts
 from treecore.schools import school
 from treecore.site import Site
 from treecore.tree.body import TreeInput
-from treecore.tree.stem import Stem
 
 WIND_RANGE = (0.0, 30.0)
 
@@ -99,7 +98,7 @@ class Point(NamedTuple):
     top_aside: float
 
 
-def default_diameter(tree: TreeInput, stump: float) -> float:
+def default_diameter(tree: TreeInput, stump: float, azimuth: float | None = None) -> float:
     """Stem diameter at a cut by the taper curve, where it was not measured [m].
 
     Parameters
@@ -108,6 +107,8 @@ def default_diameter(tree: TreeInput, stump: float) -> float:
         The tree.
     stump : float
         Height of the cut above the ground. [m]
+    azimuth : float, optional
+        Bearing along which an oval stem is measured; None for its mean. [rad]
 
     Raises
     ------
@@ -116,7 +117,8 @@ def default_diameter(tree: TreeInput, stump: float) -> float:
 
     References
     ----------
-    Ormerod (1973), without butt swell.
+    Ormerod (1973, 1986); an oval stem keeps its shape.
     """
     between("stump", stump, 0.0, 3.0, "a felling cut is made standing on the ground, at most 3 m up", "cut")
-    return Stem(tree.diameter.value, tree.height.value, tree.group.taper.value, tree.breast_height).diameter_at(stump)
+    mean = tree.stem.diameter_at(stump)
+    return mean if azimuth is None else mean * tree.width_along(azimuth) / tree.diameter.value

@@ -109,10 +109,10 @@ def _point(plan: FellingInput, fixed: _Fixed, x: dict[str, Column]) -> tuple[Col
     cuts = plan.cuts
     pivot, lever, count = fixed.pivot, fixed.lever, fixed.wedges
     body = body_above(plan.tree, x, cuts.stump)
-    ahead, aside = cg_offsets(body, x, cuts.stump)
+    ahead, aside = cg_offsets(body, x, cuts.stump, plan.lay)
     lever_up = body.cg_height - cuts.stump
     back, weight = pivot - ahead, body.mass * GRAVITY
-    wind = wind_force(body.wind_area, plan.wind, x["drag"]) * (body.crown_cg - cuts.stump)
+    wind = wind_force(body.wind_area, plan.wind, x["drag"]) * (body.wind_height - cuts.stump)
     wind_along, wind_across = wind * fixed.downwind, wind * fixed.crosswind
     pull_along, pull_across = _pulled(plan, pivot, x)
     strength = x["mor"]

@@ -187,14 +187,16 @@ def felling_of(entry: Entry, tree: TreeInput, site: Site) -> FellingInput:
         Naming the quantity.
     """
     stump = float(entry.get("stump_m", STUMP))
-    across = entry.get("across_m") or default_diameter(tree, stump)
+    lay = _deg(entry, "lay_deg")
+    across = entry.get("across_m") or default_diameter(tree, stump, lay + math.pi / 2.0)
+    along = entry.get("along_m") or (float(across) if entry.get("across_m") else default_diameter(tree, stump, lay))
     wedges, pull = entry.get("wedges", {}), entry.get("pull")
     return FellingInput(
         tree=tree,
         site=site,
-        lay=_deg(entry, "lay_deg"),
+        lay=lay,
         cuts=Cuts(
-            along=float(entry.get("along_m") or across),
+            along=float(along),
             across=float(across),
             stump=stump,
             depth=float(entry["depth_m"]),

@@ -136,7 +136,10 @@ class Gates(TestCase):
 class Tables(TestCase):
     def test_every_figure_has_a_source_and_recalled_ones_are_wide(self):
         for row in species_table().values():
-            for estimate, source in ((row.density, row.density_source), (row.mor, row.strength_source)):
+            for estimate, source in (
+                (row.density, row.density_source),
+                *((getattr(row, n), row.sources[n]) for n in ("mor", "moe", "compression", "shear")),
+            ):
                 self.assertTrue(source, row.key)
                 if "recalled" in source:
                     self.assertGreaterEqual((estimate.high - estimate.low) / estimate.value, 0.2, row.key)

@@ -1,31 +1,36 @@
-"""The whole tree from five numbers: mass, balance and wind area. Issue-sized crown model: one mass on a leaning axis."""
+"""The whole tree as a body: stem, cavities, measured limbs and what is left of the assumed crown."""
 
 from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable, all_between, between
 from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.measuring import DIAMETER_RANGE, HEIGHT_RANGE, TALL, THICK
 from treecore.schools import constant, school
 from treecore.species import Group, Species, State, find, groups, states
-from treecore.tree.stem import section
+from treecore.tree.crown import OUTLINE, SLOTS, Remainder, remainder
+from treecore.tree.limb import Limb, Placed, check_limbs, errors_of, limb_inputs, placed, projected_area, total
+from treecore.tree.stem import Cavity, DiameterPoint, Reach, Stem, reaches, side_area, sum_sections
 
 SPREAD_RANGE = (0.3, 60.0)
 LEAN_RANGE = (0.0, math.radians(60.0))
-_SHAPE_FILL = {"cone": 0.5, "oval": math.pi / 4.0}  # share of depth times spread a crown outline covers
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class TreeInput:
     """What is known of a tree. Lengths [m], angles [rad]; ``lean_azimuth`` clockwise from north.
 
     ``crown_base`` None means the group's usual share of the height. ``crown_east`` and ``crown_north`` are the plumbed
-    offset of the crown's centre from the stem's axis; None means not plumbed.
+    offset of the crown's centre from the stem's axis; None means not plumbed. ``diameter`` is the mean of an oval stem:
+    ``oval`` its diameter along ``oval_azimuth`` over the one across [-]. ``points`` are diameters at other heights,
+    ``fork`` is where leads take over from the stem. ``replaced`` are the assumed limbs that are no longer there.
     """
 
     species: str
@@ -40,6 +45,14 @@ class TreeInput:
     crown_east: float | None = None
     crown_north: float | None = None
     breast: str = "metric"
+    own: Species | None = None
+    oval: float = 1.0
+    oval_azimuth: float = 0.0
+    points: tuple[DiameterPoint, ...] = ()
+    cavities: tuple[Cavity, ...] = ()
+    fork: float | None = None
+    limbs: tuple[Limb, ...] = ()
+    replaced: frozenset[int] = frozenset()
 
     def __post_init__(self) -> None:
         """Refuse what no tree is."""
@@ -68,6 +81,58 @@ class TreeInput:
         if self.state not in states():
             raise NotSolvable("state", f"“{self.state}” is none of {', '.join(states())}")
         find(self.species)
+        between("oval", self.oval, 0.4, 2.5, "one diameter is at most two and a half times the other")
+        for cavity in self.cavities:
+            cavity.check(self.stem)
+        if self.fork is not None and not any(limb.lead for limb in self.limbs):
+            raise NotSolvable("fork", "the stem ends at the fork: add the leads that take over there")
+        check_limbs(self.limbs, self.stem)
+        if not self.replaced <= frozenset(range(SLOTS)):
+            raise NotSolvable("replaced", f"assumed limbs are numbered 0 to {SLOTS - 1}")
+
+    @cached_property
+    def stem(self) -> Stem:
+        """The stem at its central values."""
+        return Stem(
+            self.diameter.value, self.height.value, self.group.taper.value, self.breast_height, self.points, self.fork
+        )
+
+    @cached_property
+    def placed(self) -> Placed:
+        """Where the measured limbs are."""
+        return placed(self.limbs)
+
+    @cached_property
+    def limb_errors(self) -> NDArray[np.float64]:
+        """Four independent moves of the measured limbs' mass and moments. [kg], [kg·m]."""
+        centre = {name: e.value for name, e in (limb_inputs(self.group.limb_foliage) | _wood(self)).items()}
+        return errors_of(self.placed, dict(centre), foliage_carried(self))
+
+    @cached_property
+    def remainder(self) -> Remainder:
+        """What is left of the assumed crown."""
+        return remainder(self.kind.form, self.group.crown_centre.value, self.slender, self.replaced)
+
+    @property
+    def slender(self) -> float:
+        """Half the crown's spread over its depth [-]."""
+        return self.spread.value / 2.0 / (self.height.value * (1.0 - self.crown_base_share))
+
+    def width_along(self, azimuth: float) -> float:
+        """Stem diameter at breast height along a bearing [m].
+
+        Parameters
+        ----------
+        azimuth : float
+            Bearing. [rad]
+
+        References
+        ----------
+        Width of an ellipse seen from a side: root of the summed squares of its turned axes.
+        """
+        first = self.diameter.value * math.sqrt(self.oval)
+        turn = azimuth - self.oval_azimuth
+        return math.hypot(first * math.cos(turn), first / self.oval * math.sin(turn))
 
     @property
     def breast_height(self) -> float:
@@ -76,8 +141,8 @@ class TreeInput:
 
     @property
     def kind(self) -> Species:
-        """The species' row."""
-        return find(self.species)
+        """The species' row, or the yard's own."""
+        return self.own or find(self.species)
 
     @property
     def group(self) -> Group:
@@ -178,14 +243,22 @@ def crown_ratio(group: Group, diameter: Column, foliage: float) -> Column:
 
 
 class Body(NamedTuple):
-    """Masses [kg], heights above the ground [m] and wind area [m2] of the tree above a cut."""
+    """The tree above a cut: masses [kg], heights above the ground [m], offsets from the leaning axis [m].
+
+    ``assumed`` is the mass of the assumed crown, part of ``crown_mass``; wind area [m2]; ``inertia`` about a level axis
+    through the cut [kg·m2].
+    """
 
     mass: Column
     stem_mass: Column
     crown_mass: Column
+    assumed: Column
     cg_height: Column
-    crown_cg: Column
+    east: Column
+    north: Column
     wind_area: Column
+    wind_height: Column
+    inertia: Column
 
 
 def relative_spread(tree: TreeInput) -> Estimate:
@@ -207,18 +280,44 @@ def uncertain(tree: TreeInput) -> dict[str, Estimate]:
     tree : TreeInput
         The tree.
     """
-    state, group = tree.condition, tree.group
+    group = tree.group
     known = tree.crown_base is not None
     base = tree.crown_base_share
-    return {
+    inputs = _wood(tree) | {
         "diameter": tree.diameter,
         "height": tree.height,
-        "density": product(product(tree.kind.density, state.density), constant("swelling")),
         "taper": group.taper,
         "crown_scale": product(group.crown_scale, relative_spread(tree)),
         "crown_centre": group.crown_centre,
         "crown_base": exactly(base) if known else Estimate(base, 0.5 * base, min(1.6 * base, 0.9), Kind.ASSUMED),
+        "wind_share": wind_share(tree),
     }
+    if tree.points:
+        inputs["upper"] = constant("upper_diameter")
+    if tree.cavities:
+        inputs |= {"cavity": constant("cavity"), "decay_lost": constant("decay_lost")}
+    if tree.limbs:
+        inputs |= limb_inputs(group.limb_foliage) | {"limb_width": constant("limb_width")}
+        inputs |= {name: Estimate(0.0, -1.0, 1.0, Kind.ESTIMATED) for name in _ERRORS}
+    return inputs
+
+
+_ERRORS = ("limbs_1", "limbs_2", "limbs_3", "limbs_4")
+
+
+def _wood(tree: TreeInput) -> dict[str, Estimate]:
+    return {"density": product(product(tree.kind.density, tree.condition.density), constant("swelling"))}
+
+
+def wind_share(tree: TreeInput) -> Estimate:
+    """Share of the crown's outline the wind feels in this state [-].
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree; an evergreen stays closed in winter.
+    """
+    return exactly(1.0, Kind.ASSUMED) if tree.state == "bare" and tree.group.leaf_on else tree.condition.wind
 
 
 def foliage_carried(tree: TreeInput) -> float:
@@ -233,7 +332,7 @@ def foliage_carried(tree: TreeInput) -> float:
 
 
 def body_above(tree: TreeInput, x: dict[str, Column], cut: float) -> Body:
-    """Body above a level cut; docs/methods.md, crown (2) to (4).
+    """Body above a level cut; docs/methods.md, crown (2) to (7).
 
     Parameters
     ----------
@@ -242,7 +341,7 @@ def body_above(tree: TreeInput, x: dict[str, Column], cut: float) -> Body:
     x : dict of Column
         Values for each name of ``uncertain``. [SI]
     cut : float
-        Height of the cut above the ground; the crown counts whole. [m]
+        Height of the cut above the ground; the assumed crown counts whole, measured limbs from the cut up. [m]
 
     Raises
     ------
@@ -253,19 +352,118 @@ def body_above(tree: TreeInput, x: dict[str, Column], cut: float) -> Body:
     ----------
     Stem: Ormerod (1973). Crown share: Jenkins et al. (2003), scaled by spread (own assumption).
     """
-    group, height, breast = tree.group, x["height"], tree.breast_height
+    height, breast = x["height"], tree.breast_height
     all_between("height", height, 2.0 * breast, HEIGHT_RANGE[1], "the taper curve needs twice breast height", "length")
     between("stump", cut, 0.0, float(np.min(height)), "inside the stem", "cut")
-    shape = (x["diameter"], height, x["taper"], breast)
-    wood = x["density"]
-    whole = section(*shape, 0.0, height)[0] * wood
-    volume, moment = section(*shape, cut, height)
+    stem = _stem_above(tree, x, cut)
+    crown = _assumed(tree, x, cut)
+    limbs = _limbs_above(tree, x, cut)
+    parts = (stem, crown, limbs)
+    mass = stem.mass + crown.mass + limbs.mass
+    area, lever = _wind(tree, x, cut)
+    return Body(
+        mass,
+        stem.mass,
+        crown.mass + limbs.mass,
+        crown.mass,
+        sum(p.up for p in parts) / mass,  # (4)
+        (crown.east + limbs.east) / mass,
+        (crown.north + limbs.north) / mass,
+        area,
+        lever / area,
+        sum(p.second for p in parts),  # (7)
+    )
+
+
+class _Part(NamedTuple):
+    """Mass [kg], first moments [kg·m], and second moment about the cut [kg·m2]."""
+
+    mass: Column
+    up: Column
+    east: Column
+    north: Column
+    second: Column
+
+
+_NOTHING = _Part(0.0, 0.0, 0.0, 0.0, 0.0)
+
+
+def _reaches(tree: TreeInput, x: dict[str, Column], top: Column) -> tuple[Reach, ...]:
+    points = tuple((p.height, p.diameter * x["upper"]) for p in tree.points)
+    return reaches(x["diameter"], x["height"], x["taper"], tree.breast_height, points, top)
+
+
+def _stem_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
+    """Stem between the cut and its top, less what is rotten or hollow; docs/methods.md, stem (2) to (5), (7)."""
+    height, wood = x["height"], x["density"]
+    volume, moment, second = stem_between(tree, x, cut, height if tree.fork is None else np.minimum(height, tree.fork))
+    about_cut = second - 2.0 * cut * moment + cut**2 * volume
+    return _Part(volume * wood, moment * wood, 0.0, 0.0, about_cut * wood)
+
+
+def stem_between(tree: TreeInput, x: dict[str, Column], cut: Column, top: Column) -> tuple[Column, Column, Column]:
+    """Volume [m3], first [m4] and second moment [m5] of the wood between two cuts; docs/methods.md, stem (2) to (7).
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    x : dict of Column
+        Values for the names of ``uncertain`` that decide the stem. [SI]
+    cut, top : Column
+        The cuts, above the ground. [m]
+
+    References
+    ----------
+    Ormerod (1973, 1986); a cavity is a cylinder taken out.
+    """
+    volume, moment, second = sum_sections(_reaches(tree, x, top), x["height"], cut, top)
+    for cavity in tree.cavities:
+        low, high = (np.clip(end, cut, top) for end in (cavity.low, cavity.high))
+        share = x["decay_lost"] if cavity.decayed else 1.0
+        lost = math.pi / 4.0 * (cavity.across * x["cavity"]) ** 2 * share  # (7)
+        volume = volume - lost * (high - low)
+        moment = moment - lost * (high**2 - low**2) / 2.0
+        second = second - lost * (high**3 - low**3) / 3.0
+    return volume, moment, second
+
+
+def _assumed(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
+    """What is left of the assumed crown; docs/methods.md, crown (2), (3), (6)."""
+    left = tree.remainder
+    if left.share == 0.0:
+        return _NOTHING
+    group, height = tree.group, x["height"]
+    whole = sum_sections(_reaches(tree, x, height), height, 0.0, height)[0] * x["density"]
     usual = group.spread_per_diameter * x["diameter"]
     ratio = crown_ratio(group, x["diameter"], foliage_carried(tree))
-    crown = whole * ratio * x["crown_scale"] * tree.spread.value / usual  # (2)
-    depth = height * (1.0 - x["crown_base"])
-    crown_cg = height - depth * (1.0 - x["crown_centre"])  # (3)
-    mass = volume * wood + crown
-    cg = (moment * wood + crown * crown_cg) / mass  # (4)
-    area = tree.spread.value * depth * _SHAPE_FILL[tree.kind.form]
-    return Body(mass, volume * wood, crown, cg, crown_cg, area)
+    mass = left.share * whole * ratio * x["crown_scale"] * tree.spread.value / usual  # (2)
+    depth, half = height * (1.0 - x["crown_base"]), tree.spread.value / 2.0
+    up = height - depth * (1.0 - x["crown_centre"] - left.rise)  # (3)
+    second = mass * ((up - cut) ** 2 + left.spread2 * depth**2 + left.reach2 * half**2 / 2.0)
+    return _Part(mass, mass * up, mass * half * left.east, mass * half * left.north, second)
+
+
+def _limbs_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
+    """Measured limbs whose union stands above the cut; docs/methods.md, limb (1) to (4)."""
+    if not tree.limbs:
+        return _NOTHING
+    limbs = total(tree.placed, x, foliage_carried(tree), cut)
+    moved = np.column_stack([np.broadcast_to(x[name], np.shape(limbs.mass)) for name in _ERRORS]) @ tree.limb_errors
+    mass, up = limbs.mass + moved[:, 0], limbs.up + moved[:, 3]
+    second = limbs.second - 2.0 * cut * limbs.up + cut**2 * limbs.mass
+    return _Part(mass, up, limbs.east + moved[:, 1], limbs.north + moved[:, 2], second)
+
+
+def _wind(tree: TreeInput, x: dict[str, Column], cut: float) -> tuple[Column, Column]:
+    """Area the wind meets above the cut [m2], and its moment about the ground [m3]; docs/methods.md, wind (1) to (3)."""
+    height, depth = x["height"], x["height"] * (1.0 - x["crown_base"])
+    foot = np.maximum(height - depth, cut)
+    area, lever = side_area(_reaches(tree, x, foot), height, cut, foot)  # (1)
+    fill, middle = OUTLINE[tree.kind.form]
+    crown = tree.spread.value * depth * fill * tree.remainder.share * x["wind_share"]
+    area, lever = area + crown, lever + crown * (height - depth * (1.0 - middle))  # (2)
+    if tree.limbs:
+        more, high = projected_area(tree.placed, foliage_carried(tree), x["wind_share"], x["limb_width"])
+        area, lever = area + more, lever + high  # (3)
+    return area, lever

@@ -11,7 +11,7 @@ from treecore.errors import Column
 from treecore.estimate import Estimate, Kind, spread
 from treecore.figures import Figure, Term
 from treecore.schools import constant
-from treecore.tree.body import Body, TreeInput, body_above, uncertain
+from treecore.tree.body import Body, TreeInput, body_above, crown_ratio, foliage_carried, uncertain, wind_share
 from treecore.tree.stem import Stem
 
 
@@ -25,6 +25,9 @@ class TreeResult:
     cg_height: Figure
     cg_offset: Figure
     top_offset: Figure
+    inertia: Figure
+    wind_area: Figure
+    wind_height: Figure
     east: Estimate
     north: Estimate
     crown_base: float
@@ -33,7 +36,10 @@ class TreeResult:
     @property
     def figures(self) -> tuple[Figure, ...]:
         """Every figure in reading order."""
-        return (self.mass, self.stem_mass, self.crown_mass, self.cg_height, self.cg_offset, self.top_offset)
+        return (
+            self.mass, self.stem_mass, self.crown_mass, self.cg_height, self.cg_offset, self.top_offset, self.inertia,
+            self.wind_area, self.wind_height,
+        )  # fmt: skip
 
 
 def lean_inputs(tree: TreeInput, azimuth: float) -> dict[str, Estimate]:
@@ -70,7 +76,7 @@ def lean_inputs(tree: TreeInput, azimuth: float) -> dict[str, Estimate]:
     }
 
 
-def cg_offsets(body: Body, x: dict[str, Column], cut: float) -> tuple[Column, Column]:
+def cg_offsets(body: Body, x: dict[str, Column], cut: float, azimuth: float) -> tuple[Column, Column]:
     """Offset of the CG from the stem's centre at the cut, along and across [m]; docs/methods.md, crown (5).
 
     Parameters
@@ -81,15 +87,18 @@ def cg_offsets(body: Body, x: dict[str, Column], cut: float) -> tuple[Column, Co
         Values for the names of ``lean_inputs``. [SI]
     cut : float
         Height of the cut. [m]
+    azimuth : float
+        Bearing ``along`` points to, as given to ``lean_inputs``. [rad]
 
     References
     ----------
     First moments about the cut's centre.
     """
-    lever, share = body.cg_height - cut, body.crown_mass / body.mass
+    lever, share = body.cg_height - cut, body.assumed / body.mass
+    s, c = math.sin(azimuth), math.cos(azimuth)
     return (
-        lever * x["lean_along"] + share * x["crown_along"],
-        lever * x["lean_across"] + share * x["crown_across"],
+        lever * x["lean_along"] + share * x["crown_along"] + body.north * c + body.east * s,
+        lever * x["lean_across"] + share * x["crown_across"] + body.east * c - body.north * s,
     )  # (5)
 
 
@@ -110,14 +119,17 @@ def weigh(tree: TreeInput) -> TreeResult:
 
     def model(x: dict[str, Column]) -> tuple[Column, ...]:
         body = body_above(tree, x, 0.0)
-        north, east = cg_offsets(body, x, 0.0)
+        north, east = cg_offsets(body, x, 0.0, 0.0)
         top = x["height"] * np.hypot(x["lean_along"], x["lean_across"])
-        return body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top, north, east
+        return (
+            body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top,
+            body.inertia, body.wind_area, body.wind_height, north, east,
+        )  # fmt: skip
 
     s = spread(model, inputs)
 
     def est(i: int, kind: Kind = Kind.ESTIMATED) -> Estimate:
-        low = s.low[i] if i > 5 else max(s.low[i], 0.0)
+        low = s.low[i] if i > 8 else max(s.low[i], 0.0)
         return Estimate(s.values[i], low, s.high[i], kind)
 
     terms = _terms(tree, s.values)
@@ -135,19 +147,21 @@ def weigh(tree: TreeInput) -> TreeResult:
             widest=s.widest[i],
         )
 
-    stem = Stem(tree.diameter.value, tree.height.value, tree.group.taper.value, tree.breast_height)
     curve = f"Stem: Ormerod 1973, docs/methods.md stem (2). Density: {tree.kind.density_source}."
     return TreeResult(
         mass=figure(0, "mass", "Whole tree", "mass", "m = m_s + m_c", "m_s m_c", curve),
         stem_mass=figure(1, "stem_mass", "Stem", "mass", "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−1.3 m))^p", "rho D H p", curve),
-        crown_mass=figure(2, "crown_mass", "Crown", "mass", "m_c = m_s · ratio · spread / usual spread", "m_s c S Su", tree.group.source),
+        crown_mass=figure(2, "crown_mass", "Crown", "mass", "m_c = m_s · ratio · spread / usual spread · share still assumed + measured limbs", "m_s c S Su n", tree.group.source),
         cg_height=figure(3, "cg_height", "Balance (CG) height", "length", "z = (m_s·z_s + m_c·z_c) / m", "m_s m_c", "First moments; docs/methods.md crown (4)"),
         cg_offset=figure(4, "cg_offset", "Balance (CG) off the foot", "offset", "e = z · tan(lean) + m_c/m · crown offset", "z L m_c", "First moments; docs/methods.md crown (5)"),
         top_offset=figure(5, "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"),
-        north=est(6),
-        east=est(7),
+        inertia=figure(6, "inertia", "Inertia about the foot", "inertia", "I = ∫ z² dm, and half the crown’s width squared", "m z", "Second moments; docs/methods.md crown (7)"),
+        wind_area=figure(7, "wind_area", "Wind area", "area", "A = stem below the crown + outline · share felt", "S depth w", "docs/methods.md wind (1) to (3)"),
+        wind_height=figure(8, "wind_height", "Middle of the wind area", "length", "z_w, first moment of the area", "S depth w", "docs/methods.md wind (1) to (3)"),
+        north=est(9),
+        east=est(10),
         crown_base=tree.crown_base_share * tree.height.value,
-        stem=stem,
+        stem=tree.stem,
     )  # fmt: skip
 
 
@@ -162,7 +176,11 @@ def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
         "m_s": Term("m_s", "stem", values[1], "mass"),
         "m_c": Term("m_c", "crown", values[2], "mass"),
         "c": Term("ratio", "crown over stem, published, with the group's scale",
-                  values[2] / values[1] * group.spread_per_diameter * tree.diameter.value / tree.spread.value, "ratio"),
+                  float(crown_ratio(group, tree.diameter.value, foliage_carried(tree))) * group.crown_scale.value, "ratio"),
+        "n": Term("share", "of the crown still assumed; the rest are measured limbs", tree.remainder.share, "share"),
+        "m": Term("m", "whole tree", values[0], "mass"),
+        "depth": Term("depth", "of the crown", tree.height.value * (1.0 - tree.crown_base_share), "length"),
+        "w": Term("share felt", "of the outline in this state", wind_share(tree).value, "ratio"),
         "S": Term("spread", "crown spread", tree.spread.value, "length"),
         "Su": Term("usual spread", "for this diameter", group.spread_per_diameter * tree.diameter.value, "length"),
         "z": Term("z", "CG height", values[3], "length"),

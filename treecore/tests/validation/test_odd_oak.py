@@ -36,10 +36,12 @@ DOCUMENT = {
 
 def stem():
     """Volume above the ground and above the cut, and its moment, by the trapezoid rule; Ormerod's curve."""
-    z = np.linspace(0.0, 19.4, 400001)
-    area = math.pi / 4 * (0.913 * ((19.4 - z) / (19.4 - 1.3716)) ** 0.8) ** 2
-    above = z >= 0.62
-    return np.trapezoid(area, z), np.trapezoid(area[above], z[above]), np.trapezoid((area * z)[above], z[above])
+
+    def area(z):
+        return math.pi / 4 * (0.913 * ((19.4 - z) / (19.4 - 1.3716)) ** 0.8) ** 2
+
+    whole, above = np.linspace(0.0, 19.4, 400001), np.linspace(0.62, 19.4, 400001)
+    return np.trapezoid(area(whole), whole), np.trapezoid(area(above), above), np.trapezoid(area(above) * above, above)
 
 
 def crown(whole):
@@ -66,7 +68,12 @@ def by_hand():
     f = 0.29 / 1.04
     length = 2 * 0.87 * math.sqrt(f - f * f)
     bends = 57e6 * length * 0.083**2 / 4
-    wind = 0.5 * 1.25 * 0.6 * (13.7 * depth * math.pi / 4) * 7**2 * (crown_up - 0.62)
+    # Leafless outline, felt to 45 %, round its middle; and the bare stem below the crown.
+    z = np.linspace(0.62, 6.1, 400001)
+    thick = 0.913 * ((19.4 - z) / (19.4 - 1.3716)) ** 0.8
+    outline = 13.7 * depth * math.pi / 4 * 0.45
+    area_moment = outline * (6.1 + depth / 2 - 0.62) + np.trapezoid(thick * (z - 0.62), z)
+    wind = 0.5 * 1.25 * 0.6 * 7**2 * area_moment
     wind_along, wind_across = (wind * g(math.radians(40 + 180 - 331)) for g in (math.cos, math.sin))
     tie = np.array([along * 9.08 - pivot, across * 9.08, 9.08])
     off = math.radians(352 - 331)

@@ -1,0 +1,456 @@
+"""Limbs and leads: where they are, what they weigh, where they balance."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from treecore.errors import Column, NotSolvable, between
+from treecore.estimate import Estimate, Kind, moves, root_sum, swings
+from treecore.schools import constant
+from treecore.tree.stem import Stem
+
+Array = NDArray[np.float64]
+FOLIAGE = {"full": 1.0, "thin": 0.5, "none": 0.0}  # share of the usual foliage; full is the reference
+UNIONS = ("sound", "included bark", "decayed", "cracked")
+LENGTH_RANGE, DIAMETER_RANGE = (0.1, 60.0), (0.005, 5.0)
+RISE_RANGE = (-math.pi / 2.0, math.pi / 2.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Limb:
+    """A limb or lead as a straight, tapering axis with side wood and foliage. Lengths [m], angles [rad].
+
+    ``parent`` is empty for the stem, ``at`` then the union's height above the ground; else it names a limb or lead, and
+    ``at`` is measured along that from its own union. ``rise`` is above level, ``azimuth`` clockwise from north.
+    """
+
+    name: str
+    at: float
+    azimuth: float
+    rise: float
+    length: float
+    diameter: float
+    parent: str = ""
+    foliage: str = "full"
+    dead: bool = False
+    union: str = "sound"
+    lead: bool = False
+    kind: Kind = Kind.ESTIMATED
+
+    def __post_init__(self) -> None:
+        """Refuse what no limb is; the error names the limb."""
+        at = f"limb {self.name} "
+        between(at + "length", self.length, *LENGTH_RANGE, "limbs are 0.1 to 60 m long", "length")
+        between(at + "diameter", self.diameter, *DIAMETER_RANGE, "limbs are 0.5 cm to 5 m thick", "girth")
+        between(at + "rise", self.rise, *RISE_RANGE, "from hanging to upright", "angle")
+        between(at + "azimuth", self.azimuth, 0.0, math.tau, "a bearing clockwise from north", "angle")
+        between(at + "at", self.at, 0.0, 130.0, "a union lies on the tree", "length")
+        for field, value, words in (("foliage", self.foliage, tuple(FOLIAGE)), ("union", self.union, UNIONS)):
+            if value not in words:
+                raise NotSolvable(at + field, f"“{value}” is none of {', '.join(words)}")
+        if not self.name.strip():
+            raise NotSolvable("limb name", "a limb needs a name to be talked about")
+
+
+class Placed(NamedTuple):
+    """Limbs as arrays, parents before their children; unions relative to the leaning axis of the stem. [m]."""
+
+    order: tuple[int, ...]
+    parent: tuple[int, ...]  # index into the arrays, -1 for the stem
+    base: Array  # (n, 3) east, north, up
+    direction: Array  # (n, 3)
+    length: Array
+    diameter: Array
+    carries: Array  # share of side wood and foliage of its own, beyond the last limb that is listed on it
+    foliage: Array
+    dead: Array
+    error: Array  # half width of the mass for measuring it [-], two standard deviations
+
+
+def check_limbs(limbs: Sequence[Limb], stem: Stem) -> None:
+    """Refuse limbs that can't be on this stem together.
+
+    Parameters
+    ----------
+    limbs : sequence of Limb
+        All of them.
+    stem : Stem
+        What they stand on. [m]
+
+    Raises
+    ------
+    NotSolvable, OutOfRange
+        Naming the limb: twice the same, no such parent, off its parent, or wider than it.
+    """
+    named: dict[str, Limb] = {}
+    for limb in limbs:
+        if limb.name in named:
+            raise NotSolvable(f"limb {limb.name}", "another limb has this name")
+        named[limb.name] = limb
+    seen: dict[tuple[str, int, int], str] = {}
+    for limb in limbs:
+        twin = seen.setdefault((limb.parent, round(limb.at / 0.02), round(math.degrees(limb.azimuth))), limb.name)
+        if twin != limb.name:
+            raise NotSolvable(f"limb {limb.name}", f"it grows from the same place the same way as “{twin}”")
+        _check_parent(limb, named, stem)
+
+
+def _check_parent(limb: Limb, named: dict[str, Limb], stem: Stem) -> None:
+    field = f"limb {limb.name} "
+    if not limb.parent:
+        between(field + "at", limb.at, 0.0, stem.top, "the union lies on the stem", "length")
+        thick, on = stem.diameter_at(min(limb.at, 0.999 * stem.height)), "the stem"
+    else:
+        parent = named.get(limb.parent)
+        if parent is None:
+            raise NotSolvable(field + "parent", f"there is no limb “{limb.parent}” for it to grow from")
+        between(field + "at", limb.at, 0.0, parent.length, f"the union lies on “{parent.name}”", "length")
+        thick, on = parent.diameter, f"“{parent.name}”"
+    if limb.lead and not limb.parent and stem.fork is not None:
+        return  # at a fork the stem ends: leads together may be wider than it
+    between(field + "diameter", limb.diameter, 0.0, thick, f"a limb is no wider than {on} where it grows", "girth")
+
+
+def placed(limbs: Sequence[Limb]) -> Placed:
+    """Work out where every limb is.
+
+    Parameters
+    ----------
+    limbs : sequence of Limb
+        Already checked.
+
+    Raises
+    ------
+    NotSolvable
+        If limbs grow from each other in a circle.
+    """
+    order, generations = _parents_first(limbs)
+    rows = [limbs[i] for i in order]
+    index = {limb.name: k for k, limb in enumerate(rows)} | {"": -1}
+    parent = np.array([index[limb.parent] for limb in rows], dtype=int)
+    numbers = np.array(
+        [(limb.at, limb.azimuth, limb.rise, limb.length, limb.diameter, limb.dead) for limb in rows], dtype=float
+    ).reshape(-1, 6)
+    at, azimuth, rise, length, diameter, dead = numbers.T
+    direction = np.column_stack([np.cos(rise) * np.sin(azimuth), np.cos(rise) * np.cos(azimuth), np.sin(rise)])
+    base = np.zeros((len(rows), 3))
+    base[:, 2] = np.where(parent < 0, at, 0.0)
+    for low, high in generations[1:]:
+        up = parent[low:high]
+        base[low:high] = base[up] + direction[up] * at[low:high, None]
+    last = np.zeros(len(rows))
+    np.maximum.at(last, parent[parent >= 0], at[parent >= 0])
+    allowance = {kind: constant(f"limb_{kind.value}") for kind in Kind}
+    slack = {kind: (e.high - e.low) / 2.0 for kind, e in allowance.items()}
+    return Placed(
+        tuple(order),
+        tuple(parent.tolist()),
+        base,
+        direction,
+        length,
+        diameter,
+        1.0 - last / length,
+        np.array([FOLIAGE[limb.foliage] for limb in rows]) * (1.0 - dead),
+        dead,
+        np.array([slack[limb.kind] for limb in rows]),
+    )
+
+
+def _parents_first(limbs: Sequence[Limb]) -> tuple[list[int], list[tuple[int, int]]]:
+    """Order the limbs by generation; where each generation begins and ends in that order."""
+    done: set[str] = {""}
+    order: list[int] = []
+    generations: list[tuple[int, int]] = []
+    waiting = list(range(len(limbs)))
+    while waiting:
+        ready = [i for i in waiting if limbs[i].parent in done]
+        if not ready:
+            raise NotSolvable(f"limb {limbs[waiting[0]].name} parent", "these limbs grow from each other in a circle")
+        generations.append((len(order), len(order) + len(ready)))
+        order += ready
+        waiting = [i for i in waiting if limbs[i].parent not in done]
+        done |= {limbs[i].name for i in ready}
+    return order, generations
+
+
+def limb_inputs(foliage: Estimate) -> dict[str, Estimate]:
+    """Uncertain figures all limbs share, by name, for ``treecore.estimate.spread``.
+
+    Parameters
+    ----------
+    foliage : Estimate
+        Fresh foliage per area of the limb's base in the species' group. [kg/m2]
+    """
+    names = ("limb_taper", "limb_side", "limb_side_cg", "limb_foliage_cg", "limb_dead")
+    return {name: constant(name) for name in names} | {"limb_foliage": foliage}
+
+
+def _column(value: Column) -> Array:
+    return np.atleast_1d(np.asarray(value, dtype=float))[:, None]
+
+
+def masses(limbs: Placed, x: dict[str, Column], carried: float) -> tuple[Array, Array]:
+    """Mass of every limb alone [kg], and its CG along it from the union [m]; docs/methods.md, limb (1), (2).
+
+    Parameters
+    ----------
+    limbs : Placed
+        The limbs.
+    x : dict of Column
+        ``density`` [kg/m3] and the names of ``limb_inputs``.
+    carried : float
+        Share of foliage the tree's state leaves. [-]
+
+    Returns
+    -------
+    tuple of array
+        Each (moves, limbs).
+
+    References
+    ----------
+    Axis: Ormerod (1973). Foliage: pipe model, Shinozaki et al. (1964). Side wood: own allowance.
+    """
+    q = _column(x["limb_taper"])
+    area = math.pi / 4.0 * limbs.diameter**2
+    wood = _column(x["density"]) * (1.0 + limbs.dead * (_column(x["limb_dead"]) - 1.0))
+    axis = wood * (area * limbs.length) / (2.0 * q + 1.0)
+    side = axis * _column(x["limb_side"]) * limbs.carries
+    leaves = _column(x["limb_foliage"]) * (area * limbs.foliage * limbs.carries * carried)
+    mass = axis + side + leaves  # (1)
+    moment = axis / (2.0 * q + 2.0) + side * _column(x["limb_side_cg"]) + leaves * _column(x["limb_foliage_cg"])
+    return mass, moment * limbs.length / mass  # (2)
+
+
+class Total(NamedTuple):
+    """All limbs together: mass [kg], moments east, north and up [kg·m], second moment about the ground [kg·m2]."""
+
+    mass: Column
+    east: Column
+    north: Column
+    up: Column
+    second: Column
+
+
+def total(limbs: Placed, x: dict[str, Column], carried: float, cut: float) -> Total:
+    """Sum up the limbs whose unions stand above a cut; docs/methods.md, limb (1), (2), (5).
+
+    Wood, side wood and foliage each grow with a few shared figures, so the limbs are added up before those move.
+
+    Parameters
+    ----------
+    limbs : Placed
+        The limbs.
+    x : dict of Column
+        As for ``masses``. [SI]
+    carried : float
+        Share of foliage the tree's state leaves. [-]
+    cut : float
+        Height of the cut above the ground. [m]
+
+    References
+    ----------
+    As ``masses``.
+    """
+    above = limbs.base[:, 2] >= cut
+    area = math.pi / 4.0 * limbs.diameter**2 * above
+    wood = area * limbs.length
+    dead, alive = wood * limbs.dead, wood * (1.0 - limbs.dead)
+    leaves = area * limbs.foliage * limbs.carries * carried
+    weights = np.array([alive, dead, alive * limbs.carries, dead * limbs.carries, leaves])
+    sums = weights @ _features(limbs)
+    q, shrink, density = (x[name] for name in ("limb_taper", "limb_dead", "density"))
+    axis = density / (2.0 * q + 1.0)
+    mass, first, second = 0.0, np.zeros((1, 3)), np.zeros(1)
+    for factor, at, row in (
+        (axis, 1.0 / (2.0 * q + 2.0), _column(shrink) * sums[1] + sums[0]),
+        (axis * x["limb_side"], x["limb_side_cg"], _column(shrink) * sums[3] + sums[2]),
+        (x["limb_foliage"], x["limb_foliage_cg"], sums[4][None, :]),
+    ):
+        part, f = _column(factor) * row, _column(at)
+        mass = mass + part[:, 0]  # (1)
+        first = first + part[:, 1:4] + f * part[:, 4:7]  # (2)
+        second = second + part[:, 7] + 2.0 * f[:, 0] * part[:, 8] + f[:, 0] ** 2 * part[:, 9]  # (5)
+    return Total(mass, first[:, 0], first[:, 1], first[:, 2], second)
+
+
+def _features(limbs: Placed) -> Array:
+    """Places of each limb's union and of its whole length, and their products as second moments need them."""
+    far = limbs.direction * limbs.length[:, None]
+    squares = np.array([0.5, 0.5, 1.0])  # about a level axis: height squared and half the level distance squared
+    products = [(a * b) @ squares for a, b in ((limbs.base, limbs.base), (limbs.base, far), (far, far))]
+    return np.column_stack([np.ones(len(far)), limbs.base, far, *products])
+
+
+def errors_of(limbs: Placed, x: dict[str, Column], carried: float) -> Array:
+    """Independent errors of measuring the limbs, as four moves of mass and its first moments; docs/methods.md, limb (4).
+
+    Parameters
+    ----------
+    limbs : Placed
+        The limbs.
+    x : dict of Column
+        Central values, as for ``masses``. [SI]
+    carried : float
+        Share of foliage the tree's state leaves. [-]
+
+    Returns
+    -------
+    array
+        (4, 4): each row one independent move of mass [kg] and of its moments east, north, up [kg·m].
+
+    References
+    ----------
+    Eigenvectors of the covariance: independent moves with the same variances (principal components, Jolliffe 2002).
+    """
+    mass, along = masses(limbs, x, carried)
+    at = limbs.base + limbs.direction * along[0][:, None]
+    moves = (mass[0] * limbs.error)[:, None] * np.column_stack([np.ones(len(at)), at])
+    values, vectors = np.linalg.eigh(moves.T @ moves)
+    found: Array = (vectors * np.sqrt(np.maximum(values, 0.0))).T
+    return found
+
+
+def projected_area(limbs: Placed, carried: float, bare: Column, width: Column) -> tuple[Column, Column]:
+    """Outline the wind meets on the limbs [m2], and its first moment about the ground [m3]; docs/methods.md, wind (3).
+
+    Parameters
+    ----------
+    limbs : Placed
+        The limbs.
+    carried : float
+        Share of foliage carried. [-]
+    bare : Column
+        Share of the outline a leafless limb shows. [-]
+    width : Column
+        Width of a leafy limb over its length. [-]
+
+    References
+    ----------
+    Own assumption: a leafy limb is an ellipse as long as the limb.
+    """
+    outline = math.pi / 4.0 * limbs.length**2
+    leafy = limbs.foliage * min(carried, 1.0) > 0.0
+    height = limbs.base[:, 2] + limbs.direction[:, 2] * 0.6 * limbs.length
+    full, open_ = float(outline[leafy].sum()), float(outline[~leafy].sum())
+    high, low = float((outline * height)[leafy].sum()), float((outline * height)[~leafy].sum())
+    return width * (full + bare * open_), width * (high + bare * low)  # (3)
+
+
+class LimbFigure(NamedTuple):
+    """What a person asks of one limb, with all that grows on it.
+
+    Mass [kg]; ``balance`` and ``tie`` from its cut along it [m]; ``thirds`` the trade's rule [m]; places [m].
+    """
+
+    name: str
+    mass: Estimate
+    balance: Estimate
+    thirds: float
+    tie: float
+    base: tuple[float, float, float]
+    tip: tuple[float, float, float]
+    cg: tuple[float, float, float]
+    kind: Kind
+
+
+class LimbTable(NamedTuple):
+    """All limbs weighed, each with what grows on it, as arrays in the order they were given; [kg], [m].
+
+    ``mass`` and ``balance`` have three rows: value, low, high. ``tie`` is where a tie stays on the butt side.
+    """
+
+    limbs: tuple[Limb, ...]
+    mass: Array
+    balance: Array
+    base: Array
+    tip: Array
+    cg: Array
+
+    def row(self, i: int) -> LimbFigure:
+        """Return one limb's figures.
+
+        Parameters
+        ----------
+        i : int
+            Its number in the order given.
+        """
+        limb = self.limbs[i]
+        kind = limb.kind if limb.kind is Kind.ASSUMED else Kind.ESTIMATED
+        (weight, light, heavy), (value, low, high) = self.mass[:, i].tolist(), self.balance[:, i].tolist()
+        return LimbFigure(
+            limb.name, Estimate(weight, light, heavy, kind), Estimate(value, low, high, kind),
+            constant("two_thirds").value * limb.length, low, _triple(self.base[i]), _triple(self.tip[i]),
+            _triple(self.cg[i]), limb.kind,
+        )  # fmt: skip
+
+    @property
+    def rows(self) -> tuple[LimbFigure, ...]:
+        """Every limb's figures."""
+        return tuple(self.row(i) for i in range(len(self.limbs)))
+
+
+def limb_table(limbs: Sequence[Limb], where: Placed, density: Estimate, foliage: Estimate, carried: float) -> LimbTable:
+    """Weigh every limb with all that grows on it, intervals included, all at once.
+
+    Parameters
+    ----------
+    limbs : sequence of Limb
+        Checked limbs.
+    where : Placed
+        The same, placed.
+    density : Estimate
+        Green density in the tree's state. [kg/m3]
+    foliage : Estimate
+        Fresh foliage per area of a limb's base. [kg/m2]
+    carried : float
+        Share of foliage the state leaves. [-]
+
+    References
+    ----------
+    docs/methods.md, limb (1) to (4).
+    """
+    table = limb_inputs(foliage) | {"density": density}
+    alone, along = masses(where, moves(table, list(table)), carried)
+    grown = _grown_on(where.parent)
+    mass = alone @ grown
+    at = where.base + where.direction * along[:, :, None]
+    moment = (alone[:, None, :] * at.transpose(0, 2, 1)) @ grown
+    cg = (moment / mass[:, None, :]).transpose(0, 2, 1)
+    reach = ((cg - where.base) * where.direction).sum(axis=2)  # (3)
+    own = np.sqrt(((alone[0] * where.error) ** 2) @ grown)
+    slack = constant("limb_length").high
+    heavy = _ends(mass, own)
+    far = _ends(reach, reach[0] * np.hypot(slack, 0.1 * own / mass[0]))
+    back = np.argsort(np.array(where.order, dtype=int))
+    value = reach[0]
+    balance = np.array([value, np.clip(far[0], 0.0, value), np.maximum(np.minimum(far[1], where.length), value)])
+    weight = np.array([mass[0], np.maximum(heavy[0], 0.0), heavy[1]])
+    tip = where.base + where.direction * where.length[:, None]
+    return LimbTable(tuple(limbs), weight[:, back], balance[:, back], where.base[back], tip[back], cg[0][back])
+
+
+def _grown_on(parent: tuple[int, ...]) -> Array:
+    """Matrix with a one where the row's limb is the column's limb or grows on it."""
+    n = len(parent)
+    grown = np.eye(n)
+    for k in range(n):  # parents come first
+        if parent[k] >= 0:
+            grown[k] += grown[parent[k]]
+    return grown
+
+
+def _triple(row: Array) -> tuple[float, float, float]:
+    east, north, up = row.tolist()
+    return east, north, up
+
+
+def _ends(table: Array, own: Array) -> tuple[Array, Array]:
+    """Interval ends of every limb from its moves, and its own error; swings summed in squares."""
+    fall, rise = swings(table)
+    return table[0] - np.hypot(root_sum(fall), own), table[0] + np.hypot(root_sum(rise), own)
