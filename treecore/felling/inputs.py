@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from treecore.conductor import Conductor
 from treecore.errors import between
 from treecore.felling.balance import Pull
 from treecore.felling.notch import Cuts
@@ -49,6 +50,7 @@ class FellingInput:
     wind: float = 0.0
     wind_from: float = 0.0
     zone: str = "1.5"
+    conductors: tuple[Conductor, ...] = ()
 
     def __post_init__(self) -> None:
         """Refuse what the model does not cover."""

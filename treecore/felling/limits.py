@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from treecore.conductor import clearance
 from treecore.estimate import Estimate, Kind, exactly
 from treecore.felling.inputs import FellingInput
 from treecore.schools import constant, school
@@ -25,8 +26,21 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground) -> tuple[Limit, ..
     ground : Ground
         The ground its lay needs. [m]
     """
-    parts = (_fit(ground), _escapes(ground), _hinge(plan, e), _closing(plan, e), _schools(plan, e), _wedges(plan, e))
+    parts = (
+        _lines(plan),
+        _fit(ground),
+        _escapes(ground),
+        _hinge(plan, e),
+        _closing(plan, e),
+        _schools(plan, e),
+        _wedges(plan, e),
+    )
     return tuple(limit for part in parts for limit in part)
+
+
+def _lines(plan: FellingInput) -> Iterator[Limit]:
+    for conductor in plan.conductors:
+        yield clearance(conductor, plan.tree, plan.site.tree_x, plan.site.tree_y)
 
 
 def _fit(ground: Ground) -> Iterator[Limit]:

@@ -12,8 +12,10 @@ from typing import Any
 
 import jsonschema
 
-from treecore.errors import BadDocument, CoreError
-from treecore.estimate import Estimate, Kind
+from treecore.conductor import Conductor, approaches
+from treecore.errors import BadDocument, CoreError, between
+from treecore.estimate import Estimate, Kind, times
+from treecore.features import Feature, site_with
 from treecore.felling.balance import Pull
 from treecore.felling.inputs import FellingInput, Wedges, default_diameter
 from treecore.felling.notch import Cuts
@@ -21,10 +23,14 @@ from treecore.felling.plan import FellingResult, evaluate
 from treecore.felling.suggest import STUMP
 from treecore.figures import Figure
 from treecore.hazards import Answer, Finding, Gate, gates
-from treecore.measuring import Combined, combine, read
-from treecore.site import Site, Target
+from treecore.measuring import DIAMETER_RANGE, THICK, Combined, combine, read
+from treecore.site import Site
+from treecore.species import FIGURES, WORDS, Species, own_species
 from treecore.tree.body import TreeInput, by_eye, said_measured
-from treecore.tree.weigh import TreeResult, weigh
+from treecore.tree.limb import Limb, LimbFigure
+from treecore.tree.soundness import weak_places
+from treecore.tree.stem import Cavity, DiameterPoint
+from treecore.tree.weigh import TreeResult, limb_rows, weigh
 from treecore.units import SI_UNITS
 from treecore.verdict import Limit
 
@@ -126,9 +132,15 @@ def tree_of(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
         Naming the quantity.
     """
     diameter, height = _readings(entry, "diameter"), _readings(entry, "height")
+    first = _size(entry, "diameter", diameter)
+    across = entry.get("diameter_across_m")
+    oval = 1.0 if across is None else first.value / between("diameter_across", across, *DIAMETER_RANGE, THICK, "girth")
     tree = TreeInput(
         species=entry["species"],
-        diameter=_size(entry, "diameter", diameter),
+        own=_own(entry),
+        diameter=times(first, 1.0 / math.sqrt(oval)),
+        oval=oval,
+        oval_azimuth=_deg(entry, "oval_azimuth_deg"),
         height=_size(entry, "height", height),
         spread=_size(entry, "spread", None),
         lean=_deg(entry, "lean_deg"),
@@ -139,8 +151,115 @@ def tree_of(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
         crown_east=entry.get("crown_east_m"),
         crown_north=entry.get("crown_north_m"),
         breast=entry.get("breast", "metric"),
+        points=tuple(DiameterPoint(float(p["height_m"]), float(p["diameter_m"])) for p in entry.get("points", ())),
+        cavities=tuple(_cavity(c) for c in entry.get("cavities", ())),
+        fork=entry.get("fork_m"),
+        limbs=tuple(limb_of(limb) for limb in entry.get("limbs", ())),
+        replaced=frozenset(entry.get("replaced", ())),
     )
     return tree, diameter, height
+
+
+def _cavity(row: Entry) -> Cavity:
+    return Cavity(
+        low=float(row["low_m"]), high=float(row["high_m"]), across=float(row["across_m"]),
+        decayed=row.get("decayed", False), open=row.get("open", False),
+    )  # fmt: skip
+
+
+def limb_of(row: Entry) -> Limb:
+    """Build a limb of an entry.
+
+    Parameters
+    ----------
+    row : mapping
+        One of a tree's limbs.
+
+    Raises
+    ------
+    CoreError
+        Naming the limb and the quantity.
+    """
+    return Limb(
+        name=row["name"], parent=row.get("parent", ""), at=float(row["at_m"]), azimuth=_deg(row, "azimuth_deg"),
+        rise=_deg(row, "rise_deg"), length=float(row["length_m"]), diameter=float(row["diameter_m"]),
+        foliage=row.get("foliage", "full"), dead=row.get("dead", False), union=row.get("union", "sound"),
+        lead=row.get("lead", False), kind=Kind(row.get("kind", "estimated")),
+    )  # fmt: skip
+
+
+def _own(entry: Entry) -> Species | None:
+    """The yard's own row, if the tree is of one; figures as [value, low, high] in the unit of their key."""
+    row = entry.get("yard")
+    if row is None:
+        return None
+    changes: dict[str, Any] = {k: row[k] for k in (*WORDS, "key", "common", "scientific", "note") if row.get(k)}
+    for name, factor in FIGURES.items():
+        values = row.get(f"{name}_{UNITS[name]}")
+        if values:
+            value, low, high = (float(v) * factor for v in values)
+            changes[name] = Estimate(value, low, high, Kind.ESTIMATED)
+    return own_species(entry["species"], changes, row.get("source", "the yard's own"))
+
+
+UNITS = {"density": "kg_m3", "mor": "MPa", "moe": "GPa", "compression": "MPa", "shear": "MPa"}
+
+
+def feature_of(row: Entry) -> Feature:
+    """Build a feature of a site's entry.
+
+    Parameters
+    ----------
+    row : mapping
+        One of the site's targets.
+
+    Raises
+    ------
+    CoreError
+        Naming the feature and the field.
+    """
+    ends, approach = row.get("ends_m"), row.get("approach_m")
+    if approach is None and row.get("voltage", "unknown") != "unknown":
+        approach = approaches()[row["voltage"]].distance
+    return Feature(
+        name=row["name"], kind=row.get("kind", "other"), shape=row.get("shape", "area"),
+        points=tuple((float(x), float(y)) for x, y in row["outline_m"]), width=row.get("width_m"),
+        radius=row.get("radius_m"), height=float(row.get("height_m", 0.0)), light_touch=row.get("light_touch", False),
+        worth=row.get("worth", ""), ends=(float(ends[0]), float(ends[1])) if ends else None, sag=row.get("sag_m"),
+        approach=approach,
+    )  # fmt: skip
+
+
+def features_of(site: Entry) -> tuple[Feature, ...]:
+    """Build every feature of a site's entry.
+
+    Parameters
+    ----------
+    site : mapping
+        The document's site.
+
+    Raises
+    ------
+    CoreError
+        Naming the feature and the field.
+    """
+    return tuple(feature_of(row) for row in site.get("targets", ()))
+
+
+def conductors_of(site: Entry) -> tuple[Conductor, ...]:
+    """Build the overhead conductors of a site's entry.
+
+    Parameters
+    ----------
+    site : mapping
+        The document's site.
+
+    Raises
+    ------
+    CoreError
+        Naming the conductor.
+    """
+    return tuple(f.conductor for f in features_of(site) if f.kind == "conductor")
 
 
 def site_of(site: Entry, entry: Entry) -> Site:
@@ -156,20 +275,11 @@ def site_of(site: Entry, entry: Entry) -> Site:
     CoreError
         Naming the target or slope.
     """
-    targets = tuple(
-        Target(
-            name=t["name"], kind=t.get("kind", "other"), outline=tuple((float(x), float(y)) for x, y in t["outline_m"]),
-            height=float(t.get("height_m", 0.0)), light_touch=t.get("light_touch", False),
-        )
-        for t in site.get("targets", ())
-    )  # fmt: skip
-    return Site(
-        tree_x=float(entry.get("x_m", 0.0)), tree_y=float(entry.get("y_m", 0.0)), targets=targets,
-        slope=_deg(site, "slope_deg"), downhill=_deg(site, "downhill_deg"),
-    )  # fmt: skip
+    place = float(entry.get("x_m", 0.0)), float(entry.get("y_m", 0.0))
+    return site_with(features_of(site), place, _deg(site, "slope_deg"), _deg(site, "downhill_deg"))
 
 
-def felling_of(entry: Entry, tree: TreeInput, site: Site) -> FellingInput:
+def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Conductor, ...] = ()) -> FellingInput:
     """Build the felling of an entry; stump diameters left out come from the taper curve.
 
     Parameters
@@ -180,6 +290,8 @@ def felling_of(entry: Entry, tree: TreeInput, site: Site) -> FellingInput:
         The tree.
     site : Site
         Its site.
+    conductors : tuple of Conductor
+        Overhead lines on it.
 
     Raises
     ------
@@ -219,6 +331,7 @@ def felling_of(entry: Entry, tree: TreeInput, site: Site) -> FellingInput:
         wind=float(entry.get("wind_m_s", 0.0)),
         wind_from=_deg(entry, "wind_from_deg"),
         zone=entry.get("zone_school", "1.5"),
+        conductors=conductors,
     )  # fmt: skip
 
 
@@ -254,7 +367,7 @@ def tree_plan(site: Entry, entry: Entry) -> TreePlan:
         diameter=diameter,
         height=height,
         gates=gates(answers_of(entry)),
-        felling=felling_of(felling, tree, site_of(site, entry)) if felling else None,
+        felling=felling_of(felling, tree, site_of(site, entry), conductors_of(site)) if felling else None,
     )
 
 
@@ -293,6 +406,8 @@ def _evaluate_tree(site: Entry, entry: Entry) -> dict[str, Any]:
         "diameter": _estimate(plan.tree.diameter, "girth"),
         "height": _estimate(plan.tree.height, "length"),
         "standing": _standing(standing),
+        "limbs": [_limb(row) for row in limb_rows(plan.tree)],
+        "weak_places": [_limit(limit) for limit in weak_places(plan.tree)],
         "gates_open": [g.hazard.key for g in plan.gates if g.open],
     }
     if plan.felling:
@@ -302,6 +417,16 @@ def _evaluate_tree(site: Entry, entry: Entry) -> dict[str, Any]:
 
 def _standing(result: TreeResult) -> dict[str, Any]:
     return {f.key: _figure(f) for f in result.figures}
+
+
+def _limb(row: LimbFigure) -> dict[str, Any]:
+    return {
+        "name": row.name,
+        "mass": _estimate(row.mass, "mass"),
+        "balance": _estimate(row.balance, "length"),
+        "two_thirds_m": row.thirds,
+        "tie_up_to_m": row.tie,
+    }
 
 
 def _estimate(e: Estimate, dimension: str) -> dict[str, Any]:

@@ -4,14 +4,17 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
 from treecore.errors import Column
-from treecore.estimate import Estimate, Kind, spread
+from treecore.estimate import Estimate, Kind, exactly, product, spread, times
 from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.tree.body import Body, TreeInput, body_above, crown_ratio, foliage_carried, uncertain, wind_share
+from treecore.tree.crown import slots
+from treecore.tree.limb import Limb, LimbFigure, limb_table
 from treecore.tree.stem import Stem
 
 
@@ -22,6 +25,7 @@ class TreeResult:
     mass: Figure
     stem_mass: Figure
     crown_mass: Figure
+    whole_crown: Estimate  # the assumed crown as if nothing of it were replaced [kg]
     cg_height: Figure
     cg_offset: Figure
     top_offset: Figure
@@ -123,13 +127,13 @@ def weigh(tree: TreeInput) -> TreeResult:
         top = x["height"] * np.hypot(x["lean_along"], x["lean_across"])
         return (
             body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top,
-            body.inertia, body.wind_area, body.wind_height, north, east,
+            body.inertia, body.wind_area, body.wind_height, north, east, body.assumed,
         )  # fmt: skip
 
     s = spread(model, inputs)
 
     def est(i: int, kind: Kind = Kind.ESTIMATED) -> Estimate:
-        low = s.low[i] if i > 8 else max(s.low[i], 0.0)
+        low = s.low[i] if i in (9, 10) else max(s.low[i], 0.0)
         return Estimate(s.values[i], low, s.high[i], kind)
 
     terms = _terms(tree, s.values)
@@ -158,6 +162,7 @@ def weigh(tree: TreeInput) -> TreeResult:
         inertia=figure(6, "inertia", "Inertia about the foot", "inertia", "I = ∫ z² dm, and half the crown’s width squared", "m z", "Second moments; docs/methods.md crown (7)"),
         wind_area=figure(7, "wind_area", "Wind area", "area", "A = stem below the crown + outline · share felt", "S depth w", "docs/methods.md wind (1) to (3)"),
         wind_height=figure(8, "wind_height", "Middle of the wind area", "length", "z_w, first moment of the area", "S depth w", "docs/methods.md wind (1) to (3)"),
+        whole_crown=times(est(11), 1.0 / tree.remainder.share) if tree.remainder.share else exactly(0.0, Kind.ASSUMED),
         north=est(9),
         east=est(10),
         crown_base=tree.crown_base_share * tree.height.value,
@@ -186,3 +191,65 @@ def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
         "z": Term("z", "CG height", values[3], "length"),
         "L": Term("lean", "of the stem", tree.lean, "fine_angle"),
     }  # fmt: skip
+
+
+def limb_rows(tree: TreeInput) -> tuple[LimbFigure, ...]:
+    """Weigh every measured limb with all that grows on it.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+
+    References
+    ----------
+    docs/methods.md, limb (1) to (4).
+    """
+    if not tree.limbs:
+        return ()
+    density = uncertain(tree)["density"]
+    return limb_table(tree.limbs, tree.placed, density, tree.group.limb_foliage, foliage_carried(tree)).rows
+
+
+class AssumedLimb(NamedTuple):
+    """One limb of the assumed crown as a person could have measured it, and its mass [kg]."""
+
+    number: int
+    limb: Limb
+    mass: Estimate
+
+
+def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
+    """Return the limbs of the assumed crown that are still there, with the diameters their masses ask for.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    crown : Estimate
+        Mass of the whole assumed crown, none of it replaced. [kg]
+
+    References
+    ----------
+    Inverse of limb (1); docs/methods.md, crown (6).
+    """
+    base = tree.crown_base_share * tree.height.value
+    depth, half = tree.height.value - base, tree.spread.value / 2.0
+    loose = constant("limb_assumed")
+    own = Estimate(1.0, 1.0 + loose.low, 1.0 + loose.high, Kind.ASSUMED)
+    density, foliage = uncertain(tree)["density"].value, tree.group.limb_foliage.value * foliage_carried(tree)
+    rows = []
+    for slot in slots(tree.kind.form, tree.group.crown_centre.value, tree.slender):
+        if slot.number in tree.replaced:
+            continue
+        mass = times(crown, slot.weight)
+        length = max(half * slot.reach / math.cos(slot.rise), 0.2)
+        wood = density * length / (2.0 * constant("limb_taper").value + 1.0) * (1.0 + constant("limb_side").value)
+        across = math.sqrt(mass.value / (math.pi / 4.0 * (wood + foliage)))
+        at = min(base + depth * slot.union, 0.98 * tree.stem.top)
+        limb = Limb(
+            name=f"assumed {slot.number + 1}", at=at, azimuth=slot.azimuth, rise=slot.rise, length=length,
+            diameter=min(max(across, 0.005), tree.stem.diameter_at(at)), kind=Kind.ASSUMED,
+        )  # fmt: skip
+        rows.append(AssumedLimb(slot.number, limb, product(mass, own)))
+    return tuple(rows)
