@@ -36,7 +36,9 @@ INSTALLED_APPS = [
     "simple_history",
     "cantrel",
     "apps.crews",
+    "apps.species",
     "apps.jobs",
+    "apps.site",
     "apps.survey",
     "apps.felling",
     "apps.briefing",
@@ -98,6 +100,7 @@ TIME_ZONE = os.environ.get("TZ", "Europe/London")
 USE_TZ = True
 STATIC_URL = "/static/"
 STATIC_ROOT = VAR / "static"
+MEDIA_ROOT = VAR / "media"
 STATIC_ROOT.mkdir(exist_ok=True)
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},

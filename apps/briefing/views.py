@@ -70,7 +70,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
         "hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"],
         "plan_row": plan_for(tree),
     }
-    context["species"] = jobs.common_name(tree.species)
+    context["species"] = jobs.common_name(tree)
     try:
         given, result = evaluated(tree)
         context |= bench(given, result, request.units, tall=330)

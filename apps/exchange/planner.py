@@ -6,10 +6,24 @@ from django.db import transaction
 
 from apps.felling.models import FellingPlan
 from apps.felling.planner import LENGTHS, SCHOOLS
-from apps.jobs.models import Job, Role, Target, Tree
-from apps.jobs.planner import JOB_TEXTS, TREE_ANGLES, TREE_LENGTHS, TREE_PLAIN
+from apps.jobs.models import Job, Limb, Role, Target, Tree
+from apps.jobs.planner import (
+    JOB_TEXTS,
+    LIMB_LENGTHS,
+    LIMB_PLAIN,
+    TARGET_LENGTHS,
+    TARGET_PLAIN,
+    TREE_ANGLES,
+    TREE_LENGTHS,
+    TREE_LISTS,
+    TREE_PLAIN,
+    WINDS,
+)
+from apps.species.models import YardSpecies
+from apps.species.planner import save_row
 from apps.survey.models import HazardAnswer, Reading
-from treecore.formats.plan_document import evaluate_document, load
+from treecore.formats.plan_document import UNITS, evaluate_document, load
+from treecore.species import FIGURES, WORDS
 
 
 def read_document(text):
@@ -25,27 +39,79 @@ def import_document(crew, text):
     document = read_document(text)
     entry, site = document.get("job", {}), document.get("site", {})
     job = Job(crew=crew, **{k: entry[k] for k in JOB_TEXTS if k in entry})
-    job.slope, job.downhill = math.radians(site.get("slope_deg", 0)), math.radians(site.get("downhill_deg", 0))
+    put_site(job, site)
     job.save()
     Role.objects.bulk_create(Role(job=job, **row) for row in entry.get("roles", ()))
     for row in site.get("targets", ()):
-        Target.objects.create(
-            job=job, name=row["name"], kind=row.get("kind", "other"), height=row.get("height_m", 0.0),
-            light_touch=row.get("light_touch", False), outline=row["outline_m"],
-        )  # fmt: skip
+        target_of(job, row).save()
     for row in document["trees"]:
         _import_tree(job, row)
     return job
 
 
-def _import_tree(job, entry):
-    tree = Tree(job=job, **{k: entry[k] for k in TREE_PLAIN if k in entry})
+def put_site(job, site):
+    """Put a document's slope, winds and origin on a job."""
+    for name in ("slope", "downhill", *WINDS):
+        if site.get(f"{name}_deg") is not None:
+            setattr(job, name, math.radians(site[f"{name}_deg"]))
+    job.wind = site.get("wind_m_s", job.wind)
+    if "origin" in site:
+        job.origin_lat, job.origin_lon = site["origin"]["lat_deg"], site["origin"]["lon_deg"]
+
+
+def target_of(job, row):
+    """A target of a document's entry, not yet saved."""
+    plain = {k: row[k] for k in TARGET_PLAIN if k in row}
+    sizes = {n: row[f"{n}_m"] for n in TARGET_LENGTHS if row.get(f"{n}_m") is not None}
+    ends = dict(zip(("end_a", "end_b"), row.get("ends_m", ()), strict=False))
+    return Target(job=job, outline=row["outline_m"], **plain, **sizes, **ends)
+
+
+def tree_of_entry(job, entry):
+    """A tree of a document's entry, not yet saved."""
+    tree = Tree(job=job, **{k: entry[k] for k in (*TREE_PLAIN, *TREE_LISTS) if k in entry})
     for name in TREE_LENGTHS:
         if entry.get(f"{name}_m") is not None:
             setattr(tree, name, entry[f"{name}_m"])
     for name in TREE_ANGLES:
-        setattr(tree, name, math.radians(entry[f"{name}_deg"]))
+        setattr(tree, name, math.radians(entry.get(f"{name}_deg", 0.0)))
+    return tree
+
+
+def _yard_row(crew, entry):
+    """The yard's row a tree of a document stands on: one that is there already, or a new one."""
+    row = entry["yard"]
+    common = row.get("common", entry["species"])
+    values = {"like": entry["species"], "common": common, "source": row.get("source", "the yard's own")}
+    values |= {k: row[k] for k in ("scientific", "note", *WORDS) if k in row}
+    for name, factor in FIGURES.items():
+        three = row.get(f"{name}_{UNITS[name]}")
+        if three:
+            values |= dict(zip((name, f"{name}_low", f"{name}_high"), (v * factor for v in three), strict=True))
+    found = YardSpecies.objects.filter(crew=crew, common=common).first()
+    return found or save_row(crew, values)
+
+
+def _import_limbs(tree, entry):
+    made = {}
+    for row in entry.get("limbs", ()):
+        limb = Limb(tree=tree, **{k: row[k] for k in LIMB_PLAIN if k in row})
+        for name in LIMB_LENGTHS:
+            setattr(limb, name, row[f"{name}_m"])
+        limb.azimuth, limb.rise = (math.radians(row[f"{n}_deg"]) for n in ("azimuth", "rise"))
+        limb.save()
+        made[limb.name] = limb
+    for row in entry.get("limbs", ()):
+        if row.get("parent"):
+            made[row["name"]].parent = made[row["parent"]]
+            made[row["name"]].save()
+
+
+def _import_tree(job, entry):
+    tree = tree_of_entry(job, entry)
+    tree.yard = _yard_row(job.crew, entry) if "yard" in entry else None
     tree.save()
+    _import_limbs(tree, entry)
     for row in entry.get("readings", ()):
         keys = ("quantity", "method", "arguments", "used", "by", "note")
         Reading.objects.create(tree=tree, sd=row.get("sd_m"), **{k: row[k] for k in keys if k in row})

@@ -9,7 +9,7 @@ from apps.survey.planner import tree_entry as surveyed
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
-from treecore.formats.plan_document import felling_of, site_of, tree_of
+from treecore.formats.plan_document import conductors_of, felling_of, site_of, tree_of
 from treecore.schools import schools
 from treecore.workzone import open_lays
 
@@ -60,8 +60,8 @@ def tree_entry(tree, plan=None):
 
 def scene(tree):
     """The core's tree and site; read once where several plans for it are evaluated."""
-    entry = measured_entry(tree)
-    return tree_of(entry)[0], site_of(site_entry(tree.job), entry)
+    entry, ground = measured_entry(tree), site_entry(tree.job)
+    return tree_of(entry)[0], site_of(ground, entry), conductors_of(ground)
 
 
 def core_plan(tree, plan, seen=None):

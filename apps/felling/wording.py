@@ -7,6 +7,7 @@ SHAPES = {Verdict.WITHIN: "within", Verdict.NEAR: "near", Verdict.OVER: "over", 
 
 # name, sentence, what to change. {d} is the demand, {a} what is allowed, {n} the note.
 WORDS = {
+    "conductor": ("Overhead conductor", "{n} hangs {d} from the standing crown; {a} is to be kept.", "Keep off: ask the line's owner to make it dead or shield it. The local code goes first."),
     "fit": ("Room on the ground", "{n} clears the fall by {d}.", "Turn the lay, or take the tree down in part first."),
     "fit_unknown": ("Room on the ground", "No target is drawn, so nothing says whether it fits.", "Draw what must not be hit on the Method page."),
     "escape": ("Escape paths", "The shorter path runs {d} clear; {a} is the least.", "Clear the path, or turn the lay."),

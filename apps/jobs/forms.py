@@ -3,9 +3,12 @@
 from django import forms
 
 from apps.jobs import planner
-from apps.jobs.models import KINDS, Target
+from apps.jobs.models import KIND_CHOICES, KINDS, Target
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
+
+# A rectangle is a target; places of work, lines and spots are drawn on the site page.
+PLACES = planner.not_rectangles()
 
 
 class JobForm(UnitsForm):
@@ -41,7 +44,7 @@ class TreeForm(UnitsForm):
     """Five numbers, and what may stand beside them."""
 
     name = forms.CharField(max_length=80, label="Name of the tree")
-    species = forms.ChoiceField(choices=planner.species_choices)
+    species = forms.ChoiceField()
     state = forms.ChoiceField(choices=planner.state_choices)
     diameter = QuantityField(dimension="girth", label="Diameter at breast height")
     diameter_kind = forms.ChoiceField(choices=KINDS[:2], label="Diameter known")
@@ -52,6 +55,9 @@ class TreeForm(UnitsForm):
     lean_azimuth = QuantityField(dimension="angle", label="Leans towards (bearing)")
     lean_kind = forms.ChoiceField(choices=KINDS, label="Lean known")
     crown_base = QuantityField(dimension="length", required=False, label="Foot of the crown above ground")
+    diameter_across = QuantityField(dimension="girth", required=False, label="Second diameter, at right angles")
+    oval_azimuth = QuantityField(dimension="angle", required=False, label="First diameter taken along (bearing)")
+    fork = QuantityField(dimension="length", required=False, label="Fork: where leads take over")
     breast = forms.ChoiceField(choices=[("metric", "1.3 m"), ("us", "4.5 ft (1.37 m)")], label="Breast height (school)")
     x = QuantityField(dimension="length", label="Place: east of the site's origin")
     y = QuantityField(dimension="length", label="Place: north of the site's origin")
@@ -59,10 +65,17 @@ class TreeForm(UnitsForm):
     def __init__(self, *args, job=None, tree=None, **kwargs):
         self.job, self.tree = job, tree
         super().__init__(*args, **kwargs)
+        self.fields["species"].choices = planner.species_choices(job.crew if job else None)
+        if tree is not None and tree.yard_id:
+            self.fields["species"].initial = f"yard:{tree.yard_id}"
 
     def clean_lean_azimuth(self):
         value = self.cleaned_data["lean_azimuth"]
         return None if value is None else planner.normal_bearing(value)[0]
+
+    def clean_oval_azimuth(self):
+        value = self.cleaned_data["oval_azimuth"]
+        return 0.0 if value is None else planner.normal_bearing(value)[0]
 
     def clean_name(self):
         name = self.cleaned_data["name"].strip()
@@ -78,7 +91,7 @@ class TargetForm(UnitsForm):
     """A rectangular target by its middle, sides and bearing."""
 
     name = forms.CharField(max_length=80)
-    kind = forms.ChoiceField(choices=Target.Kind.choices)
+    kind = forms.ChoiceField(choices=[c for c in KIND_CHOICES if c[0] not in PLACES])
     x = QuantityField(dimension="length", label="Middle, east of the origin")
     y = QuantityField(dimension="length", label="Middle, north of the origin")
     long = QuantityField(dimension="length", label="Length")

@@ -7,10 +7,13 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
+from treecore.features import RADIUS_RANGE, WIDTH_RANGE, feature_kinds
 from treecore.measuring import DIAMETER_RANGE, HEIGHT_RANGE
 from treecore.site import SLOPE_LIMIT
+from treecore.tree import limb as core_limb
 from treecore.tree.body import LEAN_RANGE, SPREAD_RANGE
 
+KIND_CHOICES = [(kind.key, kind.name) for kind in feature_kinds().values()]
 KINDS = [("measured", "measured"), ("estimated", "by eye"), ("assumed", "not looked at")]
 
 
@@ -44,6 +47,11 @@ class Job(models.Model):
     notes = models.TextField(blank=True)
     slope = models.FloatField(default=0.0)
     downhill = models.FloatField(default=0.0)
+    prevailing_from = models.FloatField(null=True, blank=True)
+    wind_from = models.FloatField(null=True, blank=True)
+    wind = models.FloatField(null=True, blank=True)
+    origin_lat = models.FloatField(null=True, blank=True)
+    origin_lon = models.FloatField(null=True, blank=True)
     created = models.DateTimeField(auto_now_add=True)
     history = HistoricalRecords()
     objects = JobQuerySet.as_manager()
@@ -53,8 +61,14 @@ class Job(models.Model):
         constraints = [
             ranged("slope", 0.0, SLOPE_LIMIT, "job_slope"),
             ranged("downhill", 0.0, math.tau, "job_downhill"),
+            ranged("prevailing_from", 0.0, math.tau, "job_prevailing_from"),
+            ranged("wind_from", 0.0, math.tau, "job_wind_from"),
+            ranged("wind", 0.0, 60.0, "job_wind"),
+            ranged("origin_lat", -90.0, 90.0, "job_origin_lat"),
+            ranged("origin_lon", -180.0, 180.0, "job_origin_lon"),
             models.CheckConstraint(condition=~Q(name=""), name="job_named"),
         ]
+        indexes = [models.Index(fields=["crew", "-created", "-id"], name="job_by_crew")]
 
     def __str__(self):
         return self.name
@@ -72,29 +86,37 @@ class Role(models.Model):
 
 
 class Target(models.Model):
-    """Something on the site that must not be hit; ``outline`` a list of [x, y]."""
-
-    class Kind(models.TextChoices):
-        BUILDING = "building", "Building"
-        FENCE = "fence", "Fence or wall"
-        WATER = "water", "Water"
-        LANE = "lane", "Lane or path"
-        BED = "bed", "Bed or planting"
-        LINE = "line", "Overhead line"
-        OTHER = "other", "Other"
+    """A feature of the site: something that must not be hit, or a place of work. ``outline`` a list of [x, y]."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="targets")
     name = models.CharField(max_length=80)
-    kind = models.CharField(max_length=12, choices=Kind, default=Kind.OTHER)
-    height = models.FloatField(default=0.0)
-    light_touch = models.BooleanField(default=False)
+    kind = models.CharField(max_length=16, choices=KIND_CHOICES, default="other")
+    shape = models.CharField(max_length=6, choices=[(s, s) for s in ("area", "line", "spot")], default="area")
     outline = models.JSONField(encoder=DjangoJSONEncoder)
+    height = models.FloatField(default=0.0)
+    width = models.FloatField(null=True, blank=True)
+    radius = models.FloatField(null=True, blank=True)
+    light_touch = models.BooleanField(default=False)
+    worth = models.CharField(max_length=200, blank=True)
+    note = models.TextField(blank=True)
+    voltage = models.CharField(max_length=16, blank=True)
+    approach = models.FloatField(null=True, blank=True)
+    sag = models.FloatField(null=True, blank=True)
+    end_a = models.FloatField(null=True, blank=True)
+    end_b = models.FloatField(null=True, blank=True)
+    species = models.CharField(max_length=60, blank=True)
+    diameter = models.FloatField(null=True, blank=True)
+    sound = models.BooleanField(default=False)
     history = HistoricalRecords()
 
     class Meta:
         ordering = ["pk"]
         constraints = [
             ranged("height", 0.0, 200.0, "target_height"),
+            ranged("width", *WIDTH_RANGE, "target_width"),
+            ranged("radius", *RADIUS_RANGE, "target_radius"),
+            ranged("approach", 0.3, 30.0, "target_approach"),
+            ranged("diameter", *DIAMETER_RANGE, "target_diameter"),
             models.UniqueConstraint(fields=["job", "name"], name="target_named_once"),
         ]
 
@@ -123,11 +145,23 @@ class Tree(models.Model):
     crown_east = models.FloatField(null=True, blank=True)
     crown_north = models.FloatField(null=True, blank=True)
     breast = models.CharField(max_length=8, choices=[("metric", "1.3 m"), ("us", "4.5 ft")], default="metric")
+    yard = models.ForeignKey(
+        "species.YardSpecies", null=True, blank=True, on_delete=models.PROTECT, related_name="trees"
+    )
+    diameter_across = models.FloatField(null=True, blank=True)
+    oval_azimuth = models.FloatField(default=0.0)
+    fork = models.FloatField(null=True, blank=True)
+    points = models.JSONField(default=list, blank=True, encoder=DjangoJSONEncoder)
+    cavities = models.JSONField(default=list, blank=True, encoder=DjangoJSONEncoder)
+    replaced = models.JSONField(default=list, blank=True)
     history = HistoricalRecords()
 
     class Meta:
         ordering = ["pk"]
         constraints = [
+            ranged("diameter_across", *DIAMETER_RANGE, "tree_diameter_across"),
+            ranged("oval_azimuth", 0.0, math.tau, "tree_oval_azimuth"),
+            ranged("fork", 0.3, 130.0, "tree_fork"),
             ranged("diameter", *DIAMETER_RANGE, "tree_diameter"),
             ranged("height", *HEIGHT_RANGE, "tree_height"),
             ranged("spread", *SPREAD_RANGE, "tree_spread"),
@@ -138,3 +172,56 @@ class Tree(models.Model):
 
     def __str__(self):
         return self.name
+
+
+class Limb(models.Model):
+    """A measured limb or lead; ``at`` is above the ground on the stem, else along the parent. Lengths [m], angles [rad]."""
+
+    tree = models.ForeignKey(Tree, on_delete=models.CASCADE, related_name="limbs")
+    name = models.CharField(max_length=60)
+    parent = models.ForeignKey("self", null=True, blank=True, on_delete=models.CASCADE, related_name="children")
+    at = models.FloatField()
+    azimuth = models.FloatField()
+    rise = models.FloatField()
+    length = models.FloatField()
+    diameter = models.FloatField()
+    foliage = models.CharField(max_length=6, choices=[(f, f) for f in core_limb.FOLIAGE], default="full")
+    dead = models.BooleanField(default=False)
+    union = models.CharField(max_length=16, choices=[(u, u) for u in core_limb.UNIONS], default="sound")
+    lead = models.BooleanField(default=False)
+    kind = models.CharField(max_length=10, choices=KINDS[:2], default="estimated")
+    note = models.CharField(max_length=200, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [
+            ranged("length", *core_limb.LENGTH_RANGE, "limb_length"),
+            ranged("diameter", *core_limb.DIAMETER_RANGE, "limb_diameter"),
+            ranged("rise", *core_limb.RISE_RANGE, "limb_rise"),
+            ranged("azimuth", 0.0, math.tau, "limb_azimuth"),
+            ranged("at", 0.0, 130.0, "limb_at"),
+            models.UniqueConstraint(fields=["tree", "name"], name="limb_named_once"),
+        ]
+
+    def __str__(self):
+        return self.name
+
+
+class Step(models.Model):
+    """One change of a site, or of a tree's body, that can be taken back: rows before and after."""
+
+    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps")
+    tree = models.ForeignKey(Tree, null=True, blank=True, on_delete=models.CASCADE, related_name="steps")
+    label = models.CharField(max_length=120)
+    changes = models.JSONField(encoder=DjangoJSONEncoder)
+    undone = models.BooleanField(default=False)
+    by = models.CharField(max_length=150, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["job", "tree", "undone"], name="step_scope")]
+
+    def __str__(self):
+        return self.label

@@ -6,6 +6,8 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 
 from apps.jobs.models import Job, Target, Tree
+from apps.species.planner import yard_entry, yard_rows
+from treecore.features import feature_kinds
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.site import bearing
 from treecore.species import find, species_table, states
@@ -18,8 +20,22 @@ JOB_TEXTS = (
 )  # fmt: skip
 # Tree columns by their key in the document; angles are degrees there.
 TREE_PLAIN = ("name", "species", "state", "diameter_kind", "height_kind", "lean_kind", "breast")
-TREE_LENGTHS = ("x", "y", "diameter", "height", "spread", "crown_base", "crown_east", "crown_north")
-TREE_ANGLES = ("lean", "lean_azimuth")
+TREE_LENGTHS = (
+    "x", "y", "diameter", "height", "spread", "crown_base", "crown_east", "crown_north", "diameter_across", "fork",
+)  # fmt: skip
+TREE_ANGLES = ("lean", "lean_azimuth", "oval_azimuth")
+TREE_LISTS = ("points", "cavities", "replaced")
+TARGET_PLAIN = ("name", "kind", "shape", "light_touch", "worth", "note", "voltage", "species", "sound")
+TARGET_LENGTHS = ("height", "width", "radius", "approach", "sag", "diameter")
+LIMB_PLAIN = ("name", "foliage", "dead", "union", "lead", "kind", "note")
+LIMB_LENGTHS = ("at", "length", "diameter")
+LIMB_ANGLES = ("azimuth", "rise")
+WINDS = ("prevailing_from", "wind_from")
+
+
+def not_rectangles():
+    """Kinds that are not drawn as a plain rectangle."""
+    return {key for key, kind in feature_kinds().items() if not kind.target or kind.shape != "area"}
 
 
 def jobs_of(crew):
@@ -43,13 +59,50 @@ def degrees(value):
     return round(math.degrees(value), 10)
 
 
+def lengths(row, names):
+    """Lengths of a row by the document's keys, those that are known."""
+    return {f"{n}_m": getattr(row, n) for n in names if getattr(row, n) is not None}
+
+
+def angles(row, names):
+    """Angles of a row by the document's keys."""
+    return {f"{n}_deg": degrees(getattr(row, n)) for n in names if getattr(row, n) is not None}
+
+
+def target_entry(target, own=None):
+    """The document's target; a conductor keeps the yard's own distance where the yard has one for its voltage."""
+    entry = {n: getattr(target, n) for n in TARGET_PLAIN if getattr(target, n) not in ("", False)}
+    entry |= {"light_touch": target.light_touch, "outline_m": target.outline} | lengths(target, TARGET_LENGTHS)
+    if target.end_a is not None and target.end_b is not None:
+        entry["ends_m"] = [target.end_a, target.end_b]
+    if target.kind == "conductor" and target.approach is None and (target.voltage or "unknown") in (own or {}):
+        entry["approach_m"] = own[target.voltage or "unknown"]
+    return entry
+
+
+def own_approaches(crew):
+    """The yard's own approach distances by voltage class."""
+    return {row.voltage: row.distance for row in crew.approaches.all()}
+
+
 def site_entry(job):
     """The document's site."""
-    targets = [
-        {"name": t.name, "kind": t.kind, "height_m": t.height, "light_touch": t.light_touch, "outline_m": t.outline}
-        for t in job.targets.all()
-    ]
-    return {"slope_deg": degrees(job.slope), "downhill_deg": degrees(job.downhill), "targets": targets}
+    rows = list(job.targets.all())
+    own = own_approaches(job.crew) if any(t.kind == "conductor" for t in rows) else {}
+    entry = {"slope_deg": degrees(job.slope), "downhill_deg": degrees(job.downhill)}
+    entry |= angles(job, WINDS) | {"targets": [target_entry(t, own) for t in rows]}
+    if job.wind is not None:
+        entry["wind_m_s"] = job.wind
+    if job.origin_lat is not None and job.origin_lon is not None:
+        entry["origin"] = {"lat_deg": job.origin_lat, "lon_deg": job.origin_lon}
+    return entry
+
+
+def limb_entry(limb):
+    """The document's limb."""
+    parent = {"parent": limb.parent.name} if limb.parent_id else {}
+    plain = {n: getattr(limb, n) for n in LIMB_PLAIN}
+    return plain | parent | lengths(limb, LIMB_LENGTHS) | angles(limb, LIMB_ANGLES)
 
 
 def job_entry(job):
@@ -59,16 +112,20 @@ def job_entry(job):
 
 
 def tree_entry(tree):
-    """The document's tree, by its five numbers."""
-    entry = {name: getattr(tree, name) for name in TREE_PLAIN}
-    entry |= {f"{n}_m": getattr(tree, n) for n in TREE_LENGTHS if getattr(tree, n) is not None}
-    return entry | {f"{n}_deg": degrees(getattr(tree, n)) for n in TREE_ANGLES}
+    """The document's tree, by its five numbers and what was measured of its body."""
+    entry = {name: getattr(tree, name) for name in TREE_PLAIN} | lengths(tree, TREE_LENGTHS) | angles(tree, TREE_ANGLES)
+    entry |= {name: getattr(tree, name) for name in TREE_LISTS if getattr(tree, name)}
+    if tree.yard_id:
+        entry["yard"] = yard_entry(tree.yard)
+    limbs = [limb_entry(limb) for limb in tree.limbs.select_related("parent")] if tree.pk else []
+    return entry | ({"limbs": limbs} if limbs else {})
 
 
-def species_choices():
-    """Species for a select, by common name."""
+def species_choices(crew=None):
+    """Species for a select: the yard's own first, then the published ones by common name."""
     rows = sorted(species_table().values(), key=lambda s: s.common)
-    return [(s.key, f"{s.common} ({s.scientific})") for s in rows]
+    own = [(f"yard:{row.pk}", f"{row.common} (the yard’s own)") for row in yard_rows(crew)] if crew else []
+    return own + [(s.key, f"{s.common} ({s.scientific})") for s in rows]
 
 
 def state_choices():
@@ -76,9 +133,9 @@ def state_choices():
     return [(s.key, s.name) for s in states().values()]
 
 
-def common_name(key):
-    """A species' common name."""
-    return find(key).common
+def common_name(tree):
+    """Common name of a tree's species."""
+    return tree.yard.common if tree.yard_id else find(tree.species).common
 
 
 def normal_bearing(azimuth):
@@ -97,7 +154,7 @@ def first_guess(values):
     guess = values | {"spread": spread} | lean
     if guess.get("lean_azimuth") is None:
         guess["lean_azimuth"] = 0.0
-    return guess | {"x": values.get("x") or 0.0, "y": values.get("y") or 0.0}
+    return guess | {n: values.get(n) or 0.0 for n in ("x", "y", "oval_azimuth")}
 
 
 def weigh_entry(entry):
@@ -121,12 +178,23 @@ def save_job(crew, values, job=None):
 def save_tree(job, values, tree=None):
     """Make or change a tree once the core takes it; returns the tree and its result."""
     tree = tree or Tree(job=job)
-    for name, value in values.items():
-        setattr(tree, name, value)
+    put_tree(tree, values)
     _, result = weigh_entry(tree_entry(tree))
     site_of(site_entry(job), tree_entry(tree))
     tree.save()
     return tree, result
+
+
+def put_tree(tree, values):
+    """Put a form's values on a tree; a species of the yard's own brings its row along."""
+    for name, value in values.items():
+        setattr(tree, name, value)
+    if "species" in values:
+        tree.yard = None
+    if tree.species.startswith("yard:"):
+        tree.yard = get_object_or_404(yard_rows(tree.job.crew), pk=tree.species.removeprefix("yard:"))
+        tree.species = tree.yard.like
+    return tree
 
 
 def rectangle(values):
@@ -146,7 +214,7 @@ def save_target(job, values, target=None):
         setattr(target, name, value)
     entry = site_entry(job)
     entry["targets"] = [t for t in entry["targets"] if t["name"] != target.name]
-    entry["targets"].append({"name": target.name, "height_m": target.height, "outline_m": target.outline})
+    entry["targets"].append(target_entry(target))
     for tree in job.trees.all():
         site_of(entry, tree_entry(tree))
     target.save()

@@ -46,7 +46,7 @@ def job(request, job_id):
     if request.method == "POST" and form.run(partial(planner.save_job, request.crew, job=found)):
         messages.success(request, "Job saved.")
         return redirect("job", job_id)
-    trees = [{"tree": t, "species": planner.common_name(t.species)} for t in found.trees.all()]
+    trees = [{"tree": t, "species": planner.common_name(t)} for t in found.trees.all()]
     return render(request, "jobs/job.html", {"job": found, "trees": trees, "form": form, "units": request.units})
 
 

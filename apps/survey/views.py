@@ -84,7 +84,7 @@ def tree_preview(request, job_id):
     form = TreeForm(request.POST, units=request.units, stored=stored, job=job, tree=tree)
     for field in form.fields.values():
         field.required = False
-    done = form.run(lambda values: _typed_body(tree, jobs.first_guess(values)))
+    done = form.run(lambda values: _typed_body(job, tree, jobs.first_guess(values)))
     answer = {"errors": form.errors, "fragments": {}}
     if done:
         html = render_to_string("survey/_body.html", body(*done, request.units), request)
@@ -92,12 +92,12 @@ def tree_preview(request, job_id):
     return JsonResponse(answer)
 
 
-def _typed_body(tree, values):
+def _typed_body(job, tree, values):
     """The tree as typed, weighed; None while it is too little. A stored tree keeps its readings."""
     if values is None:
         return None
-    readings = {"readings": planner.tree_entry(tree)["readings"]} if tree else {}
-    return jobs.weigh_entry(jobs.tree_entry(Tree(**values)) | readings)
+    typed = jobs.put_tree(tree or Tree(job=job), values)
+    return jobs.weigh_entry(planner.measured_entry(typed) if tree else jobs.tree_entry(typed))
 
 
 @require_POST

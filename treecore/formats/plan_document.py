@@ -189,17 +189,32 @@ def limb_of(row: Entry) -> Limb:
 
 
 def _own(entry: Entry) -> Species | None:
-    """The yard's own row, if the tree is of one; figures as [value, low, high] in the unit of their key."""
     row = entry.get("yard")
-    if row is None:
-        return None
+    return None if row is None else own_row(entry["species"], row)
+
+
+def own_row(like: str, row: Entry) -> Species:
+    """Build a yard's own species.
+
+    Parameters
+    ----------
+    like : str
+        Published species it takes everything else from.
+    row : mapping
+        ``yard`` of a tree's entry: figures as [value, low, high] in the unit of their key.
+
+    Raises
+    ------
+    CoreError
+        Naming the figure.
+    """
     changes: dict[str, Any] = {k: row[k] for k in (*WORDS, "key", "common", "scientific", "note") if row.get(k)}
     for name, factor in FIGURES.items():
         values = row.get(f"{name}_{UNITS[name]}")
         if values:
             value, low, high = (float(v) * factor for v in values)
             changes[name] = Estimate(value, low, high, Kind.ESTIMATED)
-    return own_species(entry["species"], changes, row.get("source", "the yard's own"))
+    return own_species(like, changes, row.get("source", "the yard's own"))
 
 
 UNITS = {"density": "kg_m3", "mor": "MPa", "moe": "GPa", "compression": "MPa", "shear": "MPa"}

@@ -1,0 +1,78 @@
+"""The yard's own species: rows to the plan document's entry, and changes to them."""
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+
+from apps.species.models import YardSpecies
+from treecore.formats.plan_document import UNITS, own_row
+from treecore.species import FIGURES, WORDS, find, species_table
+
+TEXTS = ("common", "scientific", "source", "note")
+
+
+def yard_rows(crew):
+    """The yard's own rows."""
+    return YardSpecies.objects.filter(crew=crew)
+
+
+def row_for(crew, pk):
+    """One of the yard's own rows; another yard's is not found."""
+    return get_object_or_404(YardSpecies, crew=crew, pk=pk)
+
+
+def yard_entry(row):
+    """The document's own row of a tree."""
+    entry = {n: getattr(row, n) for n in (*TEXTS, *WORDS) if getattr(row, n)}
+    for name, factor in FIGURES.items():
+        if getattr(row, name) is not None:
+            three = (getattr(row, name), getattr(row, f"{name}_low"), getattr(row, f"{name}_high"))
+            entry[f"{name}_{UNITS[name]}"] = [v / factor for v in three]
+    return entry
+
+
+def core_row(row):
+    """The core's species of a yard's row."""
+    return own_row(row.like, yard_entry(row))
+
+
+def table(crew, text="", group="", region=""):
+    """Species of the table that fit a search: published ones, each with the yard's corrections, then the yard's own."""
+    own = {}
+    for row in yard_rows(crew):
+        own.setdefault(row.like, []).append(row)
+    words = text.lower().split()
+    found = []
+    for species in sorted(species_table().values(), key=lambda s: s.common):
+        names = " ".join(
+            [species.common, species.scientific, species.key, *(r.common for r in own.get(species.key, ()))]
+        )
+        fits = (
+            all(w in names.lower() for w in words) and group in ("", species.group) and region in ("", species.region)
+        )
+        if fits:
+            found.append({"species": species, "own": own.get(species.key, [])})
+    return found
+
+
+def published(key):
+    """A published row."""
+    return find(key)
+
+
+@transaction.atomic
+def save_row(crew, values, row=None):
+    """Add or change one of the yard's rows once the core takes it."""
+    row = row or YardSpecies(crew=crew)
+    for name, value in values.items():
+        setattr(row, name, value)
+    core_row(row)
+    row.save()
+    return row
+
+
+def delete_row(row):
+    """Take a row off the table; False if a tree still stands on it."""
+    if row.trees.exists():
+        return False
+    row.delete()
+    return True
