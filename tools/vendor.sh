@@ -20,7 +20,7 @@ copy @fontsource-variable/archivo/LICENSE archivo/LICENSE
 copy bootstrap-icons/LICENSE icons/LICENSE
 {
   echo '<svg xmlns="http://www.w3.org/2000/svg">'
-  for icon in arrow-counterclockwise printer plus-lg trash question-lg download chevron-right moon-stars; do
+  for icon in arrow-counterclockwise printer plus-lg trash question-lg download chevron-right moon-stars arrow-clockwise pencil rulers zoom-in zoom-out upload image layers crosshair; do
     sed -e "s/<svg .*viewBox=\"\([^\"]*\)\".*>/<symbol id=\"$icon\" viewBox=\"\1\">/" -e 's/<\/svg>/<\/symbol>/' \
       "$from/bootstrap-icons/icons/$icon.svg"
   done

@@ -2,8 +2,11 @@
 
 from django import forms
 
+from apps.jobs.models import KINDS, Limb
+from apps.jobs.planner import normal_bearing
 from apps.survey import planner
 from apps.survey.models import HazardAnswer
+from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
 LABELS = {
@@ -51,3 +54,70 @@ class AnswerForm(UnitsForm):
         if value is not None and not 0.0 <= value <= 130.0:
             raise forms.ValidationError("A height on the tree, from the ground up.")
         return value
+
+
+class BodyView(UnitsForm):
+    """How the tree's body is looked at: side, masses, the ladder's piece, a piece between two cuts."""
+
+    view = forms.IntegerField(min_value=-720, max_value=1080, label="Facing (bearing)", required=False)
+    masses = forms.BooleanField(required=False, label="Show masses")
+    limit = QuantityField(dimension="mass", required=False, label="A piece may weigh at most")
+    low = QuantityField(dimension="length", required=False, label="Lower cut")
+    high = QuantityField(dimension="length", required=False, label="Upper cut")
+    picked = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
+
+
+class LimbForm(UnitsForm):
+    """A limb or lead by its measures."""
+
+    name = forms.CharField(max_length=60)
+    parent = forms.ChoiceField(required=False, label="Grows from")
+    at = QuantityField(dimension="length", label="Union: up the stem, or along its parent")
+    azimuth = QuantityField(dimension="angle", label="Points to (bearing)")
+    rise = QuantityField(dimension="angle", label="Rise above level")
+    length = QuantityField(dimension="length", label="Length to the tips")
+    diameter = QuantityField(dimension="girth", label="Diameter at its base")
+    foliage = forms.ChoiceField(choices=Limb._meta.get_field("foliage").choices)
+    union = forms.ChoiceField(choices=Limb._meta.get_field("union").choices)
+    kind = forms.ChoiceField(choices=KINDS[:2], label="Known")
+    dead = forms.BooleanField(required=False)
+    lead = forms.BooleanField(required=False, label="A lead: a stem of its own")
+    note = forms.CharField(required=False, max_length=200)
+
+    def __init__(self, *args, limbs=(), **kwargs):
+        kwargs.setdefault("prefix", "limb")
+        super().__init__(*args, **kwargs)
+        self.fields["parent"].choices = [("", "the stem"), *((n, n) for n in limbs)]
+
+    def clean_azimuth(self):
+        value = self.cleaned_data["azimuth"]
+        return None if value is None else normal_bearing(value)[0]
+
+    def clean_name(self):
+        return self.cleaned_data["name"].strip()
+
+    def refuse(self, error):
+        last = error.field.split()[-1]
+        if error.field.startswith("limb ") and last in self.fields:
+            self.add_error(last, quantities.explain(error, self.units))
+        else:
+            super().refuse(error)
+
+
+class PointForm(UnitsForm):
+    """A diameter taken somewhere on the stem."""
+
+    height = QuantityField(dimension="length", label="Height above the ground")
+    diameter = QuantityField(dimension="girth", label="Diameter there")
+    aliases = {"point_height": "height", "point_diameter": "diameter"}
+
+
+class CavityForm(UnitsForm):
+    """A hollow or decayed length of stem."""
+
+    low = QuantityField(dimension="length", label="From")
+    high = QuantityField(dimension="length", label="To")
+    across = QuantityField(dimension="girth", label="Across")
+    decayed = forms.BooleanField(required=False, label="Decayed wood, not hollow")
+    open = forms.BooleanField(required=False, label="Open to outside")
+    aliases = {"cavity_low": "low", "cavity_high": "high", "cavity_across": "across"}

@@ -8,7 +8,7 @@ from apps.survey.models import HazardAnswer, Reading
 from treecore.formats.plan_document import answers_of, arguments, tree_of
 from treecore.hazards import gates, hazards
 from treecore.measuring import methods, read
-from treecore.tree.weigh import weigh
+from treecore.tree.weigh import assumed_limbs, limb_rows, weigh
 
 ANGLES = ("top", "base", "slope")
 
@@ -47,6 +47,11 @@ def standing(tree):
     """The core's tree, its result, and the combined diameter and height."""
     core, diameter, height = tree_of(measured_entry(tree))
     return core, weigh(core), diameter, height
+
+
+def limbs_of(core, result):
+    """Measured limbs weighed, and what is left of the assumed ones."""
+    return limb_rows(core), assumed_limbs(core, result.whole_crown)
 
 
 def method_table():

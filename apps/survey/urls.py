@@ -2,12 +2,14 @@
 
 from django.urls import path
 
-from apps.survey import views
+from apps.survey import bodyviews, views
 
 TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
 urlpatterns = [
     path("jobs/<int:job_id>/tree-preview/", views.tree_preview, name="tree-preview"),
     path(TREE + "measure/", views.measure, name="measure"),
+    path(TREE + "body/", bodyviews.tree_body, name="tree-body"),
+    path(TREE + "body/edit/", bodyviews.tree_body_edit, name="tree-body-edit"),
     path(TREE + "measure/readings/<slug:method>/", views.reading_new, name="reading-new"),
     path(TREE + "measure/use/<int:reading_id>/", views.reading_use, name="reading-use"),
     path(TREE + "walk-up/", views.walk_up, name="walk-up"),

@@ -21,7 +21,12 @@ from cantrel.steps import page
 
 def body(core, result, system):
     """The tree's drawing and figures for the page."""
-    return {"drawing": elevation(core, result, system), "figures": tree_figures(result, system), "units": system}
+    limbs, assumed = planner.limbs_of(core, result)
+    return {
+        "drawing": elevation(core, result, system, limbs=limbs, assumed=assumed),
+        "figures": tree_figures(result, system),
+        "units": system,
+    }
 
 
 def readings_of(tree, diameter, height, system):

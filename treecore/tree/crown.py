@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
-LEVELS, WHORL = 6, 3
-SLOTS = LEVELS * WHORL
+_WHORLS = {"cone": (10, 4), "oval": (7, 3)}  # levels, and limbs round the stem on each
+SLOTS = max(levels * whorl for levels, whorl in _WHORLS.values())
 _GOLDEN = math.radians(137.508)  # turn between whorls: no limb stands right over another
 _BALANCE = 0.45  # where an assumed limb balances along its length [-]
 # Rise of the lowest and the highest limbs [rad], and half widths of the outline over the crown's depth [-].
@@ -80,12 +80,12 @@ def slots(form: str, centre: float, slender: float) -> tuple[Slot, ...]:
 
     References
     ----------
-    Whorls of three, level for level in balance round the stem; docs/methods.md, crown (6).
+    Whorls, level for level in balance round the stem; docs/methods.md, crown (6).
     """
-    low, high = _FORMS[form][0]
+    (low, high), (levels, whorl) = _FORMS[form][0], _WHORLS[form]
     rows = []
-    for level in range(LEVELS):
-        part = (level + 0.5) / LEVELS
+    for level in range(levels):
+        part = (level + 0.5) / levels
         rise = low + (high - low) * part
         reach = half_width(form, part)
         climb = reach * slender * math.tan(rise)
@@ -94,16 +94,16 @@ def slots(form: str, centre: float, slender: float) -> tuple[Slot, ...]:
     weights = _tilted([r[3] ** 2.5 for r in rows], [r[4] for r in rows], centre)
     return tuple(
         Slot(
-            level * WHORL + k,
-            (level * _GOLDEN + k * math.tau / WHORL) % math.tau,
+            level * whorl + k,
+            (level * _GOLDEN + k * math.tau / whorl) % math.tau,
             rise,
             union,
             reach,
-            weights[level] / WHORL,
+            weights[level] / whorl,
             cg,
         )
         for level, (_, rise, union, reach, cg) in enumerate(rows)
-        for k in range(WHORL)
+        for k in range(whorl)
     )
 
 

@@ -150,7 +150,10 @@ def moved(tree: TreeInput, name: str, handle: str, view: float, at: tuple[float,
         up = tree.placed.parent[row]
         foot, way = tree.placed.base[up], tree.placed.direction[up]
         lean = axis_at(tree, float(foot[2]))
-        x0, dx = seen(view, float(foot[0]) + lean[0], float(foot[1]) + lean[1]), seen(view, float(way[0]), float(way[1]))
+        x0, dx = (
+            seen(view, float(foot[0]) + lean[0], float(foot[1]) + lean[1]),
+            seen(view, float(way[0]), float(way[1])),
+        )
         flat = max(dx * dx + float(way[2]) ** 2, 1e-6)
         along = ((at[0] - x0) * dx + (at[1] - float(foot[2])) * float(way[2])) / flat
         return replace(limb, at=round(min(max(along, 0.0), float(tree.placed.length[up])), 2))

@@ -38,6 +38,9 @@
     }
   }
 
+  // A page's own script asks through the bench, so that answers keep their order.
+  bench.addEventListener("ask", (event) => send(event.detail.extra, event.detail.save));
+
   const say = (text) => {
     const line = bench.querySelector("[data-saved]");
     if (line) line.textContent = text;
@@ -94,9 +97,9 @@
     clearTimeout(timer);
     timer = setTimeout(() => send(), 120);
   });
-  form.addEventListener("change", () => {
+  form.addEventListener("change", (event) => {
     clearTimeout(timer);
-    send({}, true);
+    send({}, !event.target.closest(".panel"));
   });
   if (!previewOnly) form.addEventListener("submit", (event) => {
     event.preventDefault();

@@ -1,0 +1,177 @@
+"""The tree's body: limbs, cavities and diameters as rows, each change checked by the core and kept as a step."""
+
+import math
+
+from apps.jobs import steps
+from apps.jobs.models import Limb
+from apps.survey.planner import measured_entry
+from treecore.errors import NotSolvable
+from treecore.formats.plan_document import tree_of
+from treecore.tree.crown import SLOTS
+from treecore.tree.ladder import ladder, piece
+from treecore.tree.shaping import drawn, free_name, moved, split
+from treecore.tree.soundness import weak_places
+from treecore.tree.weigh import assumed_limbs, limb_rows, weigh
+from treecore.verdict import ruling
+
+FIELDS = ("name", "at", "azimuth", "rise", "length", "diameter", "foliage", "dead", "union", "lead", "kind", "note")
+SHAPE = ("at", "azimuth", "rise", "length", "diameter")
+
+
+def core_tree(tree):
+    """The core's tree of the stored rows."""
+    return tree_of(measured_entry(tree))[0]
+
+
+def scene(tree):
+    """The core's tree with all that is worked out of it: figures, limbs, assumed limbs, weak places."""
+    core = core_tree(tree)
+    result, weak = weigh(core), weak_places(core)
+    return {
+        "core": core, "result": result, "limbs": limb_rows(core), "assumed": assumed_limbs(core, result.whole_crown),
+        "weak": weak, "ruling": ruling(weak) if weak else None,
+    }  # fmt: skip
+
+
+def rungs(core, limit):
+    """The weight ladder."""
+    return ladder(core, limit, 1.0 if core.stem.top <= 40.0 else 2.0)
+
+
+def stem_piece(core, low, high):
+    """A piece of stem between two cuts."""
+    return piece(core, low, high)
+
+
+def _put(row, limb):
+    for name in SHAPE:
+        setattr(row, name, getattr(limb, name))
+    return row
+
+
+def _step(tree, label, by):
+    return steps.recorded(tree.job, tree, label, by)
+
+
+def _checked(tree):
+    """Hold the stored tree against the core; its error undoes the change it stands in."""
+    tree.refresh_from_db()
+    core_tree(tree)
+
+
+def _limb(tree, name):
+    row = tree.limbs.filter(name=name).first()
+    if row is None:
+        raise NotSolvable("limb", f"there is no limb “{name}”")
+    return row
+
+
+def take_slot(tree, number, by=""):
+    """Put a limb of one's own in place of an assumed one, shaped like it; returns its name."""
+    data = scene(tree)
+    found = next((row for row in data["assumed"] if row.number == number), None)
+    if found is None:
+        raise NotSolvable("limb", "that assumed limb is not there any more")
+    with _step(tree, f"assumed limb {number + 1} replaced", by):
+        row = _put(Limb(tree=tree, name=free_name(data["core"]), kind="estimated"), found.limb)
+        row.save()
+        tree.replaced = sorted({*tree.replaced, number})
+        tree.save()
+        _checked(tree)
+    return row.name
+
+
+def drop_slot(tree, number, by=""):
+    """Take an assumed limb off: there is none there."""
+    if not 0 <= number < SLOTS:
+        raise NotSolvable("limb", "there is no such assumed limb")
+    with _step(tree, f"assumed limb {number + 1} taken off", by):
+        tree.replaced = sorted({*tree.replaced, number})
+        tree.save()
+        _checked(tree)
+
+
+def assume(tree, wanted, by=""):
+    """Take the whole assumed crown off, or put it back."""
+    with _step(tree, "assumed crown put back" if wanted else "assumed crown taken off", by):
+        tree.replaced = [] if wanted else list(range(SLOTS))
+        tree.save()
+        _checked(tree)
+
+
+def draw(tree, view, start, end, by=""):
+    """Add a limb drawn from the stem or a limb to its tips; returns its name."""
+    limb = drawn(core_tree(tree), view, start, end)
+    with _step(tree, f"{limb.name} drawn", by):
+        parent = _limb(tree, limb.parent) if limb.parent else None
+        row = _put(Limb(tree=tree, name=limb.name, parent=parent, kind="estimated"), limb)
+        row.save()
+        _checked(tree)
+    return row.name
+
+
+def drag(tree, name, handle, view, at, save=True, by=""):
+    """Drag a limb by its union or its tips."""
+    limb = moved(core_tree(tree), name, handle, view, at)
+    with _step(tree, f"{name} moved", by):
+        _put(_limb(tree, name), limb).save()
+        _checked(tree)
+
+
+def nudge(tree, name, handle, dx, dy, by=""):
+    """Move a limb's union along its stem by 0.1 m, or its tips by 2 degrees up and 0.1 m out, per key press."""
+    row = _limb(tree, name)
+    with _step(tree, f"{name} moved", by):
+        if handle == "union":
+            row.at = max(row.at + 0.1 * dy, 0.0)
+        else:
+            row.rise = min(max(row.rise + math.radians(2.0) * dy, -math.pi / 2), math.pi / 2)
+            row.length = max(row.length + 0.1 * dx, 0.1)
+        row.save()
+        _checked(tree)
+
+
+def save(tree, name, values, by=""):
+    """Change a limb by typed values, or add one where ``name`` is empty; returns its name."""
+    row = _limb(tree, name) if name else Limb(tree=tree)
+    label = f"{values['name']} changed" if name else f"{values['name']} added"
+    with _step(tree, label, by):
+        parent = values.pop("parent", "")
+        row.parent = _limb(tree, parent) if parent else None
+        for field, value in values.items():
+            setattr(row, field, value)
+        if tree.limbs.exclude(pk=row.pk).filter(name=row.name).exists():
+            raise NotSolvable(f"limb {row.name} name", "another limb has this name")
+        row.save()
+        _checked(tree)
+    return row.name
+
+
+def split_limb(tree, name, by=""):
+    """Make two limbs of one, half its wood each; what grows on it stays on the first."""
+    first, second = split(core_tree(tree), name)
+    with _step(tree, f"{name} split", by):
+        row = _limb(tree, name)
+        twin = Limb.objects.get(pk=row.pk)
+        row.name = first.name
+        _put(row, first).save()
+        twin.pk, twin.name = None, second.name
+        twin._state.adding = True
+        _put(twin, second).save()
+        _checked(tree)
+    return first.name
+
+
+def delete(tree, name, by=""):
+    """Take a limb off with all that grows on it."""
+    with _step(tree, f"{name} taken off", by):
+        _limb(tree, name).delete()
+        _checked(tree)
+
+
+def put_list(tree, field, rows, label, by=""):
+    """Change the tree's measured diameters or cavities."""
+    with _step(tree, label, by):
+        setattr(tree, field, rows)
+        tree.save()
+        _checked(tree)

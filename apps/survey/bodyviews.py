@@ -1,0 +1,246 @@
+"""The bench of the tree's body: turned, drawn, dragged and typed."""
+
+import math
+
+from django.core.exceptions import PermissionDenied
+from django.db import transaction
+from django.http import JsonResponse
+from django.shortcuts import render
+from django.template.loader import render_to_string
+
+from apps.crews.permissions import allowed, permission
+from apps.felling.wording import SHAPES
+from apps.jobs import planner as jobs
+from apps.jobs import presenter, steps
+from apps.survey import body
+from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
+from cantrel import quantities
+from cantrel.steps import page
+from treecore.errors import CoreError
+
+USUAL = {"limit": 200.0, "masses": False, "picked": "", "view": None, "low": 0.3, "high": 3.0}
+FRAGMENTS = ("elevation", "ladder", "weak", "limbs", "totals", "piece", "history")
+
+
+def _state(request, data, core):
+    """What is looked at, and the form that says so."""
+    usual = USUAL | {"view": round(math.degrees(presenter.across_lean(core))) % 360}
+    form = BodyView(data, units=request.units, stored=usual)
+    values = form.cleaned_data if data is not None and form.is_valid() else {}
+    seen = {k: usual[k] if values.get(k) in (None, "") else values[k] for k in usual}
+    seen["masses"] = bool(values.get("masses")) if data is not None else False
+    seen["facing"] = math.radians(seen["view"] % 360)
+    return form, seen
+
+
+def _limb_rows(scene, system, picked):
+    return [
+        {
+            "name": row.name, "mass": quantities.estimate(row.mass, "mass", system),
+            "balance": quantities.estimate(row.balance, "length", system),
+            "raw": f"{row.mass.value:.9g}",
+            "thirds": quantities.text(row.thirds, "length", system), "tie": quantities.text(row.tie, "length", system),
+            "length": quantities.text(limb.length, "length", system), "picked": row.name == picked,
+            "union": limb.union if limb.union != "sound" else "", "dead": limb.dead, "kind": limb.kind.value,
+        }
+        for row, limb in zip(scene["limbs"], scene["core"].limbs, strict=True)
+    ]  # fmt: skip
+
+
+def _weak(limit, system):
+    if limit.key == "wall":
+        said = f"Wall over radius {limit.demand.value:.2f} where it is {limit.note}; below {limit.allowed.value:.2f} is over the limit."
+    else:
+        said = f"Union of {limit.note}. It may fail under load; nothing here knows its strength."
+    return {"sentence": said, "verdict": limit.verdict.value, "shape": SHAPES[limit.verdict]}
+
+
+def _piece(core, seen, system):
+    try:
+        found = body.stem_piece(core, seen["low"], seen["high"])
+    except CoreError as error:
+        return {"error": f"{error.field.replace('_', ' ')}: {quantities.explain(error, system)}"}
+    rules = [(n.title(), f"{v:.3f} m³") for n, v in found.rules._asdict().items()]
+    rules[0] = ("Integrated", rules[0][1])
+    return {
+        "mass": quantities.estimate(found.mass, "mass", system),
+        "cg": quantities.estimate(found.cg, "length", system),
+        "raw": f"{found.mass.value:.9g}",
+        "rules": rules,
+    }
+
+
+def _context(request, tree, seen):
+    scene = body.scene(tree)
+    core, system = scene["core"], request.units
+    limb = next((b for b in core.limbs if b.name == seen["picked"]), None)
+    try:
+        ladder = presenter.rungs(core, body.rungs(core, seen["limit"]), seen["limit"], system)
+        wrong = {}
+    except CoreError as error:
+        ladder, wrong = None, {error.field: [quantities.explain(error, system)]}
+    drawing = presenter.elevation(
+        core, scene["result"], system, seen["facing"], scene["limbs"], scene["assumed"], seen["masses"], seen["picked"]
+    )
+    return {
+        "drawing": drawing, "ladder": ladder, "rows": _limb_rows(scene, system, seen["picked"]), "wrong": wrong,
+        "weak": [_weak(w, system) for w in scene["weak"]], "ruling": scene["ruling"] and _weak(scene["ruling"], system),
+        "figures": presenter.tree_figures(scene["result"], system), "piece": _piece(core, seen, system), "units": system,
+        "limb": limb, "steps_state": steps.state(tree.job, tree), "job": tree.job, "tree": tree,
+        "share": round(100 * core.remainder.share), "assumed_left": len(scene["assumed"]), "core": core, "seen": seen,
+        "points": [{"n": i, "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at {quantities.text(p['height_m'], 'length', system)}"} for i, p in enumerate(tree.points)],
+        "cavities": [{"n": i, "text": _cavity_text(c, system)} for i, c in enumerate(tree.cavities)],
+        "writes": allowed(request.user, "plan.change"),
+    }  # fmt: skip
+
+
+def _cavity_text(c, system):
+    what = "decay" if c.get("decayed") else "hollow"
+    ends = " to ".join(quantities.text(c[k], "length", system) for k in ("low_m", "high_m"))
+    return f"{what} {quantities.text(c['across_m'], 'girth', system)} across, {ends}{', open' if c.get('open') else ''}"
+
+
+def _limb_form(request, tree, name, data=None):
+    row = tree.limbs.filter(name=name).select_related("parent").first() if name else None
+    stored = {f: getattr(row, f) for f in body.FIELDS} if row else {"kind": "estimated", "rise": 0.5, "azimuth": 0.0}
+    if row and row.parent_id:
+        stored["parent"] = row.parent.name
+    others = [n for n in tree.limbs.values_list("name", flat=True) if n != name]
+    return LimbForm(data, units=request.units, stored=stored, limbs=others)
+
+
+def _forms(request, tree, picked):
+    return {
+        "limb_form": _limb_form(request, tree, picked),
+        "point_form": PointForm(units=request.units, prefix="point"),
+        "cavity_form": CavityForm(units=request.units, prefix="cavity"),
+    }
+
+
+@permission("plan.view")
+def tree_body(request, job_id, tree_id):
+    """The tree's body: elevation, ladder, limbs, stem."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    form, seen = _state(request, None, body.core_tree(tree))
+    more = _context(request, tree, seen) | _forms(request, tree, "") | {"form": form}
+    del more["job"], more["tree"], more["units"]
+    return render(request, "survey/body.html", page(request, tree, "measure", **more))
+
+
+def _place(data):
+    x0, y0, scale = (float(v) for v in data["frame"].split(","))
+    return lambda x, y: ((float(data[x]) - x0) / scale, (y0 - float(data[y])) / scale)
+
+
+def _drag(tree, data, seen, by):
+    if "dx" in data:
+        body.nudge(tree, seen["picked"], data["handle"], float(data["dx"]), float(data["dy"]), by)
+    else:
+        body.drag(tree, seen["picked"], data["handle"], seen["facing"], _place(data)("x", "y"), by=by)
+    return seen["picked"]
+
+
+def _draw(tree, data, seen, by):
+    at = _place(data)
+    return body.draw(tree, seen["facing"], at("x", "y"), at("x1", "y1"), by)
+
+
+def _add_point(request, tree, data, by):
+    form = PointForm(data, units=request.units, prefix="point")
+
+    def take(v):
+        rows = [*tree.points, {"height_m": v["height"], "diameter_m": v["diameter"]}]
+        body.put_list(tree, "points", rows, "diameter added", by)
+        return True
+
+    return form, form.run(take)
+
+
+def _add_cavity(request, tree, data, by):
+    form = CavityForm(data, units=request.units, prefix="cavity")
+
+    def take(v):
+        row = {f"{n}_m": v[n] for n in ("low", "high", "across")} | {n: v[n] for n in ("decayed", "open")}
+        body.put_list(tree, "cavities", [*tree.cavities, row], "cavity added", by)
+        return True
+
+    return form, form.run(take)
+
+
+def _without(tree, field, data, by):
+    rows = [r for i, r in enumerate(getattr(tree, field)) if i != int(data["which"])]
+    body.put_list(tree, field, rows, f"{field[:-1]} taken off", by)
+    return
+
+
+ACTS = {
+    "pick": lambda tree, data, seen, by: data.get("which", ""),
+    "draw": _draw,
+    "take": lambda tree, data, seen, by: body.take_slot(tree, int(data["which"]), by),
+    "drop": lambda tree, data, seen, by: body.drop_slot(tree, int(data["which"]), by),
+    "assume-none": lambda tree, data, seen, by: body.assume(tree, False, by),
+    "assume-all": lambda tree, data, seen, by: body.assume(tree, True, by),
+    "split": lambda tree, data, seen, by: body.split_limb(tree, seen["picked"], by),
+    "delete": lambda tree, data, seen, by: body.delete(tree, seen["picked"], by),
+    "undo": lambda tree, data, seen, by: steps.undo(tree.job, tree) and None,
+    "redo": lambda tree, data, seen, by: steps.redo(tree.job, tree) and None,
+    "point-off": lambda tree, data, seen, by: _without(tree, "points", data, by),
+    "cavity-off": lambda tree, data, seen, by: _without(tree, "cavities", data, by),
+}
+KEEP_PICKED = ("point-off", "cavity-off")
+
+
+def _act(request, tree, data, seen):
+    """Do what was asked; returns the limb that is picked then, form errors, and whether the panel must be drawn anew."""
+    by, act = request.user.shown_name(), data.get("act", "")
+    if data.get("handle") in ("tips", "union"):
+        return _drag(tree, data, seen, by), {}, data.get("save") == "1"
+    if act in ("point-add", "cavity-add"):
+        form, done = (_add_point if act == "point-add" else _add_cavity)(request, tree, data, by)
+        return seen["picked"], {} if done else _errors(form), bool(done)
+    if act == "limb-save":
+        form = _limb_form(request, tree, seen["picked"], data)
+        name = form.run(lambda values: body.save(tree, seen["picked"], dict(values), by))
+        return (name, {}, True) if name else (seen["picked"], _errors(form), False)
+    if act in ACTS:
+        found = ACTS[act](tree, data, seen, by)
+        return (found or "") if act not in KEEP_PICKED else seen["picked"], {}, True
+    return seen["picked"], {}, False
+
+
+def _errors(form):
+    return {(form.add_prefix(k) if k != "__all__" else k): list(v) for k, v in form.errors.items()}
+
+
+@permission("plan.view", "plan.view")
+def tree_body_edit(request, job_id, tree_id):
+    """One change of the body, or only another look at it; without ``save`` a drag is shown and not kept."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    data = request.POST
+    if (data.get("handle") or data.get("act", "") not in ("", "pick")) and not allowed(request.user, "plan.change"):
+        raise PermissionDenied
+    form, seen = _state(request, data, body.core_tree(tree))
+    errors = _errors(form)
+    try:
+        with transaction.atomic():
+            seen["picked"], wrong, anew = _act(request, tree, data, seen)
+            errors |= wrong
+            tree = jobs.tree_for(request.crew, job_id, tree_id)
+            context = _context(request, tree, seen)
+            if data.get("handle") and data.get("save") != "1":
+                transaction.set_rollback(True)
+    except CoreError as error:
+        return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
+    except (ValueError, KeyError, TypeError):
+        return JsonResponse(
+            {"errors": {"__all__": ["That was no place on the drawing; nothing was changed."]}, "fragments": {}}
+        )
+    errors |= context["wrong"]
+    names = FRAGMENTS + (("panel", "stem") if anew else ())
+    if anew:
+        context |= _forms(request, tree, seen["picked"])
+    fragments = {n: render_to_string(f"survey/_b_{n}.html", context, request) for n in names}
+    values = {"picked": seen["picked"], "view": seen["view"] % 360}
+    return JsonResponse(
+        {"errors": errors, "values": values, "fragments": fragments, "saved": anew or data.get("save") == "1"}
+    )
