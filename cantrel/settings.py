@@ -48,6 +48,7 @@ INSTALLED_APPS = [
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "cantrel.toolarge.TooLargeMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -128,3 +129,7 @@ CONTENT_SECURITY_POLICY = {
         "frame-ancestors": ["'none'"],
     }
 }
+# Files are looked at in the browser first; what still comes bigger than this is turned away unread.
+LARGEST_REQUEST = 40 * 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 12_000  # refused lines of a list come back as fields
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}

@@ -114,6 +114,19 @@ class Conductor:
         """Distance to keep [m]: its own, or that of an unknown voltage."""
         return approaches()["unknown"].distance if self.approach is None else self.approach
 
+    def level_distance(self, x: float, y: float) -> float:
+        """Level distance of a place from the line as it is drawn [m].
+
+        Parameters
+        ----------
+        x, y : float
+            East and north. [m]
+        """
+        (x0, y0), (x1, y1) = self.start[:2], self.end[:2]
+        along = ((x - x0) * (x1 - x0) + (y - y0) * (y1 - y0)) / self.span**2
+        part = min(max(along, 0.0), 1.0)
+        return math.hypot(x - x0 - part * (x1 - x0), y - y0 - part * (y1 - y0))
+
     def curve(self, points: int = 81) -> Array:
         """Points along the hanging line: east, north, up [m]; docs/methods.md, conductor (1), (2).
 

@@ -123,6 +123,12 @@ def _import_tree(job, entry):
     return tree
 
 
+def import_trees(job, rows):
+    """Make trees of a document's entries."""
+    for row in rows:
+        _import_tree(job, row)
+
+
 def _import_felling(tree, entry):
     row, method = entry["felling"], entry.get("method", {})
     plan = FellingPlan(tree=tree, method=method.get("choice", ""), reason=method.get("reason", ""))

@@ -4,4 +4,13 @@ from django.urls import path
 
 from apps.exchange import views
 
-urlpatterns = [path("jobs/<int:job_id>/trees/<int:tree_id>/plan.json", views.export, name="export")]
+JOB = "jobs/<int:job_id>/"
+urlpatterns = [
+    path(JOB + "trees/<int:tree_id>/export/", views.export, name="export"),
+    path(JOB + "site.geojson", views.geojson, name="geojson"),
+    path(JOB + "trees.csv", views.tree_list, name="tree-list"),
+    path(JOB + "take-in/", views.take_in, name="take-in"),
+    path(JOB + "take-in/<int:intake_id>/", views.take_in_look, name="take-in-look"),
+    path(JOB + "take-in/<int:intake_id>/now/", views.take_in_now, name="take-in-now"),
+    path(JOB + "take-in/<int:intake_id>/far/", views.take_in_far, name="take-in-far"),
+]

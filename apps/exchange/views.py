@@ -1,13 +1,26 @@
-"""Export of the plan document."""
+"""Export of plan, site and tree list; taking in of GeoJSON and tree lists with a look before anything is changed."""
 
 import json
 
-from django.http import HttpResponse
+from django import forms
+from django.contrib import messages
+from django.http import HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
 from django.utils.text import slugify
+from django.views.decorators.http import require_POST
 
 from apps.briefing.planner import document
 from apps.crews.permissions import permission
+from apps.exchange import intake
 from apps.jobs import planner as jobs
+from cantrel import quantities
+from treecore.errors import CoreError
+
+SHOWN = 25  # lines of a list the preview shows besides those refused
+
+
+def _file(text, kind, name):
+    return HttpResponse(text, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 @permission("plan.view")
@@ -15,7 +28,85 @@ def export(request, job_id, tree_id):
     """The plan document of one tree, as ``python -m treecore evaluate`` reads it."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     text = json.dumps(document(tree), indent=1, ensure_ascii=False)
-    name = f"{slugify(tree.job.name)}-{slugify(tree.name)}.json"
-    return HttpResponse(
-        text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="{name}"'}
+    return _file(text, "application/json", f"{slugify(tree.job.name)}-{slugify(tree.name)}.json")
+
+
+@permission("plan.view")
+def geojson(request, job_id):
+    """Site and trees as GeoJSON, in local metres or in latitude and longitude."""
+    job = jobs.job_for(request.crew, job_id)
+    try:
+        found = intake.geojson_of(job, lat_lon="wgs84" in request.GET)
+    except CoreError as error:
+        messages.error(request, quantities.explain(error, request.units))
+        return redirect("site", job_id)
+    return _file(
+        json.dumps(found, indent=1, ensure_ascii=False), "application/geo+json", f"{slugify(job.name)}.geojson"
     )
+
+
+@permission("plan.view")
+def tree_list(request, job_id):
+    """The job's trees as CSV."""
+    job = jobs.job_for(request.crew, job_id)
+    return _file(intake.tree_list_of(job), "text/csv; charset=utf-8", f"{slugify(job.name)}-trees.csv")
+
+
+class FileForm(forms.Form):
+    """A file to take in."""
+
+    file = forms.FileField(label="GeoJSON, or a tree list as CSV (up to 20 MB)")
+
+
+@permission("plan.change")
+def take_in(request, job_id):
+    """Choose a file; nothing is changed yet."""
+    job = jobs.job_for(request.crew, job_id)
+    form = FileForm(request.POST or None, request.FILES or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            kept = intake.keep(job, form.cleaned_data["file"], request.user.shown_name(), request.units)
+            return redirect("take-in-look", job_id, kept.pk)
+        except CoreError as error:
+            form.add_error("file", f"{error.field}: {quantities.explain(error, request.units)}")
+    return render(request, "exchange/take_in.html", {"job": job, "form": form, "units": request.units})
+
+
+@permission("plan.change")
+def take_in_look(request, job_id, intake_id):
+    """What a file would bring, line by line; columns and refused lines can be set right."""
+    job = jobs.job_for(request.crew, job_id)
+    kept = intake.intake_for(job, intake_id)
+    if request.method == "POST":
+        intake.correct(kept, request.POST)
+        return redirect("take-in-look", job_id, intake_id)
+    context = {"job": job, "kept": kept, "units": request.units}
+    try:
+        context |= intake.look(kept, SHOWN)
+    except CoreError as error:
+        context["broken"] = f"{error.field}: {quantities.explain(error, request.units)}"
+    return render(request, "exchange/look.html", context)
+
+
+@require_POST
+@permission("plan.change")
+def take_in_now(request, job_id, intake_id):
+    """Take the good lines in, all or none; with a script the page follows how far it is."""
+    job = jobs.job_for(request.crew, job_id)
+    kept = intake.intake_for(job, intake_id)
+    if request.headers.get("X-Requested-With") == "fetch":
+        intake.start(kept, request.user.shown_name())
+        return JsonResponse({"started": True})
+    try:
+        count = intake.take(kept, request.user.shown_name())
+        messages.success(request, f"{count} taken in.")
+    except CoreError as error:
+        messages.error(request, f"Nothing was taken in. {error.field}: {quantities.explain(error, request.units)}")
+        return redirect("take-in-look", job_id, intake_id)
+    return redirect("site", job_id)
+
+
+@permission("plan.change")
+def take_in_far(request, job_id, intake_id):
+    """How far the taking in is."""
+    return JsonResponse(intake.progress(intake.intake_for(jobs.job_for(request.crew, job_id), intake_id)))

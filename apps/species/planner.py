@@ -54,6 +54,11 @@ def table(crew, text="", group="", region=""):
     return found
 
 
+def all_published():
+    """Every published row."""
+    return species_table().values()
+
+
 def published(key):
     """A published row."""
     return find(key)

@@ -246,10 +246,10 @@ def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
         length = max(half * slot.reach / math.cos(slot.rise), 0.2)
         wood = density * length / (2.0 * constant("limb_taper").value + 1.0) * (1.0 + constant("limb_side").value)
         across = math.sqrt(mass.value / (math.pi / 4.0 * (wood + foliage)))
-        at = min(base + depth * slot.union, 0.98 * tree.stem.top)
+        at = min(base + depth * slot.union, 0.95 * tree.stem.top)
         limb = Limb(
             name=f"assumed {slot.number + 1}", at=at, azimuth=slot.azimuth, rise=slot.rise, length=length,
-            diameter=min(max(across, 0.005), tree.stem.diameter_at(at)), kind=Kind.ASSUMED,
+            diameter=max(min(across, tree.stem.diameter_at(at)), 0.005), kind=Kind.ASSUMED,
         )  # fmt: skip
         rows.append(AssumedLimb(slot.number, limb, product(mass, own)))
     return tuple(rows)

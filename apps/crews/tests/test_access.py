@@ -29,6 +29,9 @@ class Access(TestCase):
             "target_id": 1,
             "method": "stick",
             "hazard": "wind",
+            "intake_id": 1,
+            "pk": 1,
+            "key": "abies_grandis",
         }
         return reverse(route.name, kwargs={k: given[k] for k in route.pattern.converters})
 
@@ -62,6 +65,9 @@ class Access(TestCase):
             self.assertNotIn("data-undo", page)
         for name in ("fell", "sign", "lay", "undo"):
             self.assertEqual(self.client.post(reverse(name, kwargs=keys)).status_code, 403, name)
+        for name, act in (("site-edit", "delete"), ("tree-body-edit", "assume-none")):
+            own = {k: v for k, v in keys.items() if k == "job_id" or name == "tree-body-edit"}
+            self.assertEqual(self.client.post(reverse(name, kwargs=own), {"act": act}).status_code, 403, name)
         self.assertEqual(self.client.post(reverse("record", kwargs=keys), {"height": "26"}).status_code, 302)
 
     def test_scripts_come_from_here_only(self):

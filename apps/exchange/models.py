@@ -1,0 +1,31 @@
+"""Files on their way in: kept as they came until they are confirmed."""
+
+from django.core.serializers.json import DjangoJSONEncoder
+from django.db import models
+
+
+class Intake(models.Model):
+    """A file somebody wants to take in: its text, how its columns are read, and lines typed anew."""
+
+    class Kind(models.TextChoices):
+        GEOJSON = "geojson", "GeoJSON"
+        CSV = "csv", "Tree list"
+
+    job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="intakes")
+    kind = models.CharField(max_length=8, choices=Kind)
+    name = models.CharField(max_length=200)
+    encoding = models.CharField(max_length=20, blank=True)
+    units = models.CharField(max_length=8, default="metric")
+    text = models.TextField()
+    mapping = models.JSONField(default=dict, encoder=DjangoJSONEncoder)
+    corrections = models.JSONField(default=dict, encoder=DjangoJSONEncoder)
+    by = models.CharField(max_length=150, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    taken = models.PositiveIntegerField(null=True, blank=True)
+    fault = models.TextField(blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self):
+        return self.name

@@ -1,0 +1,184 @@
+"""Forms of the site: one feature, one typed in, the ground, the picture, approach distances."""
+
+from django import forms
+
+from apps.jobs.planner import normal_bearing, species_choices
+from apps.site import planner
+from cantrel import quantities
+from cantrel.forms import QuantityField, UnitsForm
+
+BY_SHAPE = {"area": {"radius", "width"}, "line": {"radius"}, "spot": {"width"}}
+OF_LINES = {"voltage", "approach", "sag", "end_a", "end_b"}
+OF_ANCHORS = {"species", "diameter", "sound"}
+
+
+class FeatureForm(UnitsForm):
+    """A feature's words and sizes; only what its kind has."""
+
+    name = forms.CharField(max_length=80)
+    kind = forms.ChoiceField()
+    height = QuantityField(dimension="length")
+    width = QuantityField(dimension="length", required=False)
+    radius = QuantityField(dimension="length", required=False)
+    voltage = forms.ChoiceField(required=False, label="Voltage")
+    approach = QuantityField(dimension="length", required=False, label="Approach distance, if the owner gave one")
+    end_a = QuantityField(dimension="length", required=False, label="Height at its first end")
+    end_b = QuantityField(dimension="length", required=False, label="Height at its second end")
+    sag = QuantityField(dimension="offset", required=False, label="Sag in the middle")
+    species = forms.ChoiceField(required=False)
+    diameter = QuantityField(dimension="girth", required=False)
+    sound = forms.BooleanField(required=False, label="Looked at and sound")
+    worth = forms.CharField(max_length=200, required=False, label="What it is worth, in words")
+    note = forms.CharField(max_length=500, required=False)
+    light_touch = forms.BooleanField(required=False, label="A light touch is tolerable")
+
+    def __init__(self, *args, row, **kwargs):
+        kwargs.setdefault("prefix", "feature")
+        stored = {name: getattr(row, name) for name in self.base_fields}
+        super().__init__(*args, stored=stored, **kwargs)
+        self.row = row
+        alike = [(k.key, k.name) for k in planner.kinds().values() if k.shape == row.shape or k.key == row.kind]
+        self.fields["kind"].choices = alike
+        self.fields["species"].choices = [("", "not known"), *species_choices()]
+        volts = planner.voltage_choices(row.job.crew)
+        show = lambda d: quantities.text(d, "length", self.units)  # noqa: E731
+        self.fields["voltage"].choices = [(k, f"{name}: keep {show(d)}") for k, name, d, _, _ in volts]
+        for name in self._absent(row):
+            del self.fields[name]
+
+    @staticmethod
+    def _absent(row):
+        gone = set(BY_SHAPE[row.shape])
+        gone |= OF_LINES if row.kind != "conductor" else {"width", "light_touch", "height"}
+        gone |= OF_ANCHORS if row.kind != "anchor_tree" else set()
+        return gone
+
+    def clean_name(self):
+        return self.cleaned_data["name"].strip()
+
+    def clean(self):
+        values = super().clean()
+        if self.row.kind == "conductor" and (values.get("end_a") is None) != (values.get("end_b") is None):
+            self.add_error("end_b" if values.get("end_b") is None else "end_a", "Give both heights, or neither.")
+        return values
+
+    def refuse(self, error):
+        last = {"ends": "end_a", "outline": "name"}.get(error.field.split()[-1], error.field.split()[-1])
+        if error.field.startswith("target ") and last in self.fields:
+            self.add_error(last, quantities.explain(error, self.units))
+        else:
+            self.add_error(None, f"{error.field.removeprefix('target ')}: {quantities.explain(error, self.units)}")
+
+
+class AddForm(UnitsForm):
+    """A feature typed in rather than drawn."""
+
+    kind = forms.ChoiceField(label="What")
+    name = forms.CharField(max_length=80, required=False)
+    where = forms.CharField(max_length=120, label="Where: east; north, or 7.5 m at 210° from the stem")
+    long = QuantityField(dimension="length", required=False, label="Length, or radius of a spot")
+    wide = QuantityField(dimension="length", required=False, label="Width")
+    turned = forms.CharField(max_length=40, required=False, label="Runs towards (bearing)")
+
+    def __init__(self, *args, job, **kwargs):
+        kwargs.setdefault("prefix", "add")
+        super().__init__(*args, **kwargs)
+        self.job = job
+        self.fields["kind"].choices = [(k.key, k.name) for k in planner.kinds().values() if k.key != "line"]
+
+    def refuse(self, error):
+        field = "where" if error.field == "place" else "name" if error.field.endswith(" name") else None
+        self.add_error(field, f"{quantities.explain(error, self.units)}")
+
+
+class TapeForm(UnitsForm):
+    """Two taped distances from two known points."""
+
+    first = forms.CharField(max_length=80, label="From (name or east; north)")
+    from_first = QuantityField(dimension="length", label="Tape reads")
+    second = forms.CharField(max_length=80, label="And from")
+    from_second = QuantityField(dimension="length", label="Tape reads")
+    side = forms.ChoiceField(
+        choices=[("left", "left"), ("right", "right")], label="Side, looking from the first to the second"
+    )
+    goes = forms.ChoiceField(label="What stands there")
+
+    def __init__(self, *args, job, picked=None, **kwargs):
+        kwargs.setdefault("prefix", "tape")
+        super().__init__(*args, **kwargs)
+        self.job = job
+        spots = [(f"new:{k.key}", f"a new {k.name.lower()}") for k in planner.kinds().values() if k.shape == "spot"]
+        trees = [(f"tree:{t.pk}", f"{t.name} (moves there)") for t in job.trees.all()[:40]]
+        mine = (
+            [(f"corner:{i}", f"corner {i + 1} of {picked.name}") for i in range(len(picked.outline))] if picked else []
+        )
+        self.fields["goes"].choices = mine + trees + spots
+
+    def refuse(self, error):
+        field = {"place": "first"}.get(error.field, error.field)
+        self.add_error(field if field in self.fields else None, quantities.explain(error, self.units))
+
+
+class GroundForm(UnitsForm):
+    """Slope, winds, and where on Earth the origin lies."""
+
+    slope = QuantityField(dimension="angle", required=False, label="Slope of the ground")
+    downhill = QuantityField(dimension="angle", required=False, label="Falls towards (bearing)")
+    prevailing_from = QuantityField(dimension="angle", required=False, label="Wind mostly from (bearing)")
+    wind_from = QuantityField(dimension="angle", required=False, label="Today from (bearing)")
+    wind = QuantityField(dimension="speed", required=False, label="Today’s wind at crown height")
+    origin_lat = forms.FloatField(required=False, min_value=-90, max_value=90, label="Origin: latitude (°, WGS 84)")
+    origin_lon = forms.FloatField(required=False, min_value=-180, max_value=180, label="Origin: longitude (°)")
+
+    def __init__(self, *args, job, **kwargs):
+        kwargs.setdefault("prefix", "ground")
+        super().__init__(*args, stored={n: getattr(job, n) for n in self.base_fields}, **kwargs)
+
+    def clean(self):
+        values = super().clean()
+        for name in ("slope", "downhill"):
+            if values.get(name) is None and name not in self.errors:
+                values[name] = 0.0
+        for name in ("downhill", "prevailing_from", "wind_from"):
+            if values.get(name) is not None:
+                values[name], _ = normal_bearing(values[name])
+        if (values.get("origin_lat") is None) != (values.get("origin_lon") is None):
+            self.add_error("origin_lat", "Give latitude and longitude, or neither.")
+        return values
+
+
+class PictureForm(forms.Form):
+    """A photo or scan to lay under the plan."""
+
+    image = forms.FileField(label="Picture (JPEG or PNG, up to 25 MB)")
+
+
+class ScaleForm(UnitsForm):
+    """Two places seen on the picture, and where they really are."""
+
+    seen_a = forms.CharField(max_length=60, label="First point as it lies now (east; north)")
+    real_a = forms.CharField(max_length=120, label="is really at")
+    seen_b = forms.CharField(max_length=60, label="Second point as it lies now")
+    real_b = forms.CharField(max_length=120, label="is really at")
+
+    def __init__(self, *args, **kwargs):
+        kwargs.setdefault("prefix", "scale")
+        super().__init__(*args, **kwargs)
+
+    def refuse(self, error):
+        self.add_error("real_b" if error.field == "picture" else None, quantities.explain(error, self.units))
+
+
+class ApproachForm(UnitsForm):
+    """The yard's own distance to keep from one class."""
+
+    distance = QuantityField(dimension="length", required=False, label="Keep")
+    source = forms.CharField(max_length=300, required=False, label="From which code or letter")
+
+    def clean(self):
+        values = super().clean()
+        if values.get("distance") is not None and not values.get("source"):
+            self.add_error("source", "Say which code or letter the distance is from.")
+        if values.get("distance") is not None and not 0.3 <= values["distance"] <= 30.0:
+            self.add_error("distance", "Approach distances are believed from 0.3 to 30 m.")
+        return values

@@ -1,0 +1,187 @@
+"""The plan to scale: features, trees and conductors in metres, north up; the browser only zooms and drags it."""
+
+import math
+
+from apps.jobs.models import Target
+from apps.site import planner
+from cantrel.drawing import compass, label
+from treecore.errors import CoreError
+
+LAYERS = [
+    ("trees", "Trees"), ("buildings", "Buildings, fences, walls"), ("lines", "Overhead lines"), ("people", "People"),
+    ("ground", "Water, lanes, beds"), ("work", "Places of work"), ("picture", "Background picture"), ("names", "Names"),
+]  # fmt: skip
+
+
+def _points(points):
+    return " ".join(f"{x:g},{-y:g}" for x, y in points)
+
+
+def _middle(points):
+    return sum(p[0] for p in points) / len(points), -sum(p[1] for p in points) / len(points)
+
+
+def feature(row, picked=False):
+    """One feature as the plan draws it."""
+    kind = planner.kinds()[row.kind]
+    x, y = _middle(row.outline)
+    drawn = {
+        "id": row.pk, "name": row.name, "kind": row.kind, "shape": row.shape, "layer": kind.layer, "picked": picked,
+        "points": _points(row.outline), "x": f"{x:.2f}", "y": f"{y:.2f}", "wide": f"{row.width or kind.width or 0.1:g}",
+        "r": f"{row.radius or 0.5:g}", "words": f"{kind.name}: {row.name}" if kind.name != row.name else row.name,
+        "shown": row.name[:26] if row.shape != "line" or row.kind != "fence" else "",
+    }  # fmt: skip
+    if row.kind == "conductor" and len(row.outline) == 2:
+        drawn["keep"] = _keep(row)
+    if picked:
+        drawn["corners"] = [(i, f"{px:g}", f"{-py:g}") for i, (px, py) in enumerate(row.outline)]
+    return drawn
+
+
+def _keep(row):
+    try:
+        return f"{2 * planner.facts_conductor(row).keep:g}"
+    except CoreError:
+        return "0"
+
+
+def tree(row, picked=False):
+    """One tree as the plan draws it: its crown and its stem."""
+    return {
+        "id": row.pk, "name": row.name, "x": f"{row.x:g}", "y": f"{-row.y:g}", "r": f"{row.spread / 2:g}", "picked": picked,
+        "stem": f"{max(row.diameter / 2, 0.12):g}", "shown": row.name[:26],
+    }  # fmt: skip
+
+
+def bounds(features, trees, picture):
+    """What the plan shows at first: everything, with room round it."""
+    xs = [p[0] for f in features for p in f.outline] + [t.x + d for t in trees for d in (-t.spread, t.spread)]
+    ys = [p[1] for f in features for p in f.outline] + [t.y + d for t in trees for d in (-t.spread, t.spread)]
+    if picture:
+        for corner in picture["corners"]:
+            xs.append(corner[0])
+            ys.append(corner[1])
+    if not xs:
+        xs, ys = [-20, 20], [-20, 20]
+    pad = max(max(xs) - min(xs), max(ys) - min(ys), 8) * 0.06 + 1
+    left, right, low, high = min(xs) - pad, max(xs) + pad, min(ys) - pad, max(ys) + pad
+    return f"{left:.2f} {-high:.2f} {right - left:.2f} {high - low:.2f}"
+
+
+def picture(job):
+    """The background picture and how it lies."""
+    row = getattr(job, "picture", None)
+    if row is None:
+        return None
+    turn, scale = complex(math.cos(row.turned), math.sin(row.turned)), row.metres_per_pixel
+    corners = [complex(row.x, row.y) + complex(a, b) * scale * turn for a in (0, row.wide) for b in (0, row.high)]
+    return {
+        "row": row, "corners": [(c.real, c.imag) for c in corners], "wide": f"{row.wide * scale:g}",
+        "high": f"{row.high * scale:g}", "stamp": row.image.name.rsplit("/", 1)[-1],
+        "place": f"translate({row.x:g} {-row.y:g}) rotate({-math.degrees(row.turned):g}) translate(0 {-row.high * scale:g})",
+    }  # fmt: skip
+
+
+def drawing(job, picked=""):
+    """Everything the plan draws."""
+    rows, trees = list(job.targets.all()), list(job.trees.all())
+    under = {"ground": 0, "work": 1, "people": 1, "lines": 3}
+    shown = [feature(r, picked == f"target:{r.pk}") for r in rows]
+    shown.sort(key=lambda f: under.get(f["layer"], 2))
+    pic = picture(job)
+    return {
+        "features": shown, "trees": [tree(t, picked == f"tree:{t.pk}") for t in trees], "picture": pic,
+        "box": bounds(rows, trees, pic),
+    }  # fmt: skip
+
+
+def _turned(azimuth):
+    return round(math.degrees(azimuth))
+
+
+def rose(job, system):
+    """North, slope and winds as arrows."""
+    arrows = []
+    if job.slope:
+        arrows.append(
+            (
+                "slope",
+                _turned(job.downhill),
+                f"falls {label(job.slope, 'angle', system)} to the {compass(job.downhill)}",
+            )
+        )
+    if job.prevailing_from is not None:
+        arrows.append(
+            (
+                "prevailing",
+                _turned(job.prevailing_from + math.pi),
+                f"wind mostly from the {compass(job.prevailing_from)}",
+            )
+        )
+    if job.wind_from is not None:
+        speed = f", {label(job.wind, 'speed', system)}" if job.wind is not None else ""
+        arrows.append(("today", _turned(job.wind_from + math.pi), f"today from the {compass(job.wind_from)}{speed}"))
+    return [{"kind": k, "turn": t, "text": s} for k, t, s in arrows]
+
+
+def ruling(job, system):
+    """The first thing to say of a site: the conductor nearest its distance, else what stands nearest to a stem."""
+    limits = planner.conductor_limits(job)
+    if limits:
+        name, limit = limits[0]
+        gap, keep = (label(e.value, "length", system) for e in (limit.demand, limit.allowed))
+        shape = {"within limits": "within", "near a limit": "near", "over a limit": "over", "not known": "unknown"}
+        said = f"{limit.note} hangs {gap} from the standing crown of {name}; {keep} is to be kept. The local code and the owner of the line go first."
+        return {
+            "shape": shape[limit.verdict.value],
+            "verdict": limit.verdict.value,
+            "text": said,
+            "raw": f"{limit.demand.value:.9g}",
+        }
+    return None
+
+
+def selected(job, row, system):
+    """What is worked out of the picked feature."""
+    facts = planner.facts(job, row)
+    lines = []
+    if facts["area"] is not None:
+        lines.append(("Ground covered", label(facts["area"], "area", system), facts["area"]))
+    if facts["length"] is not None:
+        lines.append(("Length", label(facts["length"], "offset", system), facts["length"]))
+    if facts["way"]:
+        way = facts["way"]
+        by = f", by {way.narrowed_by}" if way.narrowed_by else " as drawn"
+        lines.append(("Narrowest", label(way.narrowest, "offset", system) + by, way.narrowest))
+        turns = ", ".join(label(c, "angle", system) for c in way.corners) or "none"
+        lines.append(("Corners", turns, len(way.corners)))
+    if facts["conductor"]:
+        low = float(facts["conductor"].curve()[:, 2].min())
+        lines.append(("Lowest point of the line", label(low, "offset", system), low))
+        lines.append(("Distance to keep", label(facts["conductor"].keep, "length", system), facts["conductor"].keep))
+    for name, gap, azimuth in facts["stems"]:
+        lines.append(
+            (
+                f"From the stem of {name}",
+                f"{label(gap, 'offset', system)}, {label(azimuth, 'angle', system)} to its first point",
+                gap,
+            )
+        )
+    return [{"name": n, "value": v, "raw": f"{raw:.9g}"} for n, v, raw in lines]
+
+
+def listed(job, picked):
+    """Every feature by layer, for the list."""
+    rows = [
+        {
+            "id": f"target:{t.pk}",
+            "name": t.name,
+            "kind": planner.kinds()[t.kind].name,
+            "picked": picked == f"target:{t.pk}",
+        }
+        for t in Target.objects.filter(job=job)
+    ]
+    return [
+        {"id": f"tree:{t.pk}", "name": t.name, "kind": "Tree of this job", "picked": picked == f"tree:{t.pk}"}
+        for t in job.trees.all()
+    ] + rows

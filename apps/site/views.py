@@ -1,0 +1,317 @@
+"""The plan editor: one page, one address for every change, the picture, the approach distances."""
+
+import json
+import math
+
+from django.contrib import messages
+from django.core.exceptions import PermissionDenied
+from django.http import FileResponse, Http404, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import allowed, permission
+from apps.jobs import planner as jobs
+from apps.jobs import steps
+from apps.site import planner, presenter
+from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
+from cantrel import quantities
+from treecore.errors import CoreError, NotSolvable
+
+LOOKS = ("", "pick", "measure")
+SECTIONS = ("drawing", "panel", "list", "head", "tape")
+
+
+def _picked_row(job, picked):
+    kind, _, pk = (picked or "").partition(":")
+    if kind == "target" and pk.isdigit():
+        return job.targets.filter(pk=pk).first()
+    return None
+
+
+def _picked_tree(job, picked):
+    kind, _, pk = (picked or "").partition(":")
+    return job.trees.filter(pk=pk).first() if kind == "tree" and pk.isdigit() else None
+
+
+def _context(request, job, picked, forms=None):
+    row, tree, system = _picked_row(job, picked), _picked_tree(job, picked), request.units
+    forms = forms or {}
+    broken = ""
+    try:
+        lines = presenter.selected(job, row, system) if row else []
+        first = presenter.ruling(job, system)
+    except CoreError as error:
+        lines, first, broken = [], None, quantities.explain(error, system)
+    kinds = list(planner.kinds().values())
+    return {
+        "job": job, "units": system, "picked": picked if row or tree else "", "row": row, "tree": tree, "lines": lines,
+        "ruling": first, "broken": broken, "drawing": presenter.drawing(job, picked), "listed": presenter.listed(job, picked),
+        "rose": presenter.rose(job, system), "layers": presenter.LAYERS, "history": steps.state(job),
+        "tools": [k for k in kinds if k.key != "line"], "writes": allowed(request.user, "plan.change"),
+        "feature_form": forms.get("feature") or (FeatureForm(row=row, units=system) if row else None),
+        "add_form": forms.get("add") or AddForm(job=job, units=system),
+        "tape_form": forms.get("tape") or TapeForm(job=job, picked=row, units=system),
+        "ground_form": forms.get("ground") or GroundForm(job=job, units=system),
+        "scale_form": forms.get("scale") or ScaleForm(units=system),
+        "picture_form": forms.get("picture") or PictureForm(),
+    }  # fmt: skip
+
+
+@permission("plan.view")
+def site(request, job_id, forms=None):
+    """The plan of a job's site."""
+    job = jobs.job_for(request.crew, job_id)
+    return render(request, "site/site.html", _context(request, job, request.GET.get("picked", ""), forms))
+
+
+def _spots(data):
+    points = json.loads(data.get("points", "[]"))
+    if not isinstance(points, list) or not all(len(p) == 2 and all(math.isfinite(float(v)) for v in p) for p in points):
+        raise ValueError
+    return [(float(x), float(y)) for x, y in points]
+
+
+def _move(job, data, by, system):
+    dx, dy = float(data["dx"]), float(data["dy"])
+    row, tree = _picked_row(job, data["picked"]), _picked_tree(job, data["picked"])
+    if tree:
+        planner.place_tree(job, tree, tree.x + dx, tree.y + dy, by)
+    elif row:
+        planner.shift(job, row, dx, dy, by)
+    return data["picked"]
+
+
+def _corner(job, data, by, system):
+    row = _picked_row(job, data["picked"])
+    points, i, (spot,) = list(row.outline), int(data["corner"]), _spots(data)
+    if data["act"] == "insert":
+        points.insert(i + 1, spot)
+    else:
+        points[i] = spot
+    planner.put_points(job, row, points, by, "corner moved")
+    return data["picked"]
+
+
+def _corner_off(job, data, by, system):
+    row = _picked_row(job, data["picked"])
+    points = [p for i, p in enumerate(row.outline) if i != int(data["corner"])]
+    planner.put_points(job, row, points, by, "corner taken off")
+    return data["picked"]
+
+
+def _add(job, data, by, system):
+    return f"target:{planner.add(job, data['kind'], _spots(data), by).pk}"
+
+
+def _delete(job, data, by, system):
+    row = _picked_row(job, data["picked"])
+    if row is None:
+        raise NotSolvable("feature", "pick a feature first; a tree of the job is taken off on its own page")
+    planner.delete(job, row, by)
+    return ""
+
+
+def _undo(job, data, by, system):
+    steps.undo(job)
+    return data["picked"]
+
+
+def _redo(job, data, by, system):
+    steps.redo(job)
+    return data["picked"]
+
+
+ACTS = {
+    "add": _add, "move": _move, "corner": _corner, "insert": _corner, "corner-off": _corner_off, "delete": _delete,
+    "undo": _undo, "redo": _redo, "": lambda job, data, by, system: data.get("picked", ""),
+    "pick": lambda job, data, by, system: data.get("picked", ""),
+    "picture-off": lambda job, data, by, system: planner.remove_picture(job, by) or data["picked"],
+}  # fmt: skip
+
+
+def _save_feature(request, job, data, by):
+    row = _picked_row(job, data["picked"])
+    form = FeatureForm(data, row=row, units=request.units)
+
+    def take(values):
+        planner.change(job, row, values, by)
+        return data["picked"]
+
+    return form, take
+
+
+def _typed_in(request, job, data, by):
+    form = AddForm(data, job=job, units=request.units)
+
+    def take(v):
+        where = planner.place(v["where"], job, request.units)
+        kind = planner.kinds()[v["kind"]]
+        long, wide = v["long"] or 4.0, v["wide"] or 3.0
+        turn = planner.bearing_of(v["turned"]) if v["turned"] else 0.0
+        if kind.shape == "spot":
+            row = planner.add(
+                job, kind.key, [where], by, name=v["name"], **({"radius": v["long"]} if v["long"] else {})
+            )
+        elif kind.shape == "line":
+            end = (where[0] + long * math.sin(turn), where[1] + long * math.cos(turn))
+            row = planner.add(
+                job, kind.key, [where, end], by, name=v["name"], **({"width": v["wide"]} if v["wide"] else {})
+            )
+        else:
+            box = {"x": where[0], "y": where[1], "long": long, "wide": wide, "turned": turn}
+            row = planner.add(job, kind.key, jobs.rectangle(box), by, name=v["name"])
+        return f"target:{row.pk}"
+
+    return form, take
+
+
+def _taped(request, job, data, by):
+    picked = _picked_row(job, data["picked"])
+    form = TapeForm(data, job=job, picked=picked, units=request.units)
+
+    def take(v):
+        ends = [planner.place(v[n], job, request.units) for n in ("first", "second")]
+        spot = planner.tape(*ends, v["from_first"], v["from_second"], v["side"])
+        what, _, which = v["goes"].partition(":")
+        if what == "new":
+            return f"target:{planner.add(job, which, [spot], by).pk}"
+        if what == "tree":
+            planner.place_tree(job, get_object_or_404(job.trees, pk=which), *spot, by)
+            return v["goes"]
+        points = list(picked.outline)
+        points[int(which)] = spot
+        planner.put_points(job, picked, points, by, "corner taped")
+        return data["picked"]
+
+    return form, take
+
+
+def _ground(request, job, data, by):
+    form = GroundForm(data, job=job, units=request.units)
+
+    def take(values):
+        planner.save_ground(job, values, by)
+        return data["picked"] or "ground"
+
+    return form, take
+
+
+def _scale(request, job, data, by):
+    form = ScaleForm(data, units=request.units)
+
+    def take(v):
+        spot = lambda n: planner.place(v[n], job, request.units)  # noqa: E731
+        planner.scale_picture(job, [(spot("seen_a"), spot("real_a")), (spot("seen_b"), spot("real_b"))], by)
+        return data["picked"] or "picture"
+
+    return form, take
+
+
+FORMS = {"save": _save_feature, "type-in": _typed_in, "tape": _taped, "ground": _ground, "scale": _scale}
+
+
+def _errors(form):
+    return {(form.add_prefix(k) if k != "__all__" else k): list(v) for k, v in form.errors.items()}
+
+
+def _measured(request, data):
+    first, second = _spots(data)
+    found = planner.measured(first, second)
+    text = f"{quantities.text(found.distance, 'offset', request.units)} at {quantities.text(found.azimuth, 'fine_angle', request.units)}"
+    return JsonResponse({"measured": text, "raw": found.distance, "errors": {}, "fragments": {}})
+
+
+def _answer(request, job, picked):
+    job.refresh_from_db()
+    job = jobs.job_for(request.crew, job.pk)
+    context = _context(request, job, picked)
+    html = {name: render_to_string(f"site/_{name}.html", context, request) for name in SECTIONS}
+    return JsonResponse({"errors": {}, "picked": context["picked"], "fragments": html})
+
+
+@require_POST
+@permission("plan.view")
+def site_edit(request, job_id):
+    """One change of the site, or another feature picked."""
+    job, data = jobs.job_for(request.crew, job_id), request.POST
+    act, by = data.get("act", ""), request.user.shown_name()
+    if act not in LOOKS and not allowed(request.user, "plan.change"):
+        raise PermissionDenied
+    try:
+        if act == "measure":
+            return _measured(request, data)
+        if act in FORMS:
+            form, take = FORMS[act](request, job, data, by)
+            picked = form.run(take)
+            if picked is None:
+                return JsonResponse({"errors": _errors(form), "fragments": {}})
+        else:
+            picked = ACTS[act](job, data, by, request.units)
+    except CoreError as error:
+        return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
+    except (ValueError, KeyError, TypeError, IndexError, AttributeError):
+        said = "That was no change of this plan; nothing was changed."
+        return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
+    return _answer(request, job, picked)
+
+
+@require_POST
+@permission("plan.change")
+def picture_put(request, job_id):
+    """Lay a picture under the plan."""
+    job = jobs.job_for(request.crew, job_id)
+    form = PictureForm(request.POST, request.FILES)
+    if form.is_valid():
+        try:
+            planner.put_picture(job, form.cleaned_data["image"], request.user.shown_name())
+        except CoreError as error:
+            form.add_error("image", quantities.explain(error, request.units))
+        else:
+            messages.success(request, "The picture lies under the plan. Scale it by two known points.")
+            return redirect("site", job_id)
+    return site(request, job_id, forms={"picture": form})
+
+
+@permission("plan.view")
+def picture(request, job_id):
+    """The picture itself, for the crew only."""
+    row = presenter.picture(jobs.job_for(request.crew, job_id))
+    if row is None:
+        raise Http404
+    return FileResponse(row["row"].image.open("rb"), content_type="image/jpeg")
+
+
+@permission("plan.view", "plan.change")
+def approach(request):
+    """Distances to keep from overhead conductors, by voltage class; the yard's own go before the usual ones."""
+    wrong = {}
+    if request.method == "POST":
+        voltage = request.POST.get("voltage", "")
+        form = ApproachForm(request.POST, prefix=voltage, units=request.units)
+
+        def take(v):
+            planner.save_approach(request.crew, voltage, v["distance"], v["source"])
+            return True
+
+        if form.run(take):
+            messages.success(request, "Distances saved.")
+            return redirect("approach")
+        wrong = {voltage: form}
+    own = {r.voltage: r for r in request.crew.approaches.all()}
+    rows = []
+    for key, name, distance, mine, source in planner.voltage_choices(request.crew):
+        stored = {"distance": own[key].distance, "source": own[key].source} if key in own else {}
+        form = wrong.get(key) or ApproachForm(prefix=key, units=request.units, stored=stored)
+        shown = quantities.text(distance, "length", request.units)
+        rows.append(
+            {
+                "key": key,
+                "name": name,
+                "distance": shown,
+                "own": mine,
+                "source": own[key].source if mine else source,
+                "form": form,
+            }
+        )
+    return render(request, "site/approach.html", {"rows": rows, "units": request.units})

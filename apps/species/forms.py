@@ -1,0 +1,69 @@
+"""Form of a yard's own species row."""
+
+from django import forms
+
+from apps.species import planner
+from cantrel import quantities
+from cantrel.forms import QuantityField, UnitsForm
+from treecore.errors import CoreError
+
+FIGURES = (
+    ("density", "density", "Green density"), ("mor", "strength", "Bending strength"), ("moe", "stiffness", "Stiffness"),
+    ("compression", "strength", "Compression along the grain"), ("shear", "strength", "Shear along the grain"),
+)  # fmt: skip
+HABITS = (("hinge", "Hinge"), ("splits", "Splits up the stem"), ("brittle", "Brittle limbs"), ("decay", "Decays"))
+
+
+def _triples():
+    fields = {}
+    for key, dimension, label in FIGURES:
+        fields[key] = QuantityField(dimension=dimension, required=False, label=label)
+        fields[f"{key}_low"] = QuantityField(dimension=dimension, required=False, label="from")
+        fields[f"{key}_high"] = QuantityField(dimension=dimension, required=False, label="to")
+    return fields
+
+
+class YardForm(UnitsForm):
+    """A correction of a published species, or a species like one; what is left empty stays as published."""
+
+    common = forms.CharField(max_length=120, label="Name it goes by here")
+    like = forms.ChoiceField(label="Everything else as of")
+    scientific = forms.CharField(max_length=120, required=False, label="Scientific name")
+    source = forms.CharField(max_length=300, label="Where the figures are from")
+    note = forms.CharField(max_length=500, required=False)
+
+    def __init__(self, *args, **kwargs):
+        self.base_fields = {**type(self).base_fields, **_triples(), **self._habits()}
+        super().__init__(*args, **kwargs)
+        rows = sorted(planner.all_published(), key=lambda s: s.common)
+        self.fields["like"].choices = [(s.key, f"{s.common} ({s.scientific})") for s in rows]
+
+    @staticmethod
+    def _habits():
+        def field(key, label):
+            choices = [("", "as published"), *((w, w) for w in planner.WORDS[key])]
+            return forms.ChoiceField(choices=choices, required=False, label=label)
+
+        return {key: field(key, label) for key, label in HABITS}
+
+    @property
+    def triples(self):
+        """The three fields of each figure together, for the page."""
+        return [[self[key], self[f"{key}_low"], self[f"{key}_high"]] for key, _, _ in FIGURES]
+
+    def clean(self):
+        values = super().clean()
+        for key, _, _ in FIGURES:
+            three = [values.get(n) for n in (f"{key}_low", key, f"{key}_high")]
+            if any(v is None for v in three) and any(v is not None for v in three):
+                self.add_error(key, "Give the value and both ends of its interval, or none of them.")
+            elif None not in three and not three[0] <= three[1] <= three[2]:
+                self.add_error(key, "The value must lie between its two ends.")
+        return values
+
+    def run(self, action):
+        try:
+            return super().run(action)
+        except CoreError as error:
+            self.add_error(None, quantities.explain(error, self.units))
+            return None

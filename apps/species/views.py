@@ -1,0 +1,113 @@
+"""The species table: to search, to read with its sources, and to set right beside the published figures."""
+
+from functools import partial
+
+from django.contrib import messages
+from django.http import Http404
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import allowed, permission
+from apps.species import planner
+from apps.species.forms import FIGURES, HABITS, YardForm
+from cantrel import quantities
+from treecore.errors import CoreError
+
+
+def _row(species, system):
+    return {
+        "key": species.key, "common": species.common, "scientific": species.scientific, "group": species.group,
+        "region": species.region, "hinge": species.hinge, "splits": species.splits,
+        "density": quantities.estimate(species.density, "density", system),
+        "mor": quantities.estimate(species.mor, "strength", system),
+    }  # fmt: skip
+
+
+@permission("plan.view")
+def table(request):
+    """Every species, found by any part of its names."""
+    search = {k: request.GET.get(k, "").strip() for k in ("text", "group", "region")}
+    found = planner.table(request.crew, **search)
+    rows = [_row(f["species"], request.units) | {"own": [_own(r, request.units) for r in f["own"]]} for f in found]
+    context = {"rows": rows, "search": search, "units": request.units, "groups": ("conifer", "larch", "broadleaf"),
+               "regions": ("Europe", "North America"), "writes": allowed(request.user, "plan.change")}  # fmt: skip
+    return render(request, "species/table.html", context)
+
+
+def _own(row, system):
+    return _row(planner.core_row(row), system) | {"pk": row.pk, "source": row.source}
+
+
+@permission("plan.view")
+def species(request, key):
+    """One species with every figure, its interval and its source; the yard's own rows beside it."""
+    try:
+        published = planner.published(key)
+    except CoreError:
+        raise Http404 from None
+    own = [(row, planner.core_row(row)) for row in planner.yard_rows(request.crew).filter(like=key)]
+    figures = []
+    for name, dimension, label in FIGURES:
+        shown = quantities.estimate(getattr(published, name), dimension, request.units)
+        mine = [
+            quantities.estimate(getattr(core, name), dimension, request.units)
+            | {"changed": getattr(row, name) is not None}
+            for row, core in own
+        ]
+        figures.append(
+            {
+                "label": label,
+                "shown": shown,
+                "source": published.sources[name],
+                "own": mine,
+                "raw": f"{getattr(published, name).value:.9g}",
+            }
+        )
+    basic = quantities.text(published.basic, "density", request.units)
+    habits = [(label, getattr(published, name), [getattr(core, name) for _, core in own]) for name, label in HABITS]
+    return render(request, "species/species.html", {
+        "species": published, "figures": figures, "basic": basic, "basic_source": published.sources["basic"],
+        "moisture": quantities.text(published.moisture, "share", request.units), "habits": habits, "units": request.units,
+        "habit_source": published.sources["habit"], "own": [row for row, _ in own], "writes": allowed(request.user, "plan.change"),
+    })  # fmt: skip
+
+
+@permission("plan.change")
+def yard_new(request):
+    """Add a row of the yard's own."""
+    like = request.GET.get("like", "")
+    stored = (
+        {"like": like, "common": f"{planner.published(like).common}, ours"}
+        if like in {s.key for s in planner.all_published()}
+        else {}
+    )
+    return _edit(request, YardForm(request.POST or None, units=request.units, stored=stored), None)
+
+
+@permission("plan.change")
+def yard(request, pk):
+    """Change a row of the yard's own."""
+    row = planner.row_for(request.crew, pk)
+    stored = {f: getattr(row, f) for f in YardForm().fields}
+    return _edit(request, YardForm(request.POST or None, units=request.units, stored=stored), row)
+
+
+def _edit(request, form, row):
+    if request.method == "POST":
+        saved = form.run(partial(planner.save_row, request.crew, row=row))
+        if saved:
+            messages.success(request, f"“{saved.common}” saved, beside the published row.")
+            return redirect("species", saved.like)
+    return render(request, "species/yard.html", {"form": form, "row": row, "units": request.units})
+
+
+@require_POST
+@permission("plan.change")
+def yard_delete(request, pk):
+    """Take a row of the yard's own off, unless a tree stands on it."""
+    row = planner.row_for(request.crew, pk)
+    if planner.delete_row(row):
+        messages.success(request, f"“{row.common}” taken off; the published row stands.")
+    else:
+        messages.error(request, f"“{row.common}” stays: trees are worked out with it. Give them another species first.")
+    return redirect("species", row.like)

@@ -1,0 +1,45 @@
+"use strict";
+// Taking in a file: its size is looked at before it is sent; while it is taken in the page shows how far it is.
+(() => {
+  document.querySelector("[data-upload]")?.addEventListener("submit", (event) => {
+    const form = event.target;
+    const file = form.querySelector("[type=file]").files[0];
+    if (!file || file.size <= Number(form.dataset.most)) return;
+    event.preventDefault();
+    form.querySelector(".error").textContent = `This file is ${Math.round(file.size / 1e6)} MB; at most 20 MB are taken. Nothing was sent.`;
+  });
+
+  const page = document.querySelector("[data-intake]");
+  const form = page?.querySelector("[data-now]");
+  form?.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    const place = page.querySelector("[data-progress]");
+    const [bar, said] = [place.querySelector("progress"), place.querySelector("span")];
+    form.querySelector("button").disabled = true;
+    place.hidden = false;
+    const answer = await fetch(form.action, { method: "POST", body: new FormData(form), headers: { "X-Requested-With": "fetch" } });
+    if (!answer.ok) {
+      said.textContent = `Not reached the server (${answer.status}). Nothing was taken in.`;
+      form.querySelector("button").disabled = false;
+      return;
+    }
+    for (;;) {
+      await new Promise((next) => { setTimeout(next, 250); });
+      const far = await (await fetch(page.dataset.far)).json();
+      if (far.of) {
+        bar.value = far.done / far.of;
+        said.textContent = `${far.done} of ${far.of} lines`;
+      }
+      if (far.fault) {
+        said.textContent = `Nothing was taken in: ${far.fault}`;
+        form.querySelector("button").disabled = false;
+        return;
+      }
+      if (far.taken !== null) {
+        bar.value = 1;
+        window.location = page.dataset.after;
+        return;
+      }
+    }
+  });
+})();

@@ -1,0 +1,18 @@
+"""Turns requests away that are far too big, before anything of them is read."""
+
+from django.conf import settings
+from django.shortcuts import render
+
+
+class TooLargeMiddleware:
+    """Say how big the file is and how big it may be; nothing is changed."""
+
+    def __init__(self, get_response):
+        self.get_response = get_response
+
+    def __call__(self, request):
+        size = request.META.get("CONTENT_LENGTH") or "0"
+        if not size.isdigit() or int(size) <= settings.LARGEST_REQUEST:
+            return self.get_response(request)
+        context = {"size": int(size) // 1_000_000, "most": settings.LARGEST_REQUEST // 1_000_000}
+        return render(request, "413.html", context, status=413)
