@@ -28,13 +28,14 @@ class Clearance:
 
 @dataclass(frozen=True, slots=True)
 class Escape:
-    """One escape path: bearing [rad], clear length [m], what stops it, and its end point [m]."""
+    """One escape path: bearing [rad], clear length [m], what stops it, its end point [m], and whether that is enough."""
 
     side: str
     azimuth: float
     clear: float
     stopped_by: str
     end: tuple[float, float]
+    enough: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -176,7 +177,7 @@ def _escape(site: Site, lay: float, side: str) -> Escape:
     azimuth = (lay + (turn if side == "right" else -turn)) % math.tau
     length = constant("escape_length").value
     clear, stopped = clear_path(site, azimuth, 2.0 * length)
-    return Escape(side, azimuth, clear, stopped, place(site, azimuth, length, 0.0))
+    return Escape(side, azimuth, clear, stopped, place(site, azimuth, length, 0.0), clear >= length)
 
 
 @dataclass(frozen=True, slots=True)

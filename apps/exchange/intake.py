@@ -15,7 +15,7 @@ from apps.jobs.planner import site_entry, tree_entry
 from apps.site.planner import checked
 from treecore.errors import BadDocument, CoreError
 from treecore.formats import geojson, tree_list
-from treecore.formats.plan_document import features_of, site_of
+from treecore.formats.plan_document import site_of
 
 MOST = 20 * 1024 * 1024
 CHUNK = 250
@@ -75,10 +75,23 @@ def _lines(kept):
     place = None
     if origin_of(kept.job):
         place = geojson.projection(origin_of(kept.job))[0]
-    return tree_list.lines(
+    ground = site_entry(kept.job)
+    for line in tree_list.lines(
         tree_list.sheet(kept.text), kept.mapping, kept.units, {int(k): tuple(v) for k, v in kept.corrections.items()},
         place, frozenset(kept.job.trees.values_list("name", flat=True)),
-    )  # fmt: skip
+    ):  # fmt: skip
+        yield _on_ground(line, ground)
+
+
+def _on_ground(line, ground):
+    """Refuse a line whose tree would stand inside something."""
+    if line.entry is None or not ground["targets"]:
+        return line
+    try:
+        site_of(ground, line.entry)
+    except CoreError as error:
+        return line._replace(entry=None, refused=str(error))
+    return line
 
 
 def look(kept, shown):
@@ -153,12 +166,9 @@ def take(kept, by, report=lambda done, of: None):
 
 def _take_list(kept, report):
     of = len(tree_list.sheet(kept.text).lines)
-    waiting, count, site = [], 0, features_of(site_entry(kept.job))
-    entry = site_entry(kept.job) if site else {}
+    waiting, count = [], 0
     for number, line in enumerate(_lines(kept), start=1):
         if line.entry:
-            if site:
-                site_of(entry, line.entry)
             waiting.append(tree_of_entry(kept.job, line.entry))
         if len(waiting) >= CHUNK:
             count += _store(waiting)

@@ -7,6 +7,7 @@ from apps.jobs.planner import degrees, normal_bearing, site_entry
 from apps.survey.planner import measured_entry
 from apps.survey.planner import tree_entry as surveyed
 from treecore.felling.handles import drag, nudge
+from treecore.felling.inputs import WIND_RANGE
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
 from treecore.formats.plan_document import conductors_of, felling_of, site_of, tree_of
@@ -30,6 +31,8 @@ def plan_for(tree):
         cuts = suggest_cuts(core)
         plan = FellingPlan(tree=tree, stump=cuts.stump, depth=cuts.depth, opening=cuts.opening, hinge=cuts.hinge)
         plan.rise, plan.lay = cuts.rise, tree.lean_azimuth
+        if tree.job.wind is not None and tree.job.wind_from is not None:
+            plan.wind, plan.wind_from = min(tree.job.wind, WIND_RANGE[1]), tree.job.wind_from
         return plan
 
 

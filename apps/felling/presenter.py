@@ -161,7 +161,7 @@ def plan(given, result, system, width=440, height=430, rows=()):
         "crown": frame.size(given.tree.spread.value / 2),
         "zone": frame.size(ground.zone_radius),
         "escapes": [
-            {"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": bool(p.stopped_by), "better": p.side == ground.better_escape, "side": p.side}
+            {"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": not p.enough, "better": p.side == ground.better_escape, "side": p.side}
             for p in ground.escapes
         ],
         "pull": _pull(frame, given),

@@ -164,12 +164,24 @@ def _assumed(tree, view, frame, rows, system, masses):
         points, _foot, end, deep = _spar(tree, view, frame, (0.0, 0.0, limb.at), tip, limb.diameter)
         drawn.append(
             {
-                "deep": deep, "points": points, "number": row.number, "tip": end,
+                "deep": deep, "points": points, "number": row.number, "tip": end, "level": round(limb.at, 3),
                 "words": f"assumed limb {row.number + 1}: {label(row.mass.value, 'mass', system)}",
                 "tag": label(row.mass.value, "mass", system) if masses else "",
             }
         )  # fmt: skip
-    return sorted(drawn, key=lambda d: -d["deep"])
+    return _tagged_once(sorted(drawn, key=lambda d: -d["deep"]))
+
+
+def _tagged_once(drawn):
+    """Of the assumed limbs on one level only the one seen furthest out keeps its mass: they weigh the same."""
+    levels = {}
+    for row in drawn:
+        levels.setdefault(row["level"], []).append(row)
+    for rows in levels.values():
+        outmost = max(rows, key=lambda r: r["tip"][0])
+        for row in rows:
+            row["tag"] = row["tag"] if row is outmost else ""
+    return drawn
 
 
 def tree_figures(result, system):

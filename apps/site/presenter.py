@@ -8,8 +8,8 @@ from cantrel.drawing import compass, label
 from treecore.errors import CoreError
 
 LAYERS = [
-    ("trees", "Trees"), ("buildings", "Buildings, fences, walls"), ("lines", "Overhead lines"), ("people", "People"),
-    ("ground", "Water, lanes, beds"), ("work", "Places of work"), ("picture", "Background picture"), ("names", "Names"),
+    ("trees", "Trees"), ("buildings", "Buildings, walls"), ("lines", "Overhead lines"), ("people", "People"),
+    ("ground", "Ground"), ("work", "Work"), ("picture", "Picture"), ("names", "Names"),
 ]  # fmt: skip
 
 
@@ -163,7 +163,7 @@ def selected(job, row, system):
         lines.append(
             (
                 f"From the stem of {name}",
-                f"{label(gap, 'offset', system)}, {label(azimuth, 'angle', system)} to its first point",
+                f"{label(gap, 'offset', system)}, {compass(azimuth)}",
                 gap,
             )
         )

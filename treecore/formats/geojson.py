@@ -161,7 +161,7 @@ def read(text: str, origin: Origin | None = None) -> Taken:
             (trees if kind == "tree" else targets).append(entry)
         except CoreError as error:
             refused.append((number, name, str(error)))
-        except (KeyError, TypeError, ValueError, IndexError):
+        except (KeyError, TypeError, ValueError, IndexError, AttributeError):
             refused.append((number, name, "its geometry or properties can't be read"))
     return Taken(
         site=site, targets=tuple(targets), trees=tuple(trees), refused=tuple(refused), frame=frame,

@@ -332,4 +332,4 @@ def write(trees: list[Mapping[str, Any]]) -> str:
 
 def _guarded(cell: Any) -> Any:
     """A cell that a spreadsheet will not take for a formula."""
-    return f"'{cell}" if isinstance(cell, str) and cell[:1] in "=+@" else cell
+    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "@") else cell

@@ -76,14 +76,14 @@
     try {
       const response = await fetch(bench.dataset.url, { method: "POST", body: data });
       if (!response.ok) throw new Error(response.status);
-      take(await response.json(), form);
+      take(await response.json(), form, act);
     } catch (error) {
       fault(`Not reached the server (${error.message}). The plan shows what was kept last.`);
       restore();
     }
   }
   const fault = (text) => { bench.querySelector("[data-form-error]").textContent = text; };
-  function take(answer, form) {
+  function take(answer, form, act) {
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
     if (answer.measured) {
       readout.textContent = answer.measured;
@@ -110,7 +110,7 @@
     if (again) map.querySelector(again)?.focus({ preventScroll: true });
     if (form?.dataset.form === "type-in") form.reset();
     const saved = bench.querySelector("[data-saved]");
-    if (saved && writes) saved.textContent = "Saved";
+    if (saved && act !== "pick") saved.textContent = "Saved";
   }
   const restore = () => {
     map.querySelectorAll("[data-moved]").forEach((moved) => { moved.removeAttribute("transform"); moved.removeAttribute("data-moved"); });

@@ -1,0 +1,120 @@
+"""Files on their way in: looked at, set right, taken in whole or not at all; and out again the same."""
+
+import json
+
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import TestCase
+from django.urls import reverse
+
+from apps.crews.tests.scene import load_scene
+from apps.exchange import intake
+from apps.jobs.models import Job, Tree
+from apps.jobs.planner import site_entry, tree_entry
+from treecore.errors import BadDocument, NotSolvable
+
+LIST = "No;Species;DBH (cm);Height (m)\nA1;Beech;45,5;18\nA2;Money tree;30;12\nA3;English oak;60;999\nA4;English oak;60;19\n"
+
+
+class TakingIn(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew, cls.person, cls.tree = load_scene()
+        cls.job = cls.tree.job
+
+    def setUp(self):
+        self.client.force_login(self.person)
+
+    def send(self, content, name="trees.csv", job=None):
+        content = content if isinstance(content, bytes) else content.encode("cp1252")
+        address = reverse("take-in", args=[(job or self.job).pk])
+        return self.client.post(address, {"file": SimpleUploadedFile(name, content)}, follow=True)
+
+    def test_two_bad_lines_are_set_right_and_all_four_taken_in(self):
+        text = LIST.replace("Beech", "European beech (and copper beech)")
+        page = self.send(text).content.decode()
+        self.assertIn("2 would be taken in, 2 refused", page)
+        self.assertIn("Money tree", page)
+        self.assertEqual(self.job.trees.count(), 1, "nothing is changed by looking")
+        kept = self.job.intakes.get()
+        look = reverse("take-in-look", args=[self.job.pk, kept.pk])
+        page = self.client.post(
+            look,
+            {"line-3": ["A2", "Silver birch", "30", "12"], "line-4": ["A3", "English oak", "60", "21"]},
+            follow=True,
+        )
+        self.assertIn("4 would be taken in", page.content.decode())
+        self.client.post(reverse("take-in-now", args=[self.job.pk, kept.pk]))
+        self.assertEqual(self.job.trees.count(), 5)
+        tree = self.job.trees.get(name="A1")
+        self.assertEqual((tree.diameter, tree.height, tree.history.count()), (0.455, 18.0, 1))
+        with self.assertRaises(BadDocument):
+            intake.take(intake.intake_for(self.job, kept.pk), "again")
+
+    def test_columns_can_be_mapped_by_hand(self):
+        text = LIST.replace("DBH (cm)", "Dicke").replace("Height (m)", "Lang")
+        self.assertIn(
+            "Still to be found among the columns: Height, Diameter or girth", self.send(text).content.decode()
+        )
+        kept = self.job.intakes.get()
+        intake.correct(kept, _Posted({"column-2": "diameter", "column-3": "height"}))
+        self.assertEqual(intake.look(kept, 5)["good"], 1)
+
+    def test_nothing_half_taken_in(self):
+        # Each feature is sound by itself; together the new wall would stand round the fir.
+        ring = [[-3, -3], [3, -3], [3, 3], [-3, 3], [-3, -3]]
+        rows = [("Far shed", [[[80, 80], [84, 80], [84, 85], [80, 80]]]), ("Ring wall", [ring])]
+        features = [
+            {"type": "Feature", "geometry": {"type": "Polygon", "coordinates": c}, "properties": {"name": n}}
+            for n, c in rows
+        ]
+        data = {"type": "FeatureCollection", "cantrel": {"frame": "local metres"}, "features": features}
+        self.send(json.dumps(data), "more.geojson")
+        kept, before = self.job.intakes.get(), self.job.targets.count()
+        with self.assertRaises(NotSolvable):
+            intake.take(kept, "me")
+        kept.refresh_from_db()
+        self.assertIsNone(kept.taken)
+        self.assertEqual(self.job.targets.count(), before)
+
+    def test_a_tree_inside_a_building_is_refused_at_its_line(self):
+        page = self.send(
+            "No;Species;DBH (cm);Height (m);X;Y\nA;English oak;40;15;17;-9\nB;English oak;40;15;60;60\n"
+        ).content.decode()
+        self.assertIn("1 would be taken in, 1 refused", page)
+        self.assertIn("Pump house", page)
+
+    def test_what_is_no_list_is_refused_at_once(self):
+        for content, word in (
+            (b"\x89PNG\r\n\x1a\n\x00\x00", "no text"),
+            ("one column\nonly", "only one column"),
+            ('{"type": 1}', "GeoJSON"),
+        ):
+            with self.subTest(word=word):
+                self.assertIn(word, self.send(content).content.decode())
+        self.assertFalse(self.job.intakes.exists())
+
+    def test_a_site_goes_out_and_comes_back_the_same(self):
+        for lat_lon in (False, True):
+            with self.subTest(lat_lon=lat_lon):
+                found = intake.geojson_of(self.job, lat_lon=lat_lon)
+                empty = Job.objects.create(crew=self.crew, name=f"Copy {lat_lon}")
+                self.send(json.dumps(found).encode(), "site.geojson", empty)
+                intake.take(empty.intakes.get(), "me")
+                empty.refresh_from_db()
+                self.assertEqual(site_entry(empty), site_entry(self.job))
+                self.assertEqual(
+                    [tree_entry(t) for t in empty.trees.all()], [tree_entry(t) for t in self.job.trees.all()]
+                )
+
+    def test_progress_is_told(self):
+        rows = "\n".join(f"T{i};English oak;40;15" for i in range(600))
+        self.send("No;Species;DBH (cm);Height (m)\n" + rows)
+        kept, told = self.job.intakes.get(), []
+        intake.take(kept, "me", lambda done, of: told.append((done, of)))
+        self.assertEqual(told, [(250, 600), (500, 600), (600, 600)])
+        self.assertEqual(Tree.objects.filter(job=self.job).count(), 601)
+
+
+class _Posted(dict):
+    def getlist(self, key):
+        return [self[key]]
