@@ -14,6 +14,8 @@ from shapely.geometry import Point, Polygon
 
 from treecore.errors import NotSolvable, between
 
+AROUND = {"bed", "lane", "water", "people", "conductor", "line"}  # what a tree can stand in the middle of
+WALKED = {"lane", "people", "conductor", "line"}  # what does not stop a person on foot
 SLOPE_LIMIT = math.radians(60.0)
 
 
@@ -57,12 +59,12 @@ class Site:
     stem: Point = field(init=False, compare=False, repr=False)
 
     def __post_init__(self) -> None:
-        """Refuse a cliff, and a target around the stem."""
+        """Refuse a cliff, and a solid target around the stem."""
         object.__setattr__(self, "shapes", np.array([t.shape for t in self.targets], dtype=object))
         object.__setattr__(self, "stem", Point(self.tree_x, self.tree_y))
         between("slope", self.slope, 0.0, SLOPE_LIMIT, "no one fells on ground steeper than 60°", "angle")
         for target in self.targets:
-            if target.shape.contains(self.stem):
+            if target.kind not in AROUND and target.shape.contains(self.stem):
                 raise NotSolvable(f"target {target.name}", "the stem stands inside it")
 
     def falling_ground(self, azimuth: float) -> float:
@@ -208,7 +210,7 @@ def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) ->
         return length, ""
     crossed = shapely.intersects(site.shapes, path)
     for target, met in zip(site.targets, crossed, strict=True):
-        if met:
+        if met and target.kind not in WALKED:
             hit = path.intersection(target.shape).distance(site.stem)
             if hit < best:
                 best, name = hit, target.name

@@ -86,7 +86,7 @@ class TakingIn(TestCase):
     def test_what_is_no_list_is_refused_at_once(self):
         for content, word in (
             (b"\x89PNG\r\n\x1a\n\x00\x00", "no text"),
-            ("one column\nonly", "only one column"),
+            ("one column\nonly", "Only one column"),
             ('{"type": 1}', "GeoJSON"),
         ):
             with self.subTest(word=word):
