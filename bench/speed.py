@@ -41,6 +41,80 @@ def core():
     print(f"felling evaluation, core        {median_ms(lambda i: evaluate(plans[i]), 300):7.2f} ms   (wanted: 2)")
 
 
+def forked(i=0):
+    """A forked fir with 4 leads and 146 limbs on them."""
+    from treecore.tests.scenes import TREE
+    from treecore.tree.limb import Limb
+
+    leads = tuple(
+        Limb(name=f"L{k}", at=8 + 0.1 * k, azimuth=1.2 * k, rise=1.4, length=12, diameter=0.3, lead=True)
+        for k in range(4)
+    )
+    limbs = tuple(
+        Limb(
+            name=f"l{k}", parent=f"L{k % 4}", at=0.5 + 11 * k / 146, azimuth=2.4 * k % 6.28, rise=0.5,
+            length=2 + i * 1e-4 + 3 * (k % 7) / 7, diameter=0.04 + 0.06 * (k % 5) / 5,
+        )
+        for k in range(146)
+    )  # fmt: skip
+    return replace(TREE, limbs=leads + limbs, fork=8.4)
+
+
+def body():
+    from treecore.tree.soundness import weak_places
+    from treecore.tree.weigh import limb_figures, weigh
+
+    trees = [forked(i) for i in range(61)]
+
+    def whole(i):
+        return weigh(trees[i]), limb_figures(trees[i]), weak_places(trees[i])
+
+    print(f"tree with 150 limbs, core       {median_ms(whole, 60):7.2f} ms   (wanted: 5)")
+
+
+def drawing():
+    from django.template.loader import render_to_string
+
+    from apps.jobs import presenter
+    from treecore.tree.weigh import limb_rows, weigh
+
+    tree = forked()
+    result, rows = weigh(tree), limb_rows(tree)
+
+    def draw(i):
+        drawn = presenter.elevation(tree, result, "metric", view=i / 20, limbs=rows, masses=True)
+        return render_to_string("survey/_b_elevation.html", {"drawing": drawn, "writes": True})
+
+    print(
+        f"its elevation, server           {median_ms(draw, 30):7.2f} ms   (wanted: 30), {len(draw(0)) / 1024:.0f} KB (wanted: 150)"
+    )
+
+
+def lists(client, person):
+    from apps.exchange import intake
+    from apps.exchange.models import Intake
+    from apps.jobs.models import Job, Tree
+
+    jobs = Job.objects.bulk_create([Job(crew=person.crew, name=f"Job {i}", address="A lane") for i in range(2000)])
+    size = {"species": "abies_grandis", "diameter": 0.4, "height": 20, "spread": 5}
+    Tree.objects.bulk_create([Tree(job=j, name=f"T{i}", **size) for j in jobs for i in range(10)], batch_size=2000)
+    for page in ("/", "/?page=40"):
+        print(
+            f"2,000 jobs, 20,000 trees {page:9}{median_ms(lambda i, p=page: client.get(p), 20):6.2f} ms   (wanted: 100)"
+        )
+    rows = "\n".join(f"Q{i};Quercus robur;{30 + i % 60},5;{12 + i % 15};{i % 70};{i // 70}" for i in range(5000))
+    job = Job.objects.create(crew=person.crew, name="Park")
+    headings = "No;Species;DBH (cm);Height (m);X;Y"
+    kept = Intake.objects.create(job=job, kind="csv", name="park.csv", text=f"{headings}\n{rows}\n")
+    kept.mapping = dict(zip(headings.split(";"), ("name", "species", "diameter", "height", "x", "y"), strict=True))
+    start = time.perf_counter()
+    intake.look(kept, 25)
+    print(f"5,000 trees looked at           {time.perf_counter() - start:7.2f} s")
+    start = time.perf_counter()
+    intake.take(kept, "bench")
+    print(f"5,000 trees taken in            {time.perf_counter() - start:7.2f} s    (wanted: 10)")
+
+
 def web():
     import django
     from django.core.management import call_command
@@ -57,6 +131,7 @@ def web():
     from apps.jobs.models import Tree
 
     tree = Tree.objects.get()
+    drawing()
     client = Client(HTTP_HOST="127.0.0.1")
     client.force_login(Person.objects.get())
     base = f"/jobs/{tree.job_id}/trees/{tree.pk}/"
@@ -72,10 +147,13 @@ def web():
     for page in (
         "/",
         f"/jobs/{tree.job_id}/",
-        *(base + s + "/" for s in ("walk-up", "measure", "method", "fell", "brief", "record")),
+        *(base + s + "/" for s in ("walk-up", "measure", "body", "method", "fell", "brief", "record")),
+        f"/jobs/{tree.job_id}/site/",
+        "/species/",
     ):
         print(f"page {page:27}{median_ms(lambda i, p=page: client.get(p), 30):7.2f} ms   (wanted: 100)")
     first_load(client, base + "fell/")
+    lists(client, Person.objects.get())
 
 
 def first_load(client, page):
@@ -93,4 +171,5 @@ def first_load(client, page):
 
 if __name__ == "__main__":
     core()
+    body()
     web()

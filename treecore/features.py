@@ -6,7 +6,7 @@ import csv
 import itertools
 import math
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, cached_property
 from importlib.resources import files
 
 import shapely
@@ -50,7 +50,7 @@ def feature_kinds() -> dict[str, FeatureKind]:
     }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True)
 class Feature:
     """Something on a site, as drawn: points [m], width of a line, radius of a spot, height above its ground [m].
 
@@ -98,7 +98,7 @@ class Feature:
         """Its kind's row."""
         return feature_kinds()[self.kind]
 
-    @property
+    @cached_property
     def conductor(self) -> Conductor:
         """Its line in space, for a conductor.
 
@@ -116,7 +116,7 @@ class Feature:
             approach=self.approach,
         )  # fmt: skip
 
-    @property
+    @cached_property
     def polygon(self) -> Polygon:
         """Ground it takes up [m]; for a conductor the ground within its approach distance.
 
@@ -139,8 +139,9 @@ class Feature:
             raise NotSolvable(at, "its outline crosses itself or encloses nothing")
         return shape
 
-    def as_target(self) -> Target:
-        """Return the prism that must not be hit, with the ground it takes up as its outline [m]."""
+    @cached_property
+    def target(self) -> Target:
+        """The prism that must not be hit, with the ground it takes up as its outline [m]."""
         ring = shapely.get_coordinates(self.polygon.exterior)[:-1].tolist()
         corners = tuple((x, y) for x, y in ring) if self.shape != "area" else self.points
         return Target(
@@ -167,7 +168,7 @@ def targets_of(features: tuple[Feature, ...]) -> tuple[Target, ...]:
         if feature.name in names:
             raise NotSolvable(f"target {feature.name}", "another target has this name")
         names.add(feature.name)
-    return tuple(feature.as_target() for feature in features if feature.what.target)
+    return tuple(feature.target for feature in features if feature.what.target)
 
 
 @dataclass(frozen=True, slots=True)

@@ -50,7 +50,7 @@ def job_for(crew, job_id):
 
 def tree_for(crew, job_id, tree_id):
     """One tree of the crew's own."""
-    trees = Tree.objects.select_related("job").filter(job__in=Job.objects.for_crew(crew))
+    trees = Tree.objects.select_related("job__crew", "yard").filter(job__in=Job.objects.for_crew(crew))
     return get_object_or_404(trees, pk=tree_id, job_id=job_id)
 
 

@@ -42,13 +42,15 @@ def elevation(tree, result, system, view=None, limbs=(), assumed=(), masses=Fals
     tip = seen(view, *axis_at(tree, tree.height.value))
     crown, parts = _outline(tree, view) if tree.remainder.share > 0.0 else [], _parts(tree, view, frame)
     facing = (view + math.pi) % math.tau
+    drawn = _limbs(tree, view, frame, limbs, system, masses, picked)
     return {
         "frame": frame,
         "view": round(math.degrees(view)) % 360,
         "crown": frame.points(crown),
         "stem": frame.points(parts["stem"]),
         "cavities": parts["cavities"],
-        "limbs": _limbs(tree, view, frame, limbs, system, masses, picked),
+        "limbs": drawn,
+        "picked": next((row for row in drawn if row["picked"]), None),
         "assumed": _assumed(tree, view, frame, assumed, system, masses),
         "axis": (frame.x(0), frame.y(0), frame.x(tip), frame.y(tree.height.value)),
         "ground": frame.y(0),
@@ -140,7 +142,7 @@ def _limbs(tree, view, frame, rows, system, masses, picked):
         lean = axis_at(tree, row.cg[2])
         drawn.append(
             {
-                "deep": deep, "points": points, "name": limb.name, "words": words, "foot": foot, "tip": tip,
+                "deep": deep, "points": points, "name": limb.name, "which": limb.name, "words": words, "foot": foot, "tip": tip,
                 "style": f"{limb.kind.value}{' dead' if limb.dead else ''}{' picked' if limb.name == picked else ''}",
                 "leaves": _leaves(foot, tip, leafy and not limb.lead), "picked": limb.name == picked,
                 "sides": ("end", "start") if tip[0] >= foot[0] else ("start", "end"),
@@ -164,7 +166,7 @@ def _assumed(tree, view, frame, rows, system, masses):
         points, _foot, end, deep = _spar(tree, view, frame, (0.0, 0.0, limb.at), tip, limb.diameter)
         drawn.append(
             {
-                "deep": deep, "points": points, "number": row.number, "tip": end, "level": round(limb.at, 3),
+                "deep": deep, "points": points, "which": str(row.number), "style": "assumed", "leaves": "", "tip": end, "level": round(limb.at, 3),
                 "words": f"assumed limb {row.number + 1}: {label(row.mass.value, 'mass', system)}",
                 "tag": label(row.mass.value, "mass", system) if masses else "",
             }

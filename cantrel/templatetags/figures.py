@@ -13,6 +13,40 @@ ROW = (
 )
 
 
+LIMB = '<polygon class="limb {}" points="{}"{}><title>{}</title></polygon>'
+LEAVES = '<circle class="leaves" r="1" transform="{}"/>'
+
+
+@register.simple_tag
+def limbs(rows, act, bench):
+    """Limbs of an elevation as polygons; on a bench they can be pressed. A tree has up to some hundreds of them."""
+    out = []
+    for row in rows:
+        words = escape(row["words"])
+        press = f' data-act="{act}" data-which="{escape(row["which"])}"' if bench else ""
+        if bench and act == "take":
+            press += f' role="button" aria-label="{words}: replace it by a measured one"'
+        out.append(LEAVES.format(row["leaves"]) if row["leaves"] else "")
+        out.append(LIMB.format(row["style"], row["points"], press, words))
+    return mark_safe("".join(out))
+
+
+@register.simple_tag
+def weights(assumed, measured):
+    """Masses written at the limbs they belong to."""
+    parts = [
+        f'<text class="weight guess" x="{r["tip"][0]}" y="{r["tip"][1]}" dx="4" dy="4">{escape(r["tag"])}</text>'
+        for r in assumed
+        if r["tag"]
+    ]
+    parts += [
+        f'<text class="weight" x="{r["cg"][0]}" y="{r["cg"][1]}">{escape(r["tag"])}</text>'
+        for r in measured
+        if r["tag"]
+    ]
+    return mark_safe("".join(parts))
+
+
 @register.simple_tag
 def figure(row):
     """A figure: label, value, unit, interval and kind, and behind it the formula with this case's values."""

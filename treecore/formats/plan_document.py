@@ -6,7 +6,7 @@ import json
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from importlib.resources import files
 from typing import Any
 
@@ -131,6 +131,17 @@ def tree_of(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
     CoreError
         Naming the quantity.
     """
+    body = {key: value for key, value in entry.items() if key not in _BESIDE_THE_BODY}
+    return _tree_of(json.dumps(body, sort_keys=True))
+
+
+_BESIDE_THE_BODY = ("walk_up", "method", "felling", "record")
+
+
+@lru_cache(maxsize=256)
+def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
+    """Build a tree once for the same entry: benches ask for it again with every move of the hand."""
+    entry: Entry = json.loads(text)
     diameter, height = _readings(entry, "diameter"), _readings(entry, "height")
     first = _size(entry, "diameter", diameter)
     across = entry.get("diameter_across_m")
@@ -233,6 +244,13 @@ def feature_of(row: Entry) -> Feature:
     CoreError
         Naming the feature and the field.
     """
+    return _feature_of(json.dumps(row, sort_keys=True))
+
+
+@lru_cache(maxsize=1024)
+def _feature_of(text: str) -> Feature:
+    """Build a feature once for the same entry."""
+    row: Entry = json.loads(text)
     ends, approach = row.get("ends_m"), row.get("approach_m")
     if approach is None and row.get("voltage", "unknown") != "unknown":
         approach = approaches()[row["voltage"]].distance

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from functools import cached_property
 from typing import NamedTuple
 
@@ -89,6 +89,14 @@ class TreeInput:
         check_limbs(self.limbs, self.stem)
         if not self.replaced <= frozenset(range(SLOTS)):
             raise NotSolvable("replaced", f"assumed limbs are numbered 0 to {SLOTS - 1}")
+
+    def __hash__(self) -> int:
+        """Hash of what it is made of, worked out once."""
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(tuple(getattr(self, f.name) for f in fields(self)))
 
     @cached_property
     def stem(self) -> Stem:

@@ -14,7 +14,7 @@ from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.tree.body import Body, TreeInput, body_above, crown_ratio, foliage_carried, uncertain, wind_share
 from treecore.tree.crown import slots
-from treecore.tree.limb import Limb, LimbFigure, limb_table
+from treecore.tree.limb import Limb, LimbFigure, LimbTable, limb_table
 from treecore.tree.stem import Stem
 
 
@@ -205,10 +205,23 @@ def limb_rows(tree: TreeInput) -> tuple[LimbFigure, ...]:
     ----------
     docs/methods.md, limb (1) to (4).
     """
-    if not tree.limbs:
-        return ()
+    return limb_figures(tree).rows if tree.limbs else ()
+
+
+def limb_figures(tree: TreeInput) -> LimbTable:
+    """Weigh every measured limb with all that grows on it, as arrays.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree; at least one limb.
+
+    References
+    ----------
+    docs/methods.md, limb (1) to (4).
+    """
     density = uncertain(tree)["density"]
-    return limb_table(tree.limbs, tree.placed, density, tree.group.limb_foliage, foliage_carried(tree)).rows
+    return limb_table(tree.limbs, tree.placed, density, tree.group.limb_foliage, foliage_carried(tree))
 
 
 class AssumedLimb(NamedTuple):
