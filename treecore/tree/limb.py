@@ -63,6 +63,7 @@ class Placed(NamedTuple):
 
     order: tuple[int, ...]
     parent: tuple[int, ...]  # index into the arrays, -1 for the stem
+    generations: tuple[tuple[int, int], ...]  # where each begins and ends
     base: Array  # (n, 3) east, north, up
     direction: Array  # (n, 3)
     length: Array
@@ -151,6 +152,7 @@ def placed(limbs: Sequence[Limb]) -> Placed:
     return Placed(
         tuple(order),
         tuple(parent.tolist()),
+        tuple(generations),
         base,
         direction,
         length,
@@ -417,12 +419,12 @@ def limb_table(limbs: Sequence[Limb], where: Placed, density: Estimate, foliage:
     """
     table = limb_inputs(foliage) | {"density": density}
     alone, along = masses(where, moves(table, list(table)), carried)
-    grown = _grown_on(where.parent)
-    mass = alone @ grown
-    at = where.base + where.direction * along[:, :, None]
-    moment = (alone[:, None, :] * at.transpose(0, 2, 1)) @ grown
-    cg = (moment / mass[:, None, :]).transpose(0, 2, 1)
-    reach = ((cg - where.base) * where.direction).sum(axis=2)  # (3)
+    grown = _grown_on(where)
+    base, way = where.base.T, where.direction.T
+    moments = [alone * (base[i] + way[i] * along) for i in range(3)]
+    mass, *sums = np.concatenate([alone, *moments]).dot(grown).reshape(4, *alone.shape)
+    reach = sum(s * w for s, w in zip(sums, way, strict=True)) / mass - (base * way).sum(axis=0)  # (3)
+    cg = np.column_stack([s[0] / mass[0] for s in sums])
     own = np.sqrt(((alone[0] * where.error) ** 2) @ grown)
     slack = constant("limb_length").high
     heavy = _ends(mass, own)
@@ -432,16 +434,15 @@ def limb_table(limbs: Sequence[Limb], where: Placed, density: Estimate, foliage:
     balance = np.array([value, np.clip(far[0], 0.0, value), np.maximum(np.minimum(far[1], where.length), value)])
     weight = np.array([mass[0], np.maximum(heavy[0], 0.0), heavy[1]])
     tip = where.base + where.direction * where.length[:, None]
-    return LimbTable(tuple(limbs), weight[:, back], balance[:, back], where.base[back], tip[back], cg[0][back])
+    return LimbTable(tuple(limbs), weight[:, back], balance[:, back], where.base[back], tip[back], cg[back])
 
 
-def _grown_on(parent: tuple[int, ...]) -> Array:
+def _grown_on(limbs: Placed) -> Array:
     """Matrix with a one where the row's limb is the column's limb or grows on it."""
-    n = len(parent)
-    grown = np.eye(n)
-    for k in range(n):  # parents come first
-        if parent[k] >= 0:
-            grown[k] += grown[parent[k]]
+    grown = np.eye(len(limbs.parent))
+    parent = np.array(limbs.parent)
+    for low, high in limbs.generations[1:]:
+        grown[low:high] += grown[parent[low:high]]
     return grown
 
 
