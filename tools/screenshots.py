@@ -66,13 +66,36 @@ def fill(page, **texts):
         page.find_element(By.CSS_SELECTOR, f"main [name={name}]").send_keys(text)
 
 
+LIST = """No;Species;DBH (cm);Height (m);X;Y
+7;Field maple;31,5;11;-6,2;14
+8;Crack willow;74;17,5;-8;21
+9;Money tree;40;12;30;30
+10;Sessile oak;58;180;31;36
+11;Copper beech;92;21;2;-30
+"""
+
+
+def take_in(page):
+    page.get(f"{BASE}/jobs/1/take-in/")
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "east-plots.csv"
+        file.write_text(LIST)
+        page.find_element(By.CSS_SELECTOR, "[type=file]").send_keys(str(file))
+        page.find_element(By.CSS_SELECTOR, "main .button").click()
+        time.sleep(0.8)
+    page.save_screenshot(str(OUT / "take-in.png"))
+
+
 def tour(page):
     size(page, 1280, 800)
     page.get(f"{BASE}/sign-in/")
     fill(page, username="mara", password="kestrel-lane" + Keys.ENTER)
     time.sleep(0.6)
-    for step in ("walk-up", "measure", "method", "fell", "brief"):
+    for step in ("walk-up", "measure", "body", "method", "fell", "brief"):
         shoot(page, f"{TREE}{step}/", step)
+    shoot(page, f"{BASE}/jobs/1/site/", "site")
+    shoot(page, f"{BASE}/species/", "species")
+    take_in(page)
     page.get(f"{BASE}/jobs/1/trees/new/")
     fill(page, name="Field maple by the fence", diameter="38", height="13", spread="8", lean="6", lean_azimuth="200")
     page.find_element(By.CSS_SELECTOR, "[name=species] option[value=acer_campestre]").click()

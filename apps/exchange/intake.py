@@ -13,6 +13,7 @@ from apps.exchange.planner import put_site, target_of, tree_of_entry
 from apps.jobs.models import Target, Tree
 from apps.jobs.planner import site_entry, tree_entry
 from apps.site.planner import checked
+from cantrel.quantities import explain
 from treecore.errors import BadDocument, CoreError
 from treecore.formats import geojson, tree_list
 from treecore.formats.plan_document import site_of
@@ -90,7 +91,7 @@ def _on_ground(line, ground):
     try:
         site_of(ground, line.entry)
     except CoreError as error:
-        return line._replace(entry=None, refused=str(error))
+        return line._replace(entry=None, refused=error)
     return line
 
 
@@ -117,9 +118,13 @@ def _look_list(kept, shown):
     return {
         "columns": columns, "fields": tree_list.FIELDS, "lack": lack, "headings": table.headings, "good": len(good),
         "bad": len(bad), "rows": good[:shown],
-        "refused": [{"number": r.number, "cells": (list(r.cells) + [""] * wide)[:wide], "why": r.refused} for r in bad[:200]],
+        "refused": [{"number": r.number, "cells": (list(r.cells) + [""] * wide)[:wide], "why": _why(r.refused, kept.units)} for r in bad[:200]],
         "separator": {"\t": "tab"}.get(table.separator, table.separator),
     }  # fmt: skip
+
+
+def _why(error, system):
+    return f"{error.field.replace('_', ' ')}: {explain(error, system)}"
 
 
 def _read(kept):

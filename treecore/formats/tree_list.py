@@ -167,7 +167,7 @@ class Line(NamedTuple):
     number: int
     cells: tuple[str, ...]
     entry: Entry | None
-    refused: str
+    refused: CoreError | None
 
 
 def lines(
@@ -204,9 +204,9 @@ def lines(
                 raise NotSolvable("name", f"line {seen[name]} is called “{name}” too")
             tree_of(entry)
             seen[name] = number
-            yield Line(number, cells, entry, "")
+            yield Line(number, cells, entry, None)
         except CoreError as error:
-            yield Line(number, cells, None, str(error))
+            yield Line(number, cells, None, error)
 
 
 def _entry(
@@ -289,7 +289,8 @@ def _number(key: str, text: str) -> float:
 def _names() -> dict[str, str]:
     names: dict[str, str] = {}
     for row in species_table().values():
-        for word in (row.key, row.scientific, row.common, row.common.split(" (")[0]):
+        beside = re.sub(r".*\((?:and )?(.*)\)", r"\1", row.common)  # “European beech (and copper beech)”
+        for word in (row.key, row.scientific, row.common, row.common.split(" (")[0], beside):
             names.setdefault(word.lower().replace("×", "x"), row.key)
     return names
 

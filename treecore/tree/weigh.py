@@ -12,7 +12,16 @@ from treecore.errors import Column
 from treecore.estimate import Estimate, Kind, exactly, product, spread, times
 from treecore.figures import Figure, Term
 from treecore.schools import constant
-from treecore.tree.body import Body, TreeInput, body_above, crown_ratio, foliage_carried, uncertain, wind_share
+from treecore.tree.body import (
+    Body,
+    TreeInput,
+    body_above,
+    crown_ratio,
+    foliage_carried,
+    relative_spread,
+    uncertain,
+    wind_share,
+)
 from treecore.tree.crown import slots
 from treecore.tree.limb import Limb, LimbFigure, LimbTable, limb_table
 from treecore.tree.stem import Stem
@@ -152,6 +161,8 @@ def weigh(tree: TreeInput) -> TreeResult:
         )
 
     curve = f"Stem: Ormerod 1973, docs/methods.md stem (2). Density: {tree.kind.density_source}."
+    # The spread widens the outline; in the mass it is a factor already.
+    outline = product(est(7), relative_spread(tree))
     return TreeResult(
         mass=figure(0, "mass", "Whole tree", "mass", "m = m_s + m_c", "m_s m_c", curve),
         stem_mass=figure(1, "stem_mass", "Stem", "mass", "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−1.3 m))^p", "rho D H p", curve),
@@ -160,7 +171,7 @@ def weigh(tree: TreeInput) -> TreeResult:
         cg_offset=figure(4, "cg_offset", "Balance (CG) off the foot", "offset", "e = z · tan(lean) + m_c/m · crown offset", "z L m_c", "First moments; docs/methods.md crown (5)"),
         top_offset=figure(5, "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"),
         inertia=figure(6, "inertia", "Inertia about the foot", "inertia", "I = ∫ z² dm, and half the crown’s width squared", "m z", "Second moments; docs/methods.md crown (7)"),
-        wind_area=figure(7, "wind_area", "Wind area", "area", "A = stem below the crown + outline · share felt", "S depth w", "docs/methods.md wind (1) to (3)"),
+        wind_area=figure(7, "wind_area", "Wind area", "area", "A = stem below the crown + outline · share felt", "S depth w", "docs/methods.md wind (1) to (3)")._replace(estimate=outline),
         wind_height=figure(8, "wind_height", "Middle of the wind area", "length", "z_w, first moment of the area", "S depth w", "docs/methods.md wind (1) to (3)"),
         whole_crown=times(est(11), 1.0 / tree.remainder.share) if tree.remainder.share else exactly(0.0, Kind.ASSUMED),
         north=est(9),

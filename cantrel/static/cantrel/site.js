@@ -17,15 +17,33 @@
   // --- the view -----------------------------------------------------------------------------------------------
   const scale = () => Math.max(box[2] / map.clientWidth, box[3] / map.clientHeight); // metres on one pixel
   let asked = 0;
+  let drawn = [...box];
+  let rest = 0;
+  // While the plan is moved or zoomed the picture itself is shifted; it is drawn anew, sharp, when the hand rests.
   function show() {
     if (asked) return;
     asked = requestAnimationFrame(() => {
       asked = 0;
-      const metres = scale();
-      map.setAttribute("viewBox", box.map((v) => v.toFixed(4)).join(" "));
-      map.querySelector(".labels")?.setAttribute("font-size", (metres * 12.5).toFixed(4));
-      bar(metres);
+      clearTimeout(rest);
+      const grown = drawn[2] / box[2];
+      const metres = Math.max(drawn[2] / map.clientWidth, drawn[3] / map.clientHeight);
+      const right = (drawn[0] + drawn[2] / 2 - box[0] - box[2] / 2) / metres * grown;
+      const down = (drawn[1] + drawn[3] / 2 - box[1] - box[3] / 2) / metres * grown;
+      const near = grown < 3 && grown > 0.3 && Math.abs(right) < map.clientWidth * 0.6 && Math.abs(down) < map.clientHeight * 0.6;
+      bar(scale());
+      if (near) {
+        map.style.transform = `translate(${right}px, ${down}px) scale(${grown})`;
+        rest = setTimeout(sharp, 140);
+      } else sharp();
     });
+  }
+  function sharp() {
+    clearTimeout(rest);
+    drawn = [...box];
+    map.style.transform = "";
+    map.setAttribute("viewBox", box.map((v) => v.toFixed(4)).join(" "));
+    map.querySelector(".labels")?.setAttribute("font-size", (scale() * 12.5).toFixed(4));
+    bar(scale());
   }
   function bar(metres) {
     const unit = document.querySelector('[name=units][value=us][aria-pressed=true]') ? 0.3048 : 1;
@@ -39,8 +57,12 @@
     overlay.querySelector(".northmark").setAttribute("transform", `translate(${overlay.clientWidth - 30} 32)`);
   }
   const at = (event) => {
-    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(map.getScreenCTM().inverse());
-    return { x: point.x, y: point.y };
+    const sheet = overlay.getBoundingClientRect();
+    const metres = scale();
+    return {
+      x: box[0] + box[2] / 2 + (event.clientX - sheet.x - sheet.width / 2) * metres,
+      y: box[1] + box[3] / 2 + (event.clientY - sheet.y - sheet.height / 2) * metres,
+    };
   };
   function zoom(factor, about) {
     const wide = Math.min(Math.max(box[2] * factor, 0.5), 20000);
@@ -56,10 +78,10 @@
   bench.querySelectorAll("[data-zoom]").forEach((button) => button.addEventListener("click", () => {
     if (button.dataset.zoom === "all") {
       box = map.querySelector("[data-box]").dataset.box.split(" ").map(Number);
-      show();
+      sharp();
     } else zoom(button.dataset.zoom === "in" ? 0.7 : 1 / 0.7, middle());
   }));
-  new ResizeObserver(show).observe(map);
+  new ResizeObserver(sharp).observe(overlay);
   bench.querySelectorAll("[data-layer]").forEach((check) => check.addEventListener("change", () => {
     map.classList.toggle(`no-${check.dataset.layer}`, !check.checked);
   }));
@@ -106,7 +128,7 @@
     bench.dataset.picked = answer.picked;
     Object.entries(answer.fragments).forEach(([key, html]) => { bench.querySelector(`[data-fragment="${key}"]`).innerHTML = html; });
     learn();
-    show();
+    sharp();
     if (again) map.querySelector(again)?.focus({ preventScroll: true });
     if (form?.dataset.form === "type-in") form.reset();
     const saved = bench.querySelector("[data-saved]");
@@ -338,5 +360,5 @@
     }
   });
   learn();
-  show();
+  sharp();
 })();
