@@ -11,7 +11,8 @@ from apps.felling.planner import evaluated, plan_for
 from apps.felling.presenter import bench
 from apps.felling.wording import WORDS
 from apps.jobs import planner as jobs
-from apps.survey.planner import walk_up
+from apps.survey.body import weak_said
+from apps.survey.planner import used_readings, walk_up
 from cantrel import quantities
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
@@ -57,6 +58,14 @@ class RolesForm(UnitsForm):
         return [(role.strip(), name.strip()) for role, _, name in rows]
 
 
+def _measured(tree, system):
+    rows = []
+    for row in used_readings(tree):
+        dimension = "girth" if row["quantity"] == "diameter" else "length"
+        rows.append({**row, "shown": quantities.text(row["result"].value, dimension, system)})
+    return rows
+
+
 @permission("plan.view")
 def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     """The brief page."""
@@ -71,9 +80,12 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
         "plan_row": plan_for(tree),
     }
     context["species"] = jobs.common_name(tree)
+    context["measured"] = _measured(tree, request.units)
+    context["worths"] = tree.job.targets.exclude(worth="")
     try:
         given, result = evaluated(tree)
         context |= bench(given, result, request.units, tall=330)
+        context["weak"] = weak_said(given.tree)
         context["key_figures"] = [quantities.figure(result.figures[k], request.units) for k in KEY]
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)

@@ -43,6 +43,19 @@ def stem_piece(core, low, high):
     return piece(core, low, high)
 
 
+def weak_words(limit):
+    """A weak place in words."""
+    if limit.key == "wall":
+        wall, least = limit.demand.value, limit.allowed.value
+        return f"Wall over radius {wall:.2f} where it is {limit.note}; below {least:.2f} is over the limit."
+    return f"Union of {limit.note}. It may fail under load; nothing here knows its strength."
+
+
+def weak_said(core):
+    """Every weak place of a tree in words."""
+    return [weak_words(limit) for limit in weak_places(core)]
+
+
 def _put(row, limb):
     for name in SHAPE:
         setattr(row, name, getattr(limb, name))

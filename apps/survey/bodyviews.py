@@ -48,11 +48,7 @@ def _limb_rows(scene, system, picked):
 
 
 def _weak(limit, system):
-    if limit.key == "wall":
-        said = f"Wall over radius {limit.demand.value:.2f} where it is {limit.note}; below {limit.allowed.value:.2f} is over the limit."
-    else:
-        said = f"Union of {limit.note}. It may fail under load; nothing here knows its strength."
-    return {"sentence": said, "verdict": limit.verdict.value, "shape": SHAPES[limit.verdict]}
+    return {"sentence": body.weak_words(limit), "verdict": limit.verdict.value, "shape": SHAPES[limit.verdict]}
 
 
 def _piece(core, seen, system):
@@ -60,8 +56,7 @@ def _piece(core, seen, system):
         found = body.stem_piece(core, seen["low"], seen["high"])
     except CoreError as error:
         return {"error": f"{error.field.replace('_', ' ')}: {quantities.explain(error, system)}"}
-    rules = [(n.title(), f"{v:.3f} m³") for n, v in found.rules._asdict().items()]
-    rules[0] = ("Integrated", rules[0][1])
+    rules = [(n.title(), quantities.text(v, "volume", system)) for n, v in found.rules._asdict().items()]
     return {
         "mass": quantities.estimate(found.mass, "mass", system),
         "cg": quantities.estimate(found.cg, "length", system),

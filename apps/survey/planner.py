@@ -54,6 +54,14 @@ def limbs_of(core, result):
     return limb_rows(core), assumed_limbs(core, result.whole_crown)
 
 
+def used_readings(tree):
+    """Readings the plan stands on: what, how, by whom, and what each comes to."""
+    rows = [r for r in tree.readings.all() if r.used]
+    return [
+        {"quantity": r.quantity, "method": methods()[r.method].name, "by": r.by, "result": result_of(r)} for r in rows
+    ]
+
+
 def method_table():
     """Ways of measuring, for forms."""
     return methods()
