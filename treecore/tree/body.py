@@ -87,6 +87,7 @@ class TreeInput:
         if self.fork is not None and not any(limb.lead for limb in self.limbs):
             raise NotSolvable("fork", "the stem ends at the fork: add the leads that take over there")
         check_limbs(self.limbs, self.stem)
+        _ = self.placed  # refuses limbs that grow from each other in a circle
         if not self.replaced <= frozenset(range(SLOTS)):
             raise NotSolvable("replaced", f"assumed limbs are numbered 0 to {SLOTS - 1}")
 
