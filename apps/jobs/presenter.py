@@ -158,15 +158,14 @@ def _assumed(tree, view, frame, rows, system, masses):
     for row in rows:
         limb = row.limb
         level = math.cos(limb.rise) * limb.length
+        east, north, up = row.base
         tip = (
-            level * math.sin(limb.azimuth),
-            level * math.cos(limb.azimuth),
-            limb.at + math.sin(limb.rise) * limb.length,
-        )
-        points, _foot, end, deep = _spar(tree, view, frame, (0.0, 0.0, limb.at), tip, limb.diameter)
+            east + level * math.sin(limb.azimuth), north + level * math.cos(limb.azimuth), up + math.sin(limb.rise) * limb.length,
+        )  # fmt: skip
+        points, _foot, end, deep = _spar(tree, view, frame, row.base, tip, limb.diameter)
         drawn.append(
             {
-                "deep": deep, "points": points, "which": str(row.number), "style": "assumed", "leaves": "", "tip": end, "level": round(limb.at, 3),
+                "deep": deep, "points": points, "which": str(row.number), "style": "assumed", "leaves": "", "tip": end, "level": round(up, 3),
                 "words": f"assumed limb {row.number + 1}: {label(row.mass.value, 'mass', system)}",
                 "tag": label(row.mass.value, "mass", system) if masses else "",
             }

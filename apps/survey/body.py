@@ -86,7 +86,8 @@ def take_slot(tree, number, by=""):
     if found is None:
         raise NotSolvable("limb", "that assumed limb is not there any more")
     with _step(tree, f"assumed limb {number + 1} replaced", by):
-        row = _put(Limb(tree=tree, name=free_name(data["core"]), kind="estimated"), found.limb)
+        parent = _limb(tree, found.limb.parent) if found.limb.parent else None
+        row = _put(Limb(tree=tree, name=free_name(data["core"]), parent=parent, kind="estimated"), found.limb)
         row.save()
         tree.replaced = sorted({*tree.replaced, number})
         tree.save()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from functools import cached_property
 from typing import NamedTuple
@@ -108,8 +109,20 @@ class TreeInput:
 
     @cached_property
     def placed(self) -> Placed:
-        """Where the measured limbs are."""
-        return placed(self.limbs)
+        """Where the measured limbs are; what is assumed of the crown hangs on the leads and is not counted on them again."""
+        return self.with_leads(self.limbs)
+
+    def with_leads(self, limbs: Sequence[Limb]) -> Placed:
+        """Place limbs on this tree.
+
+        Parameters
+        ----------
+        limbs : sequence of Limb
+            Its own, or these and assumed ones on its leads.
+        """
+        where = placed(limbs)
+        lead = np.array([limbs[i].lead for i in where.order], dtype=float)
+        return where._replace(carries=where.carries * (1.0 - lead * self.remainder.share))
 
     @cached_property
     def limb_errors(self) -> NDArray[np.float64]:
@@ -451,6 +464,20 @@ def _assumed(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
     up = height - depth * (1.0 - x["crown_centre"] - left.rise)  # (3)
     second = mass * ((up - cut) ** 2 + left.spread2 * depth**2 + left.reach2 * half**2 / 2.0)
     return _Part(mass, mass * up, mass * half * left.east, mass * half * left.north, second)
+
+
+def assumed_crown(tree: TreeInput) -> float:
+    """Mass of the whole assumed crown at the central values, as if nothing of it were replaced [kg].
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    """
+    if tree.remainder.share == 0.0:
+        return 0.0
+    centre: dict[str, Column] = {name: e.value for name, e in uncertain(tree).items()}
+    return float(_assumed(tree, centre, 0.0).mass / tree.remainder.share)
 
 
 def _limbs_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:

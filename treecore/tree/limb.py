@@ -72,6 +72,7 @@ class Placed(NamedTuple):
     foliage: Array
     dead: Array
     error: Array  # half width of the mass for measuring it [-], two standard deviations
+    guess: Array  # 1 for limbs of the assumed crown, whose errors go together
 
 
 def check_limbs(limbs: Sequence[Limb], stem: Stem) -> None:
@@ -105,7 +106,8 @@ def check_limbs(limbs: Sequence[Limb], stem: Stem) -> None:
 def _check_parent(limb: Limb, named: dict[str, Limb], stem: Stem) -> None:
     field = f"limb {limb.name} "
     if not limb.parent:
-        between(field + "at", limb.at, 0.0, stem.top, "the union lies on the stem", "length")
+        why = "the union lies on the stem" + (", which ends at the fork" if stem.fork is not None else "")
+        between(field + "at", limb.at, 0.0, stem.top, why, "length")
         thick, on = stem.diameter_at(min(limb.at, 0.999 * stem.height)), "the stem"
     else:
         parent = named.get(limb.parent)
@@ -161,6 +163,7 @@ def placed(limbs: Sequence[Limb]) -> Placed:
         np.array([FOLIAGE[limb.foliage] for limb in rows]) * (1.0 - dead),
         dead,
         np.array([slack[limb.kind] for limb in rows]),
+        np.array([limb.kind is Kind.ASSUMED for limb in rows], dtype=float),
     )
 
 
@@ -334,14 +337,16 @@ def projected_area(limbs: Placed, carried: float, bare: Column, width: Column) -
 
     References
     ----------
-    Own assumption: a leafy limb is an ellipse as long as the limb.
+    Own assumption: a leafy limb is an ellipse as long as the limb; beneath it stands its wood.
     """
-    outline = math.pi / 4.0 * limbs.length**2
+    outline = math.pi / 4.0 * limbs.length**2 * limbs.carries
     leafy = limbs.foliage * min(carried, 1.0) > 0.0
     height = limbs.base[:, 2] + limbs.direction[:, 2] * 0.6 * limbs.length
+    wood = limbs.diameter * limbs.length / 1.8  # side view of an axis that tapers as limbs do
     full, open_ = float(outline[leafy].sum()), float(outline[~leafy].sum())
     high, low = float((outline * height)[leafy].sum()), float((outline * height)[~leafy].sum())
-    return width * (full + bare * open_), width * (high + bare * low)  # (3)
+    stick, lever = float(wood.sum()), float((wood * height).sum())
+    return width * (full + bare * open_) + stick, width * (high + bare * low) + lever  # (3)
 
 
 class LimbFigure(NamedTuple):
@@ -425,7 +430,8 @@ def limb_table(limbs: Sequence[Limb], where: Placed, density: Estimate, foliage:
     mass, *sums = np.concatenate([alone, *moments]).dot(grown).reshape(4, *alone.shape)
     reach = sum(s * w for s, w in zip(sums, way, strict=True)) / mass - (base * way).sum(axis=0)  # (3)
     cg = np.column_stack([s[0] / mass[0] for s in sums])
-    own = np.sqrt(((alone[0] * where.error) ** 2) @ grown)
+    apart = alone[0] * where.error
+    own = np.hypot(np.sqrt(((apart * (1.0 - where.guess)) ** 2) @ grown), (apart * where.guess) @ grown)  # (4)
     slack = constant("limb_length").high
     heavy = _ends(mass, own)
     far = _ends(reach, reach[0] * np.hypot(slack, 0.1 * own / mass[0]))

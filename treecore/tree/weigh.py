@@ -15,6 +15,7 @@ from treecore.schools import constant
 from treecore.tree.body import (
     Body,
     TreeInput,
+    assumed_crown,
     body_above,
     crown_ratio,
     foliage_carried,
@@ -216,11 +217,14 @@ def limb_rows(tree: TreeInput) -> tuple[LimbFigure, ...]:
     ----------
     docs/methods.md, limb (1) to (4).
     """
-    return limb_figures(tree).rows if tree.limbs else ()
+    if not tree.limbs:
+        return ()
+    table = limb_figures(tree)
+    return tuple(table.row(i) for i in range(len(tree.limbs)))
 
 
 def limb_figures(tree: TreeInput) -> LimbTable:
-    """Weigh every measured limb with all that grows on it, as arrays.
+    """Weigh every measured limb with all that grows on it, as arrays; leads carry their part of the assumed crown.
 
     Parameters
     ----------
@@ -229,18 +233,23 @@ def limb_figures(tree: TreeInput) -> LimbTable:
 
     References
     ----------
-    docs/methods.md, limb (1) to (4).
+    docs/methods.md, limb (1) to (4), crown (6).
     """
-    density = uncertain(tree)["density"]
-    return limb_table(tree.limbs, tree.placed, density, tree.group.limb_foliage, foliage_carried(tree))
+    limbs, where = tree.limbs, tree.placed
+    if tree.fork is not None and tree.remainder.share > 0.0:
+        crown = exactly(assumed_crown(tree), Kind.ASSUMED)
+        limbs = (*limbs, *(row.limb for row in assumed_limbs(tree, crown) if row.limb.parent))
+        where = tree.with_leads(limbs)
+    return limb_table(limbs, where, uncertain(tree)["density"], tree.group.limb_foliage, foliage_carried(tree))
 
 
 class AssumedLimb(NamedTuple):
-    """One limb of the assumed crown as a person could have measured it, and its mass [kg]."""
+    """One limb of the assumed crown as a person could have measured it, its mass [kg] and its union [m]."""
 
     number: int
     limb: Limb
     mass: Estimate
+    base: tuple[float, float, float]
 
 
 def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
@@ -270,10 +279,26 @@ def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
         length = max(half * slot.reach / math.cos(slot.rise), 0.2)
         wood = density * length / (2.0 * constant("limb_taper").value + 1.0) * (1.0 + constant("limb_side").value)
         across = math.sqrt(mass.value / (math.pi / 4.0 * (wood + foliage)))
-        at = min(base + depth * slot.union, 0.95 * tree.stem.top)
+        parent, at, thick, place = _hangs(tree, base + depth * slot.union, slot.azimuth)
         limb = Limb(
-            name=f"assumed {slot.number + 1}", at=at, azimuth=slot.azimuth, rise=slot.rise, length=length,
-            diameter=max(min(across, tree.stem.diameter_at(at)), 0.005), kind=Kind.ASSUMED,
+            name=f"assumed {slot.number + 1}", parent=parent, at=at, azimuth=slot.azimuth, rise=slot.rise, length=length,
+            diameter=max(min(across, thick), 0.005), kind=Kind.ASSUMED,
         )  # fmt: skip
-        rows.append(AssumedLimb(slot.number, limb, product(mass, own)))
+        rows.append(AssumedLimb(slot.number, limb, product(mass, own), place))
     return tuple(rows)
+
+
+def _hangs(tree: TreeInput, height: float, azimuth: float) -> tuple[str, float, float, tuple[float, float, float]]:
+    """What an assumed limb grows from: the stem, or above a fork the lead on its side; where, how thick, and the place."""
+    top = tree.stem.top
+    if height <= top or tree.fork is None:
+        at = min(height, 0.95 * top)
+        return "", at, tree.stem.diameter_at(at), (0.0, 0.0, at)
+    where = tree.placed
+    leads = [k for k, i in enumerate(where.order) if tree.limbs[i].lead]
+    turn = math.sin(azimuth), math.cos(azimuth)
+    k = max(leads, key=lambda j: where.direction[j][0] * turn[0] + where.direction[j][1] * turn[1])
+    climb = max(float(where.direction[k][2]), 0.1)
+    along = min(max((height - float(where.base[k][2])) / climb, 0.0), 0.9 * float(where.length[k]))
+    east, north, up = (where.base[k] + where.direction[k] * along).tolist()
+    return tree.limbs[where.order[k]].name, along, float(where.diameter[k]), (east, north, up)

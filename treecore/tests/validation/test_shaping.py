@@ -117,6 +117,19 @@ class Assumed(TestCase):
                 self.assertAlmostEqual(limb_rows(mine)[0].mass.value, row.mass.value, delta=1e-6 * row.mass.value)
                 self.assertAlmostEqual(weigh(mine).mass.estimate.value, result.mass.estimate.value, delta=1e-3)
 
+    def test_above_a_fork_the_assumed_crown_hangs_on_the_leads(self):
+        leads = tuple(
+            replace(ARM, name=n, at=6.0, azimuth=a, rise=1.3, length=14.0, diameter=0.4, lead=True)
+            for n, a in (("west", 4.6), ("east", 1.5))
+        )
+        tree = replace(PLUMB, species="fagus_sylvatica", spread=exactly(12.0), fork=6.2, limbs=leads)
+        result = weigh(tree)
+        on_stem = [r.mass.value for r in assumed_limbs(tree, result.whole_crown) if not r.limb.parent]
+        hung = math.fsum(row.mass.value for row in limb_rows(tree))
+        self.assertAlmostEqual(hung + math.fsum(on_stem), result.crown_mass.estimate.value, places=6)
+        for row in limb_rows(tree):
+            self.assertGreater(row.mass.high - row.mass.value, 0.3 * row.mass.value)
+
     def test_a_leafless_state_makes_them_lighter_but_keeps_their_number(self):
         tree = replace(PLUMB, species="fagus_sylvatica", spread=exactly(9.0))
         bare = replace(tree, state="bare")
