@@ -6,6 +6,7 @@ from apps.jobs.planner import normal_bearing, species_choices
 from apps.site import planner
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
+from treecore.errors import CoreError
 
 BY_SHAPE = {"area": {"radius", "width"}, "line": {"radius"}, "spot": {"width"}}
 OF_LINES = {"voltage", "approach", "sag", "end_a", "end_b"}
@@ -31,10 +32,16 @@ class FeatureForm(UnitsForm):
     worth = forms.CharField(max_length=200, required=False, label="What it is worth, in words")
     note = forms.CharField(max_length=500, required=False)
     light_touch = forms.BooleanField(required=False, label="A light touch is tolerable")
+    outline = forms.CharField(
+        required=False,
+        label="Its points, one a line: east; north, or 7.5 m at 210° from the stem",
+        widget=forms.Textarea(attrs={"rows": 4, "spellcheck": "false"}),
+    )
 
     def __init__(self, *args, row, **kwargs):
         kwargs.setdefault("prefix", "feature")
         stored = {name: getattr(row, name) for name in self.base_fields}
+        stored["outline"] = planner.points_text(row.outline, kwargs.get("units", "metric"))
         super().__init__(*args, stored=stored, **kwargs)
         self.row = row
         alike = [(k.key, k.name) for k in planner.kinds().values() if k.shape == row.shape or k.key == row.kind]
@@ -56,6 +63,15 @@ class FeatureForm(UnitsForm):
     def clean_name(self):
         return self.cleaned_data["name"].strip()
 
+    def clean_outline(self):
+        text = self.cleaned_data["outline"].replace("\r\n", "\n").strip()
+        if not text or text == self.fields["outline"].initial:
+            return self.row.outline  # untouched points keep every digit
+        try:
+            return planner.typed_points(text, self.row.job, self.units)
+        except CoreError as error:
+            raise forms.ValidationError(quantities.explain(error, self.units)) from None
+
     def clean(self):
         values = super().clean()
         if self.row.kind == "conductor" and (values.get("end_a") is None) != (values.get("end_b") is None):
@@ -63,7 +79,7 @@ class FeatureForm(UnitsForm):
         return values
 
     def refuse(self, error):
-        last = {"ends": "end_a", "outline": "name"}.get(error.field.split()[-1], error.field.split()[-1])
+        last = {"ends": "end_a", "x": "outline", "y": "outline"}.get(error.field.split()[-1], error.field.split()[-1])
         if error.field.startswith("target ") and last in self.fields:
             self.add_error(last, quantities.explain(error, self.units))
         else:

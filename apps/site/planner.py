@@ -10,6 +10,7 @@ from apps.jobs import steps
 from apps.jobs.models import Target
 from apps.jobs.planner import own_approaches, site_entry, target_entry, tree_entry
 from apps.site.models import ApproachDistance, SitePicture
+from cantrel.quantities import typed
 from treecore.conductor import approaches, clearance
 from treecore.errors import CoreError, NotSolvable
 from treecore.features import feature_kinds, targets_of, triangulated, way_out
@@ -143,6 +144,17 @@ def save_ground(job, values, by=""):
 def place(text, job, system, start=(0.0, 0.0)):
     """A typed place."""
     return typed_place(text, known_places(job), system, start)
+
+
+def points_text(outline, system):
+    """Points of a feature as they are typed, one a line."""
+    return "\n".join("; ".join(typed(v, "length", system) for v in point) for point in outline)
+
+
+def typed_points(text, job, system):
+    """Points typed one a line."""
+    known = known_places(job)
+    return [list(typed_place(line, known, system)) for line in text.splitlines() if line.strip()]
 
 
 def bearing_of(text):

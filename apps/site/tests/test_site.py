@@ -93,6 +93,23 @@ class Editing(TestCase):
         refused = self.ask("save", picked=f"target:{ash.pk}", **tall)
         self.assertIn("feature-height", refused["errors"])
 
+    def test_points_are_typed(self):
+        picked, row = self.add("building", [[40, 40], [46, 40], [46, 44], [40, 44]])
+        fields = {"feature-name": "Byre", "feature-kind": "building", "feature-height": "4"}
+        typed = "40; 40\n46; 40\n46; 45\n60 m at north of Byre"
+        self.assertIn(
+            "nothing here is called",
+            str(self.ask("save", picked=picked, **fields, **{"feature-outline": typed})["errors"]).lower(),
+        )
+        self.ask(
+            "save", picked=picked, **fields, **{"feature-outline": typed.replace("north of Byre", "30° from the stem")}
+        )
+        row.refresh_from_db()
+        self.assertEqual(row.name, "Byre")
+        self.assertEqual(row.outline[2:], [[46.0, 45.0], [30.0, 51.962]])
+        bow = self.ask("save", picked=picked, **fields, **{"feature-outline": "0; 30\n9; 39\n9; 30\n0; 39"})
+        self.assertIn("crosses itself", str(bow["errors"]))
+
     def test_conductors_keep_the_yards_own_distance_and_rule_the_page(self):
         picked, _ = self.add("conductor", [[-30, 9], [30, 9]])
         page = self.client.get(reverse("site", args=[self.job.pk])).content.decode()
