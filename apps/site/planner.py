@@ -154,7 +154,8 @@ def points_text(outline, system):
 def typed_points(text, job, system):
     """Points typed one a line."""
     known = known_places(job)
-    return [list(typed_place(line, known, system)) for line in text.splitlines() if line.strip()]
+    lines = [line for line in text.splitlines() if line.strip()]
+    return [[round(v, 6) for v in typed_place(line, known, system)] for line in lines]
 
 
 def bearing_of(text):

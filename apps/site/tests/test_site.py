@@ -106,7 +106,7 @@ class Editing(TestCase):
         )
         row.refresh_from_db()
         self.assertEqual(row.name, "Byre")
-        self.assertEqual(row.outline[2:], [[46.0, 45.0], [30.0, 51.962]])
+        self.assertEqual(row.outline[2:], [[46.0, 45.0], [30.0, 51.961524]])
         bow = self.ask("save", picked=picked, **fields, **{"feature-outline": "0; 30\n9; 39\n9; 30\n0; 39"})
         self.assertIn("crosses itself", str(bow["errors"]))
 
