@@ -148,6 +148,34 @@ class Tables(TestCase):
             self.assertTrue(all(s.reason and s.low <= s.usual <= s.high for s in schools(choice).values()))
 
 
+class Handbook(TestCase):
+    def test_spot_values_of_green_wood(self):
+        # FPL-GTR-190 (2010) table 5-3a, green: specific gravity; MOR, compression and shear parallel [MPa], MOE [GPa].
+        spots = {
+            "pseudotsuga_menziesii": (0.45, 53, 26.1, 6.2, 10.8), "robinia_pseudoacacia": (0.66, 95, 46.9, 12.1, 12.8),
+            "acer_saccharum": (0.56, 65, 27.7, 10.1, 10.7), "populus_tremuloides": (0.35, 35, 14.8, 4.6, 5.9),
+            "quercus_alba": (0.60, 57, 24.5, 8.6, 8.6), "thuja_plicata": (0.31, 36, 19.1, 5.3, 6.5),
+        }  # fmt: skip
+        for key, (gravity, mor, compression, shear, moe) in spots.items():
+            with self.subTest(species=key):
+                row = species_table()[key]
+                self.assertAlmostEqual(row.basic, 1000 * gravity, delta=5)
+                for figure, value in ((row.mor, mor), (row.compression, compression), (row.shear, shear)):
+                    self.assertAlmostEqual(figure.value / 1e6, value, delta=0.5)
+                self.assertAlmostEqual(row.moe.value / 1e9, moe, delta=0.05)
+                # Green density = basic density times 1 + moisture: living wood holds 30 to 200 % water.
+                self.assertTrue(0.3 <= row.moisture <= 2.0, row.moisture)
+
+    def test_at_least_sixty_species_of_both_continents(self):
+        rows = species_table().values()
+        self.assertGreaterEqual(len(rows), 60)
+        for region in ("Europe", "North America"):
+            self.assertGreaterEqual(sum(r.region == region for r in rows), 25)
+        self.assertTrue(
+            all(set(r.sources) == {"density", "basic", "mor", "moe", "compression", "shear", "habit"} for r in rows)
+        )
+
+
 class Docstrings(TestCase):
     """Signature and docstring agree, and numbers carry a unit."""
 

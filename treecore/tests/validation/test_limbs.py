@@ -116,7 +116,7 @@ class WholeTree(TestCase):
     def test_every_state_changes_mass_balance_and_wind(self):
         tree = replace(BEECH, limbs=(BOUGH,))
         seen = {state: weigh(replace(tree, state=state)) for state in ("in_leaf", "bare", "dead", "storm_wet")}
-        for name in ("mass", "cg_height", "inertia"):
+        for name in ("mass", "cg_height", "inertia", "wind_area"):
             values = {getattr(r, name).estimate.value for r in seen.values()}
             self.assertEqual(len(values), 4, name)
         self.assertLess(seen["bare"].wind_area.estimate.value, seen["in_leaf"].wind_area.estimate.value)
