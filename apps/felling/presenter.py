@@ -1,6 +1,7 @@
 """The felling drawings: stump from above, side view, plan, hinge window, moments. Numbers are the core's."""
 
 import math
+from functools import partial
 
 from apps.felling import wording
 from cantrel import quantities
@@ -371,15 +372,15 @@ def bench(given, result, system, tall=430):
     return {
         "stump": stump(given, result, system),
         "side": side(given, result, system),
-        "site_plan": plan(given, result, system, 440, tall),
+        "site_plan": partial(plan, given, result, system, 440, tall),  # drawn when a template asks for it
         "window": window(given, result, system),
         "ledger": ledger(result, system),
         "ruling": wording.limit(result.ruling, system),
         "limits": [wording.limit(limit, system) for limit in limits],
         "groups": numbers(result, system),
-        "schools": schools_of(given, system),
+        "schools": partial(schools_of, given, system),
         "paths": escapes(result, system),
-        "crew_steps": wording.steps(given, result, system),
+        "crew_steps": partial(wording.steps, given, result, system),
         "cautions": wording.CAUTIONS,
         "units": system,
     }

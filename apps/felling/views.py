@@ -18,6 +18,9 @@ from cantrel.steps import page
 from treecore.errors import CoreError
 
 FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "words", "schools")
+# While a cut is being dragged nothing on the ground changes; words and schools follow when it is let go.
+WHILE_CUTTING = ("stump", "side", "window", "ledger", "ruling", "numbers")
+CUTS = ("depth", "hinge", "opening", "rise")
 
 
 @permission("plan.view", "plan.change")
@@ -81,7 +84,7 @@ def _answer(request, tree, plan):
             "values": values,
             "notes": notes,
             "saved": saved,
-            "fragments": _fragments(context),
+            "fragments": _fragments(context, WHILE_CUTTING if data.get("handle") in CUTS and not saved else FRAGMENTS),
         }
     )
 
@@ -116,8 +119,8 @@ def _handled(data, tree, plan, seen=None):
         return {}
 
 
-def _fragments(context):
-    return {name: render_to_string(f"felling/_{name}.html", context) for name in FRAGMENTS}
+def _fragments(context, names=FRAGMENTS):
+    return {name: render_to_string(f"felling/_{name}.html", context) for name in names}
 
 
 @require_POST

@@ -276,7 +276,12 @@ def features_of(site: Entry) -> tuple[Feature, ...]:
     CoreError
         Naming the feature and the field.
     """
-    return tuple(feature_of(row) for row in site.get("targets", ()))
+    return _features_of(json.dumps(site.get("targets", ())))
+
+
+@lru_cache(maxsize=64)
+def _features_of(text: str) -> tuple[Feature, ...]:
+    return tuple(feature_of(row) for row in json.loads(text))
 
 
 def conductors_of(site: Entry) -> tuple[Conductor, ...]:
@@ -309,7 +314,11 @@ def site_of(site: Entry, entry: Entry) -> Site:
         Naming the target or slope.
     """
     place = float(entry.get("x_m", 0.0)), float(entry.get("y_m", 0.0))
-    return site_with(features_of(site), place, _deg(site, "slope_deg"), _deg(site, "downhill_deg"))
+    return _site_of(features_of(site), place, _deg(site, "slope_deg"), _deg(site, "downhill_deg"))
+
+
+# The same features at the same place make the same site; a drag on a bench asks for it with every move.
+_site_of = lru_cache(maxsize=64)(site_with)
 
 
 def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Conductor, ...] = ()) -> FellingInput:
