@@ -7,11 +7,12 @@ from apps.jobs.models import Limb
 from apps.survey.planner import measured_entry
 from treecore.errors import NotSolvable
 from treecore.formats.plan_document import tree_of
+from treecore.tree.assumed import assumed_limbs
 from treecore.tree.crown import SLOTS
 from treecore.tree.ladder import ladder, piece
 from treecore.tree.shaping import drawn, free_name, moved, split
 from treecore.tree.soundness import weak_places
-from treecore.tree.weigh import assumed_limbs, limb_rows, weigh
+from treecore.tree.weigh import limb_rows, weigh
 from treecore.verdict import ruling
 
 FIELDS = ("name", "at", "azimuth", "rise", "length", "diameter", "foliage", "dead", "union", "lead", "kind", "note")

@@ -8,7 +8,8 @@ from apps.survey.models import HazardAnswer, Reading
 from treecore.formats.plan_document import answers_of, arguments, tree_of
 from treecore.hazards import gates, hazards
 from treecore.measuring import methods, read
-from treecore.tree.weigh import assumed_limbs, limb_rows, weigh
+from treecore.tree.assumed import assumed_limbs
+from treecore.tree.weigh import limb_rows, weigh
 
 ANGLES = ("top", "base", "slope")
 

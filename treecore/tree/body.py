@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, fields
 from functools import cached_property
 from typing import NamedTuple
@@ -110,19 +109,14 @@ class TreeInput:
     @cached_property
     def placed(self) -> Placed:
         """Where the measured limbs are; what is assumed of the crown hangs on the leads and is not counted on them again."""
-        return self.with_leads(self.limbs)
-
-    def with_leads(self, limbs: Sequence[Limb]) -> Placed:
-        """Place limbs on this tree.
-
-        Parameters
-        ----------
-        limbs : sequence of Limb
-            Its own, or these and assumed ones on its leads.
-        """
-        where = placed(limbs)
-        lead = np.array([limbs[i].lead for i in where.order], dtype=float)
+        where = placed(self.limbs)
+        lead = np.array([self.limbs[i].lead for i in where.order], dtype=float)
         return where._replace(carries=where.carries * (1.0 - lead * self.remainder.share))
+
+    @cached_property
+    def uncertain(self) -> dict[str, Estimate]:
+        """Every uncertain figure of the body by name, worked out once."""
+        return _uncertain(self)
 
     @cached_property
     def limb_errors(self) -> NDArray[np.float64]:
@@ -302,6 +296,10 @@ def uncertain(tree: TreeInput) -> dict[str, Estimate]:
     tree : TreeInput
         The tree.
     """
+    return tree.uncertain
+
+
+def _uncertain(tree: TreeInput) -> dict[str, Estimate]:
     group = tree.group
     known = tree.crown_base is not None
     base = tree.crown_base_share

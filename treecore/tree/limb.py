@@ -435,7 +435,7 @@ def limb_table(limbs: Sequence[Limb], where: Placed, density: Estimate, foliage:
     slack = constant("limb_length").high
     heavy = _ends(mass, own)
     far = _ends(reach, reach[0] * np.hypot(slack, 0.1 * own / mass[0]))
-    back = np.argsort(np.array(where.order, dtype=int))
+    back = np.argsort(np.array(where.order, dtype=int))[: len(limbs)]  # those beyond are assumed ones on the leads
     value = reach[0]
     balance = np.array([value, np.clip(far[0], 0.0, value), np.maximum(np.minimum(far[1], where.length), value)])
     weight = np.array([mass[0], np.maximum(heavy[0], 0.0), heavy[1]])

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import NamedTuple
 
 import numpy as np
 
@@ -12,10 +11,10 @@ from treecore.errors import Column
 from treecore.estimate import Estimate, Kind, exactly, product, spread, times
 from treecore.figures import Figure, Term
 from treecore.schools import constant
+from treecore.tree.assumed import with_assumed
 from treecore.tree.body import (
     Body,
     TreeInput,
-    assumed_crown,
     body_above,
     crown_ratio,
     foliage_carried,
@@ -23,8 +22,7 @@ from treecore.tree.body import (
     uncertain,
     wind_share,
 )
-from treecore.tree.crown import slots
-from treecore.tree.limb import Limb, LimbFigure, LimbTable, limb_table
+from treecore.tree.limb import LimbFigure, LimbTable, limb_table
 from treecore.tree.stem import Stem
 
 
@@ -235,70 +233,7 @@ def limb_figures(tree: TreeInput) -> LimbTable:
     ----------
     docs/methods.md, limb (1) to (4), crown (6).
     """
-    limbs, where = tree.limbs, tree.placed
-    if tree.fork is not None and tree.remainder.share > 0.0:
-        crown = exactly(assumed_crown(tree), Kind.ASSUMED)
-        limbs = (*limbs, *(row.limb for row in assumed_limbs(tree, crown) if row.limb.parent))
-        where = tree.with_leads(limbs)
-    return limb_table(limbs, where, uncertain(tree)["density"], tree.group.limb_foliage, foliage_carried(tree))
-
-
-class AssumedLimb(NamedTuple):
-    """One limb of the assumed crown as a person could have measured it, its mass [kg] and its union [m]."""
-
-    number: int
-    limb: Limb
-    mass: Estimate
-    base: tuple[float, float, float]
-
-
-def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
-    """Return the limbs of the assumed crown that are still there, with the diameters their masses ask for.
-
-    Parameters
-    ----------
-    tree : TreeInput
-        The tree.
-    crown : Estimate
-        Mass of the whole assumed crown, none of it replaced. [kg]
-
-    References
-    ----------
-    Inverse of limb (1); docs/methods.md, crown (6).
-    """
-    base = tree.crown_base_share * tree.height.value
-    depth, half = tree.height.value - base, tree.spread.value / 2.0
-    loose = constant("limb_assumed")
-    own = Estimate(1.0, 1.0 + loose.low, 1.0 + loose.high, Kind.ASSUMED)
-    density, foliage = uncertain(tree)["density"].value, tree.group.limb_foliage.value * foliage_carried(tree)
-    rows = []
-    for slot in slots(tree.kind.form, tree.group.crown_centre.value, tree.slender):
-        if slot.number in tree.replaced:
-            continue
-        mass = times(crown, slot.weight)
-        length = max(half * slot.reach / math.cos(slot.rise), 0.2)
-        wood = density * length / (2.0 * constant("limb_taper").value + 1.0) * (1.0 + constant("limb_side").value)
-        across = math.sqrt(mass.value / (math.pi / 4.0 * (wood + foliage)))
-        parent, at, thick, place = _hangs(tree, base + depth * slot.union, slot.azimuth)
-        limb = Limb(
-            name=f"assumed {slot.number + 1}", parent=parent, at=at, azimuth=slot.azimuth, rise=slot.rise, length=length,
-            diameter=max(min(across, thick), 0.005), kind=Kind.ASSUMED,
-        )  # fmt: skip
-        rows.append(AssumedLimb(slot.number, limb, product(mass, own), place))
-    return tuple(rows)
-
-
-def _hangs(tree: TreeInput, height: float, azimuth: float) -> tuple[str, float, float, tuple[float, float, float]]:
-    """What an assumed limb grows from: the stem, or above a fork the lead on its side; where, how thick, and the place."""
-    top = tree.stem.top
-    if height <= top or tree.fork is None:
-        at = min(height, 0.95 * top)
-        return "", at, tree.stem.diameter_at(at), (0.0, 0.0, at)
     where = tree.placed
-    leads = [k for k, i in enumerate(where.order) if tree.limbs[i].lead]
-    turn = math.sin(azimuth), math.cos(azimuth)
-    k = max(leads, key=lambda j: where.direction[j][0] * turn[0] + where.direction[j][1] * turn[1])
-    climb = max(float(where.direction[k][2]), 0.1)
-    along = min(max((height - float(where.base[k][2])) / climb, 0.0), 0.9 * float(where.length[k]))
-    east, north, up = (where.base[k] + where.direction[k] * along).tolist()
-    return tree.limbs[where.order[k]].name, along, float(where.diameter[k]), (east, north, up)
+    if tree.fork is not None and tree.remainder.share > 0.0:
+        where = with_assumed(tree)
+    return limb_table(tree.limbs, where, uncertain(tree)["density"], tree.group.limb_foliage, foliage_carried(tree))

@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 from treecore.errors import CoreError
 from treecore.estimate import Kind, exactly
 from treecore.tests.scenes import TREE
+from treecore.tree.assumed import assumed_limbs
 from treecore.tree.limb import Limb, placed
 from treecore.tree.shaping import axis_at, drawn, free_name, moved, seen, split
 from treecore.tree.soundness import weak_places
 from treecore.tree.stem import Cavity
-from treecore.tree.weigh import assumed_limbs, limb_rows, weigh
+from treecore.tree.weigh import limb_rows, weigh
 from treecore.verdict import Verdict
 
 PLUMB = replace(TREE, lean=0.0)
