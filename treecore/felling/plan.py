@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cache, cached_property, partial
+from functools import cache, cached_property, lru_cache, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -29,7 +29,7 @@ from treecore.felling.notch import closing_angle, ground_angle, hinge_chord
 from treecore.figures import Figure
 from treecore.schools import constant
 from treecore.species import hinge_qualities
-from treecore.tree.body import body_above, relative_spread, uncertain
+from treecore.tree.body import TreeInput, body_above, relative_spread, uncertain
 from treecore.tree.weigh import cg_offsets, lean_inputs
 from treecore.verdict import Limit, ruling
 from treecore.workzone import Ground, lay_ground
@@ -63,17 +63,18 @@ class FellingResult:
 
 
 def _inputs(plan: FellingInput) -> dict[str, Estimate]:
-    tree = plan.tree
-    return (
-        uncertain(tree)
-        | lean_inputs(tree, plan.lay)
-        | {
-            "kept": hinge_qualities()[tree.kind.hinge],
-            "mor": product(tree.kind.mor, tree.condition.strength),
-            "drag": product(product(constant("drag"), constant("air_density")), relative_spread(tree)),
-            "wedge_force": constant("wedge_force"),
-        }
-    )
+    return _of_tree(plan.tree) | lean_inputs(plan.tree, plan.lay)
+
+
+@lru_cache(maxsize=64)
+def _of_tree(tree: TreeInput) -> dict[str, Estimate]:
+    """What is uncertain whatever the plan is."""
+    return uncertain(tree) | {
+        "mor": product(tree.kind.mor, tree.condition.strength),
+        "kept": hinge_qualities()[tree.kind.hinge],
+        "drag": product(product(constant("drag"), constant("air_density")), relative_spread(tree)),
+        "wedge_force": constant("wedge_force"),
+    }
 
 
 class _Fixed(NamedTuple):
