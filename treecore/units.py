@@ -62,6 +62,8 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
         US: Unit("psi", POUND_FORCE / INCH**2, 0, ("psi",)),
     },
     "fine_strength": {METRIC: Unit("MPa", 1e6, 1, ("mpa",)), US: Unit("psi", POUND_FORCE / INCH**2, 0, ("psi",))},
+    "time": {METRIC: Unit("s", 1.0, 1, ("s",)), US: Unit("s", 1.0, 1, ("s",))},
+    "energy": {METRIC: Unit("kJ", 1000.0, 0, ("kj",)), US: Unit("ft·lbf", FOOT * POUND_FORCE, 0, ("ft·lbf",))},
     "volume": {METRIC: Unit("m³", 1.0, 3, ("m3", "m³")), US: Unit("ft³", FOOT**3, 1, ("ft3", "ft³"))},
     "area": {METRIC: Unit("m²", 1.0, 0, ("m2", "m²")), US: Unit("ft²", FOOT**2, 0, ("ft2", "ft²"))},
     "share": {METRIC: Unit("%", 0.01, 0, ("%",)), US: Unit("%", 0.01, 0, ("%",))},
@@ -70,7 +72,7 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
 }
 SI_UNITS = {
     "length": "m", "offset": "m", "girth": "m", "cut": "m", "mass": "kg", "force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V", "angle": "rad",
-    "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "volume": "m3", "fine_strength": "Pa", "area": "m2", "share": "1", "count": "1",
+    "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "time": "s", "energy": "J", "volume": "m3", "fine_strength": "Pa", "area": "m2", "share": "1", "count": "1",
     "ratio": "1",
 }  # fmt: skip
 # Units a person may type after a number whatever system is chosen, by kind of quantity.

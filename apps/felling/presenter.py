@@ -6,6 +6,8 @@ from functools import partial
 from apps.felling import wording
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
+from treecore.errors import CoreError
+from treecore.felling.fall import fall
 from treecore.felling.limits import thickness_range
 from treecore.felling.notch import notch_outline
 from treecore.felling.suggest import by_school
@@ -301,9 +303,9 @@ GROUPS = (
 )  # fmt: skip
 
 
-def numbers(result, system):
+def numbers(result, system, whole=True):
     """Figures in groups."""
-    return [
+    groups = [
         {
             "title": title,
             "slug": title.lower().replace(" ", "-"),
@@ -312,6 +314,20 @@ def numbers(result, system):
         }
         for title, keys, fields in GROUPS
     ]
+    return [*groups, _fall(result, system)] if whole else groups
+
+
+def _fall(result, system):
+    """The fall as a group of its own: its figures and the escape, or why there is none."""
+    group = {"title": "The fall", "slug": "the-fall", "rows": [], "fields": ()}
+    try:
+        fallen = fall(result.plan)
+    except CoreError as error:
+        return group | {"said": quantities.explain(error, system)}
+    return group | {
+        "rows": [quantities.figure(f, system) for f in fallen.figures],
+        "said": wording.walked(fallen.walked.estimate, system),
+    }
 
 
 def schools_of(given, system):
@@ -365,8 +381,8 @@ def fit(result, system):
     ]
 
 
-def bench(given, result, system, tall=430):
-    """Everything the bench shows."""
+def bench(given, result, system, tall=430, whole=True):
+    """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     order = {Verdict.OVER: 0, Verdict.NOT_KNOWN: 1, Verdict.NEAR: 2, Verdict.WITHIN: 3}
     limits = sorted(result.limits, key=lambda limit: (order[limit.verdict], limit.concern))
     return {
@@ -377,7 +393,7 @@ def bench(given, result, system, tall=430):
         "ledger": ledger(result, system),
         "ruling": wording.limit(result.ruling, system),
         "limits": [wording.limit(limit, system) for limit in limits],
-        "groups": numbers(result, system),
+        "groups": numbers(result, system, whole),
         "schools": partial(schools_of, given, system),
         "paths": escapes(result, system),
         "crew_steps": partial(wording.steps, given, result, system),

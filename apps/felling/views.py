@@ -77,14 +77,15 @@ def _answer(request, tree, plan):
         name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°."
         for name in turned
     }
-    context = presenter.bench(*done, request.units)
+    dragged = data.get("handle") in CUTS and not saved
+    context = presenter.bench(*done, request.units, whole=not dragged)
     return JsonResponse(
         {
             "errors": {},
             "values": values,
             "notes": notes,
             "saved": saved,
-            "fragments": _fragments(context, WHILE_CUTTING if data.get("handle") in CUTS and not saved else FRAGMENTS),
+            "fragments": _fragments(context, WHILE_CUTTING if dragged else FRAGMENTS),
         }
     )
 

@@ -1,6 +1,7 @@
 """Limits and steps in words. The numbers come from the core; only the sentences are ours."""
 
 from cantrel.quantities import text
+from treecore.schools import constant
 from treecore.verdict import Verdict
 
 SHAPES = {Verdict.WITHIN: "within", Verdict.NEAR: "near", Verdict.OVER: "over", Verdict.NOT_KNOWN: "unknown"}
@@ -53,6 +54,13 @@ def limit(row, system):
         "shape": SHAPES[row.verdict],
         "note": row.note,
     }
+
+
+def walked(way, system):
+    """How far a person gets while it falls, beside the least an escape path must be."""
+    far, least = (text(v, "length", system) for v in (way.value, constant("escape_length").value))
+    between = f"{text(way.low, 'length', system)} to {text(way.high, 'length', system)}"
+    return f"At a walk {far} ({between}) is covered before it is down; an escape path is at least {least}. Leave at the first movement."
 
 
 def steps(given, result, system):

@@ -62,7 +62,14 @@ class FellingResult:
         return figures_of(self.plan, self.estimates, self.widest, self.point, self.ground)
 
 
-def _inputs(plan: FellingInput) -> dict[str, Estimate]:
+def inputs_of(plan: FellingInput) -> dict[str, Estimate]:
+    """Return every uncertain figure a felling is computed from, by name.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    """
     return _of_tree(plan.tree) | lean_inputs(plan.tree, plan.lay)
 
 
@@ -203,7 +210,7 @@ def evaluate(plan: FellingInput) -> FellingResult:
     docs/methods.md, one section per module.
     """
     fixed = _fixed(plan)
-    s = spread(partial(_point, plan, fixed), _inputs(plan))
+    s = spread(partial(_point, plan, fixed), inputs_of(plan))
     estimates = _estimates(plan, s)
     lean = math.atan(math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay))
     side = math.atan(math.tan(plan.tree.lean) * math.sin(plan.tree.lean_azimuth - plan.lay))

@@ -13,10 +13,11 @@ from typing import Any
 import jsonschema
 
 from treecore.conductor import Conductor, approaches
-from treecore.errors import BadDocument, CoreError, between
+from treecore.errors import BadDocument, CoreError, NotSolvable, between
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
 from treecore.felling.balance import Pull
+from treecore.felling.fall import fall
 from treecore.felling.inputs import FellingInput, Wedges, default_diameter
 from treecore.felling.notch import Cuts
 from treecore.felling.plan import FellingResult, evaluate
@@ -453,12 +454,20 @@ def _evaluate_tree(site: Entry, entry: Entry) -> dict[str, Any]:
         "gates_open": [g.hazard.key for g in plan.gates if g.open],
     }
     if plan.felling:
-        out["felling"] = felling_json(evaluate(plan.felling))
+        out["felling"] = felling_json(evaluate(plan.felling)) | {"fall": _fall(plan.felling)}
     return out
 
 
 def _standing(result: TreeResult) -> dict[str, Any]:
     return {f.key: _figure(f) for f in result.figures}
+
+
+def _fall(plan: FellingInput) -> dict[str, Any]:
+    try:
+        fallen = fall(plan)
+    except NotSolvable as error:
+        return {"not_known": error.why}
+    return {f.key: _figure(f) for f in fallen.figures}
 
 
 def _limb(row: LimbFigure) -> dict[str, Any]:
