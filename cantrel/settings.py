@@ -132,4 +132,5 @@ CONTENT_SECURITY_POLICY = {
 # Files are looked at in the browser first; what still comes bigger than this is turned away unread.
 LARGEST_REQUEST = 40 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 12_000  # refused lines of a list come back as fields
+SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}

@@ -6,6 +6,7 @@ from django.db import transaction
 from django.shortcuts import get_object_or_404
 
 from apps.jobs.models import Job, Target, Tree
+from apps.site.models import ApproachDistance
 from apps.species.planner import yard_entry, yard_rows
 from treecore.features import feature_kinds
 from treecore.formats.plan_document import site_of, tree_of
@@ -50,7 +51,7 @@ def job_for(crew, job_id):
 
 def tree_for(crew, job_id, tree_id):
     """One tree of the crew's own."""
-    trees = Tree.objects.select_related("job__crew", "yard").filter(job__in=Job.objects.for_crew(crew))
+    trees = Tree.objects.select_related("job").filter(job__in=Job.objects.for_crew(crew))
     return get_object_or_404(trees, pk=tree_id, job_id=job_id)
 
 
@@ -80,15 +81,16 @@ def target_entry(target, own=None):
     return entry
 
 
-def own_approaches(crew):
+def own_approaches(crew_id):
     """The yard's own approach distances by voltage class."""
-    return {row.voltage: row.distance for row in crew.approaches.all()}
+    rows = ApproachDistance.objects.filter(crew_id=crew_id)
+    return dict(rows.values_list("voltage", "distance"))
 
 
 def site_entry(job):
     """The document's site."""
     rows = list(job.targets.all())
-    own = own_approaches(job.crew) if any(t.kind == "conductor" for t in rows) else {}
+    own = own_approaches(job.crew_id) if any(t.kind == "conductor" for t in rows) else {}
     entry = {"slope_deg": degrees(job.slope), "downhill_deg": degrees(job.downhill)}
     entry |= angles(job, WINDS) | {"targets": [target_entry(t, own) for t in rows]}
     if job.wind is not None:

@@ -5,6 +5,7 @@ from contextlib import contextmanager
 from django.db import models, transaction
 
 from apps.jobs.models import Job, Limb, Step, Target, Tree
+from apps.site.models import SitePicture
 
 KEEP = 200  # steps kept for each site and each tree
 BODY = (
@@ -25,8 +26,6 @@ def _row(row, fields):
 
 
 def _site(job):
-    from apps.site.models import SitePicture
-
     seen = {f"job:{job.pk}": _row(Job.objects.get(pk=job.pk), GROUND)}
     seen |= {f"target:{t.pk}": _row(t, _fields(Target)) for t in Target.objects.filter(job=job)}
     seen |= {f"tree:{t.pk}": _row(t, ("x", "y")) for t in Tree.objects.filter(job=job)}
@@ -58,8 +57,6 @@ def recorded(job, tree, label, by=""):
 
 
 def _put(key, values):
-    from apps.site.models import SitePicture
-
     kind, pk = key.split(":")
     model = {"job": Job, "target": Target, "tree": Tree, "limb": Limb, "picture": SitePicture}[kind]
     row = model.objects.filter(pk=pk).first()

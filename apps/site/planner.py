@@ -32,7 +32,7 @@ def kinds():
 
 def voltage_choices(crew):
     """Voltage classes with the distance that holds for this yard."""
-    own = own_approaches(crew)
+    own = own_approaches(crew.pk)
     return [(a.key, a.name, own.get(a.key, a.distance), a.key in own, a.source) for a in approaches().values()]
 
 
@@ -176,7 +176,7 @@ def measured(first, second):
 
 def facts(job, row):
     """What is worked out of one feature: area, length, distances from the stems, passage and corners of a way out."""
-    feature = feature_of(target_entry(row, own_approaches(job.crew)))
+    feature = feature_of(target_entry(row, own_approaches(job.crew_id)))
     out = {"feature": feature, "area": None, "length": None, "way": None, "conductor": None, "stems": []}
     if feature.shape == "area":
         out["area"] = feature.polygon.area
@@ -279,4 +279,4 @@ def save_approach(crew, voltage, distance, source):
 
 def facts_conductor(row):
     """The line of a conductor's row."""
-    return feature_of(target_entry(row, own_approaches(row.job.crew))).conductor
+    return feature_of(target_entry(row, own_approaches(row.job.crew_id))).conductor

@@ -8,6 +8,7 @@ from django.urls import reverse
 from apps.crews.tests.scene import load_scene
 from apps.felling import planner
 from apps.survey import planner as survey
+from treecore.felling.fall import fall
 
 ROW = re.compile(r'class="fig \w+" data-figure="(\w+)".*?data-raw="([^"]+)">([^<]+)<', re.DOTALL)
 
@@ -26,7 +27,7 @@ class Numbers(TestCase):
         standing = {f.key: f for f in survey.standing(self.tree)[1].figures}
         for step, figures, least in (
             ("measure", standing, 6),
-            ("fell", result.figures, 25),
+            ("fell", result.figures | {f.key: f for f in fall(result.plan).figures}, 29),
             ("method", result.figures, 2),
         ):
             rows = self.rows(step)
