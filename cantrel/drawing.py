@@ -45,6 +45,12 @@ class Frame:
         return {"length": self.size(length * unit), "label": label, "x": 14, "y": self.height - 14}
 
 
+def metres(text, x, y):
+    """Metres of a picture point, by the text of the frame it was drawn with."""
+    x0, y0, scale = (float(v) for v in text.split(","))
+    return (float(x) - x0) / scale, (y0 - float(y)) / scale
+
+
 def fitted(width, height, left, right, bottom, top, margin=24):
     """A frame that shows a rectangle of metres as large as it goes, in the middle."""
     scale = min((width - 2 * margin) / (right - left), (height - 2 * margin) / (top - bottom))

@@ -104,6 +104,10 @@ class UnitsForm(forms.Form):
             self.refuse(error)
             return None
 
+    def said(self):
+        """Its errors by the names its fields have on the page."""
+        return {(self.add_prefix(k) if k != "__all__" else k): list(v) for k, v in self.errors.items()}
+
     def refuse(self, error):
         """Put a core error on its field, in the person's units."""
         name = self.aliases.get(error.field, error.field)

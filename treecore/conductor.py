@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import csv
 import math
 from dataclasses import dataclass
 from functools import cache, lru_cache
-from importlib.resources import files
 
 import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Kind, exactly
+from treecore.tables import rows
 from treecore.tree.body import TreeInput
 from treecore.tree.crown import half_widths
 from treecore.verdict import Limit, Verdict
@@ -36,13 +35,11 @@ class Approach:
 @cache
 def approaches() -> dict[str, Approach]:
     """Return the usual approach distances by class; a yard and the local code go before them."""
-    text = files("treecore").joinpath("data/approach.csv").read_text(encoding="utf-8")
     return {
         row["key"]: Approach(
             row["key"], row["name"], float(row["low"]), float(row["high"]), float(row["distance"]), row["source"]
         )
-        for row in csv.DictReader(text.splitlines())
-        if row["key"] != "unit"
+        for row in rows("approach")
     }
 
 

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-import csv
 import itertools
 import math
 from dataclasses import dataclass
 from functools import cache, cached_property
-from importlib.resources import files
 
 import shapely
 from shapely.geometry import LineString, Point, Polygon
@@ -15,6 +13,7 @@ from shapely.geometry import LineString, Point, Polygon
 from treecore.conductor import Conductor
 from treecore.errors import NotSolvable, between
 from treecore.site import Site, Target
+from treecore.tables import rows
 
 WIDTH_RANGE, RADIUS_RANGE = (0.02, 60.0), (0.05, 60.0)
 _LEAST = {"area": (3, "three corners"), "line": (2, "two points"), "spot": (1, "a place")}
@@ -39,14 +38,12 @@ class FeatureKind:
 @cache
 def feature_kinds() -> dict[str, FeatureKind]:
     """Return every kind by key, in the order of the toolbar."""
-    text = files("treecore").joinpath("data/site_kinds.csv").read_text(encoding="utf-8")
     return {
         row["key"]: FeatureKind(
             row["key"], row["name"], row["shape"], row["role"] == "target", row["layer"], float(row["height"]),
             float(row["width"]) if row["width"] else None, row["touch"] == "yes", row["hint"],
         )
-        for row in csv.DictReader(text.splitlines())
-        if row["key"] != "unit"
+        for row in rows("site_kinds")
     }  # fmt: skip
 
 

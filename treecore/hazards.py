@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import csv
 from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
-from importlib.resources import files
 
 from treecore.errors import NotSolvable
+from treecore.tables import rows
 
 
 class Finding(StrEnum):
@@ -51,10 +50,9 @@ class Gate:
 @cache
 def hazards() -> dict[str, Hazard]:
     """Return the walk-up list by key, in walking order."""
-    text = files("treecore").joinpath("data/hazards.csv").read_text(encoding="utf-8")
     return {
         row["key"]: Hazard(row["key"], row["group"], row["name"], row["gate"] == "yes", row["caution"])
-        for row in csv.DictReader(text.splitlines())
+        for row in rows("hazards")
     }
 
 

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import csv
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib.resources import files
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import COVERAGE, Estimate, Kind
+from treecore.tables import rows
 
 HEIGHT_RANGE = (1.0, 130.0)
 DIAMETER_RANGE = (0.02, 8.0)
@@ -226,14 +225,12 @@ _FORMULAS: dict[str, tuple[Callable[..., float], tuple[tuple[str, str], ...]]] =
 @cache
 def methods() -> dict[str, Method]:
     """Return every way of measuring by key, with defaults from ``data/measuring.csv``."""
-    text = files("treecore").joinpath("data/measuring.csv").read_text(encoding="utf-8")
-    rows = [row for row in csv.DictReader(text.splitlines()) if row["key"] != "unit"]
     return {
         row["key"]: Method(
             row["key"], row["quantity"], row["name"], *_FORMULAS[row["key"]],
             float(row["sd_share"]), float(row["sd_least"]), row["source"],
         )
-        for row in rows
+        for row in rows("measuring")
     }  # fmt: skip
 
 

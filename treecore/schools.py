@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import csv
 from dataclasses import dataclass
 from functools import cache
-from importlib.resources import files
 
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind
+from treecore.tables import rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,11 +33,6 @@ class Constant:
     source: str
 
 
-def _rows(name: str, first: str) -> list[dict[str, str]]:
-    text = files("treecore").joinpath(f"data/{name}.csv").read_text(encoding="utf-8")
-    return [row for row in csv.DictReader(text.splitlines()) if row[first] != "unit"]
-
-
 @cache
 def schools(choice: str) -> dict[str, School]:
     """Return the schools of a choice (notch, depth, thickness, backcut, zone, breast) by key."""
@@ -47,7 +41,7 @@ def schools(choice: str) -> dict[str, School]:
             choice, row["key"], row["name"], float(row["low"]), float(row["high"]), float(row["usual"]),
             row["dimension"], row["reason"],
         )
-        for row in _rows("schools", "choice")
+        for row in rows("schools", "choice")
         if row["choice"] == choice
     }  # fmt: skip
 
@@ -80,7 +74,7 @@ def constants() -> dict[str, Constant]:
             row["dimension"],
             row["source"],
         )
-        for row in _rows("constants", "key")
+        for row in rows("constants")
     }
 
 

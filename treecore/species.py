@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-import csv
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cache
-from importlib.resources import files
 from typing import Any
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind
+from treecore.tables import rows
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,11 +83,6 @@ class State:
     note: str
 
 
-def _rows(name: str) -> list[dict[str, str]]:
-    text = files("treecore").joinpath(f"data/{name}.csv").read_text(encoding="utf-8")
-    return [row for row in csv.DictReader(text.splitlines()) if row["key"] != "unit"]
-
-
 def _three(row: dict[str, str], name: str, kind: Kind, factor: float = 1.0) -> Estimate:
     return Estimate(
         float(row[name]) * factor, float(row[f"{name}_low"]) * factor, float(row[f"{name}_high"]) * factor, kind
@@ -108,7 +102,7 @@ _PLAIN = ("key", "common", "scientific", "group", "form", "region", "hinge", "sp
 @cache
 def citations() -> dict[str, str]:
     """Return every source of the species table by key."""
-    return {row["key"]: row["citation"] for row in _rows("sources")}
+    return {row["key"]: row["citation"] for row in rows("sources")}
 
 
 def _species(row: dict[str, str]) -> Species:
@@ -121,7 +115,7 @@ def _species(row: dict[str, str]) -> Species:
 @cache
 def species_table() -> dict[str, Species]:
     """Return every published species by key."""
-    return {row["key"]: _species(row) for row in _rows("species")}
+    return {row["key"]: _species(row) for row in rows("species")}
 
 
 def own_species(like: str, changes: Mapping[str, object], source: str) -> Species:
@@ -182,7 +176,7 @@ def groups() -> dict[str, Group]:
             limb_foliage=_three(row, "limb_foliage", Kind.ASSUMED),
             source=row["source"],
         )
-        for row in _rows("groups")
+        for row in rows("groups")
     }
 
 
@@ -200,14 +194,14 @@ def states() -> dict[str, State]:
             wedges=row["wedges"] == "yes",
             note=row["note"],
         )
-        for row in _rows("states")
+        for row in rows("states")
     }
 
 
 @cache
 def hinge_qualities() -> dict[str, Estimate]:
     """Return the share of green strength a hinge keeps while it yields, by hinge quality [-]."""
-    return {row["key"]: _three(row, "kept", Kind.ASSUMED) for row in _rows("hinge_quality")}
+    return {row["key"]: _three(row, "kept", Kind.ASSUMED) for row in rows("hinge_quality")}
 
 
 def find(key: str) -> Species:

@@ -9,7 +9,7 @@ from django.shortcuts import get_object_or_404
 from simple_history.utils import bulk_create_with_history
 
 from apps.exchange.models import Intake
-from apps.exchange.planner import put_site, target_of, tree_of_entry
+from apps.exchange.planner import import_trees, put_site, target_of, tree_of_entry
 from apps.jobs.models import Target, Tree
 from apps.jobs.planner import site_entry, tree_entry
 from apps.site.planner import checked
@@ -97,7 +97,7 @@ def _on_ground(line, ground):
 
 def look(kept, shown):
     """What a file would bring, for the page."""
-    return (_look_list if kept.kind == Intake.Kind.CSV else _look_geojson)(kept, shown)
+    return _look_list(kept, shown) if kept.kind == Intake.Kind.CSV else _look_geojson(kept)
 
 
 def _look_list(kept, shown):
@@ -130,31 +130,28 @@ def _why(error, system):
 def _read(kept):
     """What a GeoJSON file holds, and besides what it can't bring because of what is there already."""
     found = geojson.read(kept.text, origin_of(kept.job))
-    things, trees = (
-        set(kept.job.targets.values_list("name", flat=True)),
-        set(kept.job.trees.values_list("name", flat=True)),
-    )
-    refused, targets, own = list(found.refused), [], []
-    for number, row in enumerate(found.targets, start=1):
-        if row["name"] in things:
-            refused.append((number, row["name"], "something of this name is on the plan already"))
-            continue
-        things.add(row["name"])
-        targets.append(row)
-    for number, row in enumerate(found.trees, start=1):
-        if row["name"] in trees:
-            refused.append((number, row["name"], "a tree of this job has this name already"))
-            continue
-        trees.add(row["name"])
-        own.append(row)
-    return found, targets, own, refused
+    targets, there = _new(found.targets, kept.job.targets, "something of this name is on the plan already")
+    trees, twins = _new(found.trees, kept.job.trees, "a tree of this job has this name already")
+    return found, targets, trees, [*found.refused, *there, *twins]
 
 
-def _look_geojson(kept, shown):
+def _new(entries, stored, why):
+    """Entries with names nobody has yet, and the others refused."""
+    names, fresh, refused = set(stored.values_list("name", flat=True)), [], []
+    for number, row in enumerate(entries, start=1):
+        if row["name"] in names:
+            refused.append((number, row["name"], why))
+        else:
+            names.add(row["name"])
+            fresh.append(row)
+    return fresh, refused
+
+
+def _look_geojson(kept):
     found, targets, trees, refused = _read(kept)
     return {
         "frame": found.frame, "origin": found.origin, "targets": targets[:200], "trees": trees[:200], "good": len(targets) + len(trees),
-        "refused_things": refused, "bad": len(refused), "empty_job": not kept.job.targets.exists() and not kept.job.trees.exists(),
+        "refused_things": refused, "bad": len(refused),
     }  # fmt: skip
 
 
@@ -200,8 +197,6 @@ def _take_geojson(kept, report):
     job.save()
     bulk_create_with_history([target_of(job, row) for row in targets], Target, batch_size=CHUNK)
     report(len(targets), of)
-    from apps.exchange.planner import import_trees
-
     import_trees(job, trees)
     checked(job)
     report(of, of)

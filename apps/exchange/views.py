@@ -69,7 +69,9 @@ def take_in(request, job_id):
             return redirect("take-in-look", job_id, kept.pk)
         except CoreError as error:
             form.add_error("file", f"{error.field}: {quantities.explain(error, request.units)}")
-    return render(request, "exchange/take_in.html", {"job": job, "form": form, "units": request.units})
+    return render(
+        request, "exchange/take_in.html", {"job": job, "form": form, "most": intake.MOST, "units": request.units}
+    )
 
 
 @permission("plan.change")

@@ -14,6 +14,7 @@ from apps.felling.forms import FellForm, MethodForm
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 from cantrel import quantities
+from cantrel.drawing import metres
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -113,9 +114,7 @@ def _handled(data, tree, plan, seen=None):
             return planner.taken(*data["handle"].split()[1:3], given)
         if "dx" in data:
             return planner.nudged(data["handle"], float(data["dx"]), float(data["dy"]), given)
-        x0, y0, scale = (float(v) for v in data["frame"].split(","))
-        x, y = (float(data["x"]) - x0) / scale, (y0 - float(data["y"])) / scale
-        return planner.moved(data["handle"], x, y, given)
+        return planner.moved(data["handle"], *metres(data["frame"], data["x"], data["y"]), given)
     except (CoreError, ValueError, TypeError, ZeroDivisionError, KeyError):
         return {}
 

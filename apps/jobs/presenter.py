@@ -114,8 +114,8 @@ def _parts(tree, view, frame):
 
 def _spar(tree, view, frame, base, tip, thick):
     """A limb as a narrow triangle from its union to its tips, and how deep in the picture it lies."""
-    lean_low, lean_high = axis_at(tree, base[2]), axis_at(tree, base[2])
-    x0, x1 = (seen(view, p[0] + q[0], p[1] + q[1]) for p, q in ((base, lean_low), (tip, lean_high)))
+    lean = axis_at(tree, base[2])
+    x0, x1 = (seen(view, p[0] + lean[0], p[1] + lean[1]) for p in (base, tip))
     run = math.hypot(x1 - x0, tip[2] - base[2]) or 1.0
     nx, nz = -(tip[2] - base[2]) / run * thick / 2.0, (x1 - x0) / run * thick / 2.0
     points = frame.points([(x0 + nx, base[2] + nz), (x0 - nx, base[2] - nz), (x1, tip[2])])

@@ -2,6 +2,7 @@
 
 import math
 
+from apps.felling.wording import SHAPES
 from apps.jobs.models import Target
 from apps.site import planner
 from cantrel.drawing import compass, label
@@ -130,10 +131,9 @@ def ruling(job, system):
     if limits:
         name, limit = limits[0]
         gap, keep = (label(e.value, "length", system) for e in (limit.demand, limit.allowed))
-        shape = {"within limits": "within", "near a limit": "near", "over a limit": "over", "not known": "unknown"}
         said = f"{limit.note} hangs {gap} from the standing crown of {name}; {keep} is to be kept. The local code and the owner of the line go first."
         return {
-            "shape": shape[limit.verdict.value],
+            "shape": SHAPES[limit.verdict],
             "verdict": limit.verdict.value,
             "text": said,
             "raw": f"{limit.demand.value:.9g}",

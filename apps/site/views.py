@@ -45,7 +45,7 @@ def _context(request, job, picked, forms=None):
         lines, first, broken = [], None, quantities.explain(error, system)
     kinds = list(planner.kinds().values())
     return {
-        "job": job, "units": system, "picked": picked if row or tree else "", "row": row, "tree": tree, "lines": lines,
+        "job": job, "units": system, "most": planner.PICTURE_BYTES, "picked": picked if row or tree else "", "row": row, "tree": tree, "lines": lines,
         "ruling": first, "broken": broken, "drawing": presenter.drawing(job, picked), "listed": presenter.listed(job, picked),
         "rose": presenter.rose(job, system), "layers": presenter.LAYERS, "history": steps.state(job),
         "tools": [k for k in kinds if k.key != "line"], "writes": allowed(request.user, "plan.change"),
@@ -211,10 +211,6 @@ def _scale(request, job, data, by):
 FORMS = {"save": _save_feature, "type-in": _typed_in, "tape": _taped, "ground": _ground, "scale": _scale}
 
 
-def _errors(form):
-    return {(form.add_prefix(k) if k != "__all__" else k): list(v) for k, v in form.errors.items()}
-
-
 def _measured(request, data):
     first, second = _spots(data)
     found = planner.measured(first, second)
@@ -245,7 +241,7 @@ def site_edit(request, job_id):
             form, take = FORMS[act](request, job, data, by)
             picked = form.run(take)
             if picked is None:
-                return JsonResponse({"errors": _errors(form), "fragments": {}})
+                return JsonResponse({"errors": form.said(), "fragments": {}})
         else:
             picked = ACTS[act](job, data, by, request.units)
     except CoreError as error:

@@ -15,6 +15,7 @@ from apps.jobs import presenter, steps
 from apps.survey import body
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
+from cantrel.drawing import metres
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -122,22 +123,19 @@ def tree_body(request, job_id, tree_id):
     return render(request, "survey/body.html", page(request, tree, "measure", **more))
 
 
-def _place(data):
-    x0, y0, scale = (float(v) for v in data["frame"].split(","))
-    return lambda x, y: ((float(data[x]) - x0) / scale, (y0 - float(data[y])) / scale)
-
-
 def _drag(tree, data, seen, by):
     if "dx" in data:
         body.nudge(tree, seen["picked"], data["handle"], float(data["dx"]), float(data["dy"]), by)
     else:
-        body.drag(tree, seen["picked"], data["handle"], seen["facing"], _place(data)("x", "y"), by=by)
+        body.drag(
+            tree, seen["picked"], data["handle"], seen["facing"], metres(data["frame"], data["x"], data["y"]), by=by
+        )
     return seen["picked"]
 
 
 def _draw(tree, data, seen, by):
-    at = _place(data)
-    return body.draw(tree, seen["facing"], at("x", "y"), at("x1", "y1"), by)
+    start, end = (metres(data["frame"], data[x], data[y]) for x, y in (("x", "y"), ("x1", "y1")))
+    return body.draw(tree, seen["facing"], start, end, by)
 
 
 def _add_point(request, tree, data, by):
@@ -192,19 +190,15 @@ def _act(request, tree, data, seen):
         return _drag(tree, data, seen, by), {}, data.get("save") == "1"
     if act in ("point-add", "cavity-add"):
         form, done = (_add_point if act == "point-add" else _add_cavity)(request, tree, data, by)
-        return seen["picked"], {} if done else _errors(form), bool(done)
+        return seen["picked"], {} if done else form.said(), bool(done)
     if act == "limb-save":
         form = _limb_form(request, tree, seen["picked"], data)
         name = form.run(lambda values: body.save(tree, seen["picked"], dict(values), by))
-        return (name, {}, True) if name else (seen["picked"], _errors(form), False)
+        return (name, {}, True) if name else (seen["picked"], form.said(), False)
     if act in ACTS:
         found = ACTS[act](tree, data, seen, by)
         return (found or "") if act not in KEEP_PICKED else seen["picked"], {}, True
     return seen["picked"], {}, False
-
-
-def _errors(form):
-    return {(form.add_prefix(k) if k != "__all__" else k): list(v) for k, v in form.errors.items()}
 
 
 @permission("plan.view", "plan.view")
@@ -215,7 +209,7 @@ def tree_body_edit(request, job_id, tree_id):
     if (data.get("handle") or data.get("act", "") not in ("", "pick")) and not allowed(request.user, "plan.change"):
         raise PermissionDenied
     form, seen = _state(request, data, body.core_tree(tree))
-    errors = _errors(form)
+    errors = form.said()
     try:
         with transaction.atomic():
             seen["picked"], wrong, anew = _act(request, tree, data, seen)

@@ -1,14 +1,6 @@
 "use strict";
-// Taking in a file: its size is looked at before it is sent; while it is taken in the page shows how far it is.
+// While a file is taken in the page shows how far it is.
 (() => {
-  document.querySelector("[data-upload]")?.addEventListener("submit", (event) => {
-    const form = event.target;
-    const file = form.querySelector("[type=file]").files[0];
-    if (!file || file.size <= Number(form.dataset.most)) return;
-    event.preventDefault();
-    form.querySelector(".error").textContent = `This file is ${Math.round(file.size / 1e6)} MB; at most 20 MB are taken. Nothing was sent.`;
-  });
-
   const page = document.querySelector("[data-intake]");
   const form = page?.querySelector("[data-now]");
   form?.addEventListener("submit", async (event) => {

@@ -31,6 +31,16 @@
     if (event.key === "u") document.querySelector("[data-undo]")?.click();
   });
 
+  // A file's size is looked at before it is sent.
+  document.querySelector("[data-upload]")?.addEventListener("submit", (event) => {
+    const form = event.target;
+    const file = form.querySelector("[type=file]").files[0];
+    if (!file || file.size <= Number(form.dataset.most)) return;
+    event.preventDefault();
+    const megabytes = (bytes) => Math.round(bytes / 1048576);
+    form.querySelector(".error").textContent = `This file is ${megabytes(file.size)} MB; at most ${megabytes(form.dataset.most)} MB are taken. Nothing was sent.`;
+  });
+
   // A unit switch reloads the page: what was typed and not saved comes back with its old unit written out.
   const drawer = `cantrel-typed:${location.pathname}`;
   const fields = () => [...document.querySelectorAll("main form input, main form textarea, main form select")]

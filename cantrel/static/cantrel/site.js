@@ -353,11 +353,6 @@
       event.preventDefault();
       ask(form.dataset.form, {}, form);
     }
-    const file = form.matches("[data-upload]") && form.querySelector("[type=file]").files[0];
-    if (file && file.size > Number(form.dataset.most)) {
-      event.preventDefault();
-      form.querySelector(".error").textContent = `This file is ${Math.round(file.size / 1e6)} MB; at most 25 MB are taken.`;
-    }
   });
   learn();
   sharp();
