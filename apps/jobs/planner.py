@@ -7,6 +7,7 @@ from django.shortcuts import get_object_or_404
 
 from apps.jobs.models import Job, Target, Tree
 from apps.site.models import ApproachDistance
+from apps.species.models import YardSpecies
 from apps.species.planner import yard_entry, yard_rows
 from treecore.features import feature_kinds
 from treecore.formats.plan_document import site_of, tree_of
@@ -149,9 +150,9 @@ def first_guess(values):
     """Fill what is not typed yet so that species, diameter and height already give a tree; None without them."""
     if values.get("diameter") is None or values.get("height") is None:
         return None
-    spread = (
-        values["spread"] if values.get("spread") is not None else usual_spread(values["species"], values["diameter"])
-    )
+    spread = values.get("spread")
+    if spread is None:
+        spread = usual_spread(_published(values["species"]), values["diameter"])
     lean = {"lean": 0.0, "lean_azimuth": 0.0, "lean_kind": "assumed"} if values.get("lean") is None else {}
     guess = values | {"spread": spread} | lean
     if guess.get("lean_azimuth") is None:
@@ -185,6 +186,13 @@ def save_tree(job, values, tree=None):
     site_of(site_entry(job), tree_entry(tree))
     tree.save()
     return tree, result
+
+
+def _published(species):
+    """Published species behind what a species select posts."""
+    if not species.startswith("yard:"):
+        return species
+    return get_object_or_404(YardSpecies, pk=species.removeprefix("yard:")).like
 
 
 def put_tree(tree, values):

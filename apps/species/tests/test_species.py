@@ -45,6 +45,22 @@ class Table(TestCase):
         self.client.post(reverse("yard-delete", args=[row.pk]))
         self.assertTrue(YardSpecies.objects.exists(), "a row that trees stand on stays")
 
+    def test_a_new_tree_of_the_yards_own_is_drawn_from_three_numbers(self):
+        self.client.post(reverse("yard-new"), ROW)
+        typed = {
+            "species": f"yard:{YardSpecies.objects.get().pk}",
+            "diameter": "40",
+            "height": "18",
+            "state": "in_leaf",
+            "breast": "metric",
+            "diameter_kind": "measured",
+            "height_kind": "measured",
+            "lean_kind": "estimated",
+        }
+        answer = self.client.post(reverse("tree-preview", args=[self.tree.job_id]), typed).json()
+        self.assertEqual(answer["errors"], {})
+        self.assertIn("elevation", answer["fragments"]["tree-body"])
+
     def test_bad_figures_are_refused_at_their_field(self):
         bad = {
             "density_low": ({"density_low": "950"}, "between its two ends"), "density_high": ({"density_high": ""}, "both ends"),
