@@ -136,6 +136,18 @@ class Feature:
             raise NotSolvable(at, "its outline crosses itself or encloses nothing")
         return shape
 
+    def gap_from(self, x: float, y: float) -> float:
+        """Level distance of a place from it [m]; from a conductor's line itself, not from the ground it keeps.
+
+        Parameters
+        ----------
+        x, y : float
+            East and north. [m]
+        """
+        if self.kind == "conductor":
+            return self.conductor.level_distance(x, y)
+        return float(self.polygon.distance(Point(x, y)))
+
     @cached_property
     def target(self) -> Target:
         """The prism that must not be hit, with the ground it takes up as its outline [m]."""

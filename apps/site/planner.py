@@ -188,17 +188,9 @@ def facts(job, row):
     if feature.kind == "conductor":
         out["conductor"] = feature.conductor
     for tree in job.trees.all()[:6]:
-        stem = site_of({}, {"x_m": tree.x, "y_m": tree.y}).stem
-        if feature.shape == "line":
-            gap = feature.polygon.distance(stem) if feature.kind != "conductor" else _level_gap(feature, stem)
-        else:
-            gap = feature.polygon.distance(stem)
-        out["stems"].append((tree.name, float(gap), span((tree.x, tree.y), feature.points[0]).azimuth))
+        gap, first = feature.gap_from(tree.x, tree.y), feature.points[0]
+        out["stems"].append((tree.name, gap, span((tree.x, tree.y), first).azimuth))
     return out
-
-
-def _level_gap(feature, stem):
-    return feature.conductor.level_distance(stem.x, stem.y)
 
 
 def conductor_limits(job):
