@@ -112,9 +112,9 @@ def _parts(tree, view, frame):
     return {"stem": stem, "cavities": cavities}
 
 
-def _spar(tree, view, frame, base, tip, thick):
+def _spar(tree, view, frame, base, tip, thick, root):
     """A limb as a narrow triangle from its union to its tips, and how deep in the picture it lies."""
-    lean = axis_at(tree, base[2])
+    lean = axis_at(tree, root)
     x0, x1 = (seen(view, p[0] + lean[0], p[1] + lean[1]) for p in (base, tip))
     run = math.hypot(x1 - x0, tip[2] - base[2]) or 1.0
     nx, nz = -(tip[2] - base[2]) / run * thick / 2.0, (x1 - x0) / run * thick / 2.0
@@ -136,10 +136,10 @@ def _leaves(foot, tip, leafy):
 def _limbs(tree, view, frame, rows, system, masses, picked):
     drawn = []
     for limb, row in zip(tree.limbs, rows, strict=False):
-        points, foot, tip, deep = _spar(tree, view, frame, row.base, row.tip, limb.diameter)
+        points, foot, tip, deep = _spar(tree, view, frame, row.base, row.tip, limb.diameter, row.root)
         leafy = limb.foliage != "none" and not limb.dead and tree.state not in ("dead",)
         words = f"{limb.name}: {label(row.mass.value, 'mass', system)}"
-        lean = axis_at(tree, row.cg[2])
+        lean = axis_at(tree, row.root)
         drawn.append(
             {
                 "deep": deep, "points": points, "name": limb.name, "which": limb.name, "words": words, "foot": foot, "tip": tip,
@@ -162,7 +162,7 @@ def _assumed(tree, view, frame, rows, system, masses):
         tip = (
             east + level * math.sin(limb.azimuth), north + level * math.cos(limb.azimuth), up + math.sin(limb.rise) * limb.length,
         )  # fmt: skip
-        points, _foot, end, deep = _spar(tree, view, frame, row.base, tip, limb.diameter)
+        points, _foot, end, deep = _spar(tree, view, frame, row.base, tip, limb.diameter, row.root)
         drawn.append(
             {
                 "deep": deep, "points": points, "which": str(row.number), "style": "assumed", "leaves": "", "tip": end, "level": round(up, 3),

@@ -25,6 +25,7 @@ class Hanging(NamedTuple):
     parent: NDArray[np.int_]
     at: Array
     base: Array
+    root: Array
     azimuth: Array
     rise: Array
     length: Array
@@ -57,23 +58,23 @@ def hanging(tree: TreeInput, crown: float) -> Hanging:
     foot = tree.crown_base_share * tree.height.value
     height = foot + (tree.height.value - foot) * union
     length = np.maximum(tree.spread.value / 2.0 * reach / np.cos(rise), 0.2)
-    parent, at, base, thick = _grown_from(tree, height, azimuth)
+    parent, at, base, root, thick = _grown_from(tree, height, azimuth)
     density = uncertain(tree)["density"].value
     leaves = tree.group.limb_foliage.value * foliage_carried(tree)
     wood = density * length / (2.0 * constant("limb_taper").value + 1.0) * (1.0 + constant("limb_side").value)
     across = np.sqrt(crown * weight / (math.pi / 4.0 * (wood + leaves)))
     across = np.maximum(np.minimum(across, thick), 0.005)
-    return Hanging(number, parent, at, base, azimuth, rise, length, across, weight)
+    return Hanging(number, parent, at, base, root, azimuth, rise, length, across, weight)
 
 
-def _grown_from(tree: TreeInput, height: Array, azimuth: Array) -> tuple[NDArray[np.int_], Array, Array, Array]:
-    """What each grows from, where along it, its place, and how thick that is there."""
+def _grown_from(tree: TreeInput, height: Array, azimuth: Array) -> tuple[NDArray[np.int_], Array, Array, Array, Array]:
+    """What each grows from, where along it, its place, its height on the stem, and how thick that is there."""
     top = tree.stem.top
     at = np.minimum(height, 0.95 * top)
     base = np.column_stack([np.zeros_like(at), np.zeros_like(at), at])
     parent, thick = np.full(len(at), -1), np.array([tree.stem.diameter_at(z) for z in at.tolist()])
     if tree.fork is None:
-        return parent, at, base, thick
+        return parent, at, base, at, thick
     where = tree.placed
     leads = np.array([k for k, i in enumerate(where.order) if tree.limbs[i].lead])
     turn = np.column_stack([np.sin(azimuth), np.cos(azimuth)])
@@ -84,7 +85,7 @@ def _grown_from(tree: TreeInput, height: Array, azimuth: Array) -> tuple[NDArray
     place = where.base[nearest] + where.direction[nearest] * along[:, None]
     return (
         np.where(above, nearest, -1), np.where(above, along, at), np.where(above[:, None], place, base),
-        np.where(above, where.diameter[nearest], thick),
+        np.where(above, where.root[nearest], at), np.where(above, where.diameter[nearest], thick),
     )  # fmt: skip
 
 
@@ -108,6 +109,7 @@ def with_assumed(tree: TreeInput) -> Placed:
         (*where.parent, *rows.parent[on].tolist()),
         (*where.generations, (n, n + k)),
         np.vstack([where.base, rows.base[on]]),
+        np.append(where.root, rows.root[on]),
         np.vstack([where.direction, direction[on]]),
         np.append(where.length, rows.length[on]),
         np.append(where.diameter, rows.diameter[on]),
@@ -120,12 +122,13 @@ def with_assumed(tree: TreeInput) -> Placed:
 
 
 class AssumedLimb(NamedTuple):
-    """One limb of the assumed crown as a person could have measured it, its mass [kg] and its union [m]."""
+    """One limb of the assumed crown as a person could have measured it, its mass [kg], union and height on the stem [m]."""
 
     number: int
     limb: Limb
     mass: Estimate
     base: tuple[float, float, float]
+    root: float
 
 
 def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
@@ -159,5 +162,5 @@ def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
             length=length, diameter=across, kind=Kind.ASSUMED,
         )  # fmt: skip
         east, north, up = rows.base[k].tolist()
-        found.append(AssumedLimb(number, limb, times(whole, weight), (east, north, up)))
+        found.append(AssumedLimb(number, limb, times(whole, weight), (east, north, up), float(rows.root[k])))
     return tuple(found)

@@ -120,7 +120,7 @@ class TreeInput:
 
     @cached_property
     def limb_errors(self) -> NDArray[np.float64]:
-        """Four independent moves of the measured limbs' mass and moments. [kg], [kg·m]."""
+        """Five independent moves of the measured limbs' mass and moments. [kg], [kg·m]."""
         centre = {name: e.value for name, e in (limb_inputs(self.group.limb_foliage) | _wood(self)).items()}
         return errors_of(self.placed, dict(centre), foliage_carried(self))
 
@@ -261,6 +261,7 @@ def crown_ratio(group: Group, diameter: Column, foliage: float) -> Column:
 class Body(NamedTuple):
     """The tree above a cut: masses [kg], heights above the ground [m], offsets from the leaning axis [m].
 
+    ``axis_height`` is the mean height at which the mass hangs on the axis: its own, but for a measured limb its union's.
     ``assumed`` is the mass of the assumed crown, part of ``crown_mass``; wind area [m2]; ``inertia`` about a level axis
     through the cut [kg·m2].
     """
@@ -270,6 +271,7 @@ class Body(NamedTuple):
     crown_mass: Column
     assumed: Column
     cg_height: Column
+    axis_height: Column
     east: Column
     north: Column
     wind_area: Column
@@ -322,7 +324,7 @@ def _uncertain(tree: TreeInput) -> dict[str, Estimate]:
     return inputs
 
 
-_ERRORS = ("limbs_1", "limbs_2", "limbs_3", "limbs_4")
+_ERRORS = ("limbs_1", "limbs_2", "limbs_3", "limbs_4", "limbs_5")
 
 
 def _wood(tree: TreeInput) -> dict[str, Estimate]:
@@ -387,6 +389,7 @@ def body_above(tree: TreeInput, x: dict[str, Column], cut: float) -> Body:
         crown.mass + limbs.mass,
         crown.mass,
         sum(p.up for p in parts) / mass,  # (4)
+        (stem.up + crown.up + limbs.axis) / mass,
         (crown.east + limbs.east) / mass,
         (crown.north + limbs.north) / mass,
         area,
@@ -396,16 +399,17 @@ def body_above(tree: TreeInput, x: dict[str, Column], cut: float) -> Body:
 
 
 class _Part(NamedTuple):
-    """Mass [kg], first moments [kg·m], and second moment about the cut [kg·m2]."""
+    """Mass [kg], first moments [kg·m], second moment about the cut [kg·m2]; ``axis`` as ``Body.axis_height`` [kg·m]."""
 
     mass: Column
     up: Column
     east: Column
     north: Column
     second: Column
+    axis: Column
 
 
-_NOTHING = _Part(0.0, 0.0, 0.0, 0.0, 0.0)
+_NOTHING = _Part(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
 
 
 def _reaches(tree: TreeInput, x: dict[str, Column], top: Column) -> tuple[Reach, ...]:
@@ -418,7 +422,7 @@ def _stem_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
     height, wood = x["height"], x["density"]
     volume, moment, second = stem_between(tree, x, cut, height if tree.fork is None else np.minimum(height, tree.fork))
     about_cut = second - 2.0 * cut * moment + cut**2 * volume
-    return _Part(volume * wood, moment * wood, 0.0, 0.0, about_cut * wood)
+    return _Part(volume * wood, moment * wood, 0.0, 0.0, about_cut * wood, moment * wood)
 
 
 def stem_between(tree: TreeInput, x: dict[str, Column], cut: Column, top: Column) -> tuple[Column, Column, Column]:
@@ -461,7 +465,7 @@ def _assumed(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
     depth, half = height * (1.0 - x["crown_base"]), tree.spread.value / 2.0
     up = height - depth * (1.0 - x["crown_centre"] - left.rise)  # (3)
     second = mass * ((up - cut) ** 2 + left.spread2 * depth**2 + left.reach2 * half**2 / 2.0)
-    return _Part(mass, mass * up, mass * half * left.east, mass * half * left.north, second)
+    return _Part(mass, mass * up, mass * half * left.east, mass * half * left.north, second, mass * up)
 
 
 def assumed_crown(tree: TreeInput) -> float:
@@ -486,7 +490,7 @@ def _limbs_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
     moved = np.column_stack([np.broadcast_to(x[name], np.shape(limbs.mass)) for name in _ERRORS]) @ tree.limb_errors
     mass, up = limbs.mass + moved[:, 0], limbs.up + moved[:, 3]
     second = limbs.second - 2.0 * cut * limbs.up + cut**2 * limbs.mass
-    return _Part(mass, up, limbs.east + moved[:, 1], limbs.north + moved[:, 2], second)
+    return _Part(mass, up, limbs.east + moved[:, 1], limbs.north + moved[:, 2], second, limbs.axis + moved[:, 4])
 
 
 def _wind(tree: TreeInput, x: dict[str, Column], cut: float) -> tuple[Column, Column]:

@@ -65,6 +65,7 @@ class Placed(NamedTuple):
     parent: tuple[int, ...]  # index into the arrays, -1 for the stem
     generations: tuple[tuple[int, int], ...]  # where each begins and ends
     base: Array  # (n, 3) east, north, up
+    root: Array  # height on the stem where the chain of limbs begins: a limb stands as it was measured, whatever the stem leans
     direction: Array  # (n, 3)
     length: Array
     diameter: Array
@@ -144,9 +145,11 @@ def placed(limbs: Sequence[Limb]) -> Placed:
     direction = np.column_stack([np.cos(rise) * np.sin(azimuth), np.cos(rise) * np.cos(azimuth), np.sin(rise)])
     base = np.zeros((len(rows), 3))
     base[:, 2] = np.where(parent < 0, at, 0.0)
+    root = base[:, 2].copy()
     for low, high in generations[1:]:
         up = parent[low:high]
         base[low:high] = base[up] + direction[up] * at[low:high, None]
+        root[low:high] = root[up]
     last = np.zeros(len(rows))
     np.maximum.at(last, parent[parent >= 0], at[parent >= 0])
     allowance = {kind: constant(f"limb_{kind.value}") for kind in Kind}
@@ -156,6 +159,7 @@ def placed(limbs: Sequence[Limb]) -> Placed:
         tuple(parent.tolist()),
         tuple(generations),
         base,
+        root,
         direction,
         length,
         diameter,
@@ -233,13 +237,17 @@ def masses(limbs: Placed, x: dict[str, Column], carried: float) -> tuple[Array, 
 
 
 class Total(NamedTuple):
-    """All limbs together: mass [kg], moments east, north and up [kg·m], second moment about the ground [kg·m2]."""
+    """All limbs together: mass [kg], moments east, north and up [kg·m], second moment about the ground [kg·m2].
+
+    ``axis`` is the moment of the masses at the heights where they hang on the stem [kg·m].
+    """
 
     mass: Column
     east: Column
     north: Column
     up: Column
     second: Column
+    axis: Column
 
 
 def total(limbs: Placed, x: dict[str, Column], carried: float, cut: float) -> Total:
@@ -271,7 +279,7 @@ def total(limbs: Placed, x: dict[str, Column], carried: float, cut: float) -> To
     sums = weights @ _features(limbs)
     q, shrink, density = (x[name] for name in ("limb_taper", "limb_dead", "density"))
     axis = density / (2.0 * q + 1.0)
-    mass, first, second = 0.0, np.zeros((1, 3)), np.zeros(1)
+    mass, first, second, axis_moment = 0.0, np.zeros((1, 3)), np.zeros(1), 0.0
     for factor, at, row in (
         (axis, 1.0 / (2.0 * q + 2.0), _column(shrink) * sums[1] + sums[0]),
         (axis * x["limb_side"], x["limb_side_cg"], _column(shrink) * sums[3] + sums[2]),
@@ -281,7 +289,8 @@ def total(limbs: Placed, x: dict[str, Column], carried: float, cut: float) -> To
         mass = mass + part[:, 0]  # (1)
         first = first + part[:, 1:4] + f * part[:, 4:7]  # (2)
         second = second + part[:, 7] + 2.0 * f[:, 0] * part[:, 8] + f[:, 0] ** 2 * part[:, 9]  # (5)
-    return Total(mass, first[:, 0], first[:, 1], first[:, 2], second)
+        axis_moment = axis_moment + part[:, 10]
+    return Total(mass, first[:, 0], first[:, 1], first[:, 2], second, axis_moment)
 
 
 def _features(limbs: Placed) -> Array:
@@ -289,11 +298,11 @@ def _features(limbs: Placed) -> Array:
     far = limbs.direction * limbs.length[:, None]
     squares = np.array([0.5, 0.5, 1.0])  # about a level axis: height squared and half the level distance squared
     products = [(a * b) @ squares for a, b in ((limbs.base, limbs.base), (limbs.base, far), (far, far))]
-    return np.column_stack([np.ones(len(far)), limbs.base, far, *products])
+    return np.column_stack([np.ones(len(far)), limbs.base, far, *products, limbs.root])
 
 
 def errors_of(limbs: Placed, x: dict[str, Column], carried: float) -> Array:
-    """Independent errors of measuring the limbs, as four moves of mass and its first moments; docs/methods.md, limb (4).
+    """Independent errors of measuring the limbs, as five moves of mass and its first moments; docs/methods.md, limb (4).
 
     Parameters
     ----------
@@ -307,7 +316,7 @@ def errors_of(limbs: Placed, x: dict[str, Column], carried: float) -> Array:
     Returns
     -------
     array
-        (4, 4): each row one independent move of mass [kg] and of its moments east, north, up [kg·m].
+        (5, 5): each row one independent move of mass [kg] and of its moments east, north, up and where it hangs [kg·m].
 
     References
     ----------
@@ -315,7 +324,7 @@ def errors_of(limbs: Placed, x: dict[str, Column], carried: float) -> Array:
     """
     mass, along = masses(limbs, x, carried)
     at = limbs.base + limbs.direction * along[0][:, None]
-    moves = (mass[0] * limbs.error)[:, None] * np.column_stack([np.ones(len(at)), at])
+    moves = (mass[0] * limbs.error)[:, None] * np.column_stack([np.ones(len(at)), at, limbs.root])
     values, vectors = np.linalg.eigh(moves.T @ moves)
     found: Array = (vectors * np.sqrt(np.maximum(values, 0.0))).T
     return found
@@ -352,7 +361,8 @@ def projected_area(limbs: Placed, carried: float, bare: Column, width: Column) -
 class LimbFigure(NamedTuple):
     """What a person asks of one limb, with all that grows on it.
 
-    Mass [kg]; ``balance`` and ``tie`` from its cut along it [m]; ``thirds`` the trade's rule [m]; places [m].
+    Mass [kg]; ``balance`` and ``tie`` from its cut along it [m]; ``thirds`` the trade's rule [m]; places [m] relative to
+    the leaning axis at ``root``, the height on the stem it hangs from [m].
     """
 
     name: str
@@ -363,6 +373,7 @@ class LimbFigure(NamedTuple):
     base: tuple[float, float, float]
     tip: tuple[float, float, float]
     cg: tuple[float, float, float]
+    root: float
     kind: Kind
 
 
@@ -378,6 +389,7 @@ class LimbTable(NamedTuple):
     base: Array
     tip: Array
     cg: Array
+    root: Array
 
     def row(self, i: int) -> LimbFigure:
         """Return one limb's figures.
@@ -393,7 +405,7 @@ class LimbTable(NamedTuple):
         return LimbFigure(
             limb.name, Estimate(weight, light, heavy, kind), Estimate(value, low, high, kind),
             constant("two_thirds").value * limb.length, low, _triple(self.base[i]), _triple(self.tip[i]),
-            _triple(self.cg[i]), limb.kind,
+            _triple(self.cg[i]), float(self.root[i]), limb.kind,
         )  # fmt: skip
 
     @property
@@ -440,7 +452,9 @@ def limb_table(limbs: Sequence[Limb], where: Placed, density: Estimate, foliage:
     balance = np.array([value, np.clip(far[0], 0.0, value), np.maximum(np.minimum(far[1], where.length), value)])
     weight = np.array([mass[0], np.maximum(heavy[0], 0.0), heavy[1]])
     tip = where.base + where.direction * where.length[:, None]
-    return LimbTable(tuple(limbs), weight[:, back], balance[:, back], where.base[back], tip[back], cg[back])
+    return LimbTable(
+        tuple(limbs), weight[:, back], balance[:, back], where.base[back], tip[back], cg[back], where.root[back]
+    )
 
 
 def _grown_on(limbs: Placed) -> Array:

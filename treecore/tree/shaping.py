@@ -85,7 +85,7 @@ def _grows_from(tree: TreeInput, view: float, start: tuple[float, float]) -> tup
     for k, i in enumerate(where.order if where else ()):
         limb = tree.limbs[i]
         base, way = where.base[k], where.direction[k]  # type: ignore[union-attr]
-        lean_e, lean_n = axis_at(tree, float(base[2]))
+        lean_e, lean_n = axis_at(tree, float(where.root[k]))  # type: ignore[union-attr]
         x0 = seen(view, float(base[0]) + lean_e, float(base[1]) + lean_n)
         dx, dz = seen(view, float(way[0]), float(way[1])), float(way[2])
         flat = dx * dx + dz * dz
@@ -149,7 +149,7 @@ def moved(tree: TreeInput, name: str, handle: str, view: float, at: tuple[float,
             return replace(limb, at=round(min(max(at[1], 0.0), tree.stem.top), 2))
         up = tree.placed.parent[row]
         foot, way = tree.placed.base[up], tree.placed.direction[up]
-        lean = axis_at(tree, float(foot[2]))
+        lean = axis_at(tree, float(tree.placed.root[up]))
         x0, dx = (
             seen(view, float(foot[0]) + lean[0], float(foot[1]) + lean[1]),
             seen(view, float(way[0]), float(way[1])),
@@ -157,7 +157,7 @@ def moved(tree: TreeInput, name: str, handle: str, view: float, at: tuple[float,
         flat = max(dx * dx + float(way[2]) ** 2, 1e-6)
         along = ((at[0] - x0) * dx + (at[1] - float(foot[2])) * float(way[2])) / flat
         return replace(limb, at=round(min(max(along, 0.0), float(tree.placed.length[up])), 2))
-    lean = axis_at(tree, float(base[2]))
+    lean = axis_at(tree, float(tree.placed.root[row]))
     right = at[0] - seen(view, float(base[0]) + lean[0], float(base[1]) + lean[1])
     way = tree.placed.direction[row] * limb.length
     deep = float(way[0]) * math.sin(view) + float(way[1]) * math.cos(view)

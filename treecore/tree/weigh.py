@@ -106,7 +106,7 @@ def cg_offsets(body: Body, x: dict[str, Column], cut: float, azimuth: float) -> 
     ----------
     First moments about the cut's centre.
     """
-    lever, share = body.cg_height - cut, body.assumed / body.mass
+    lever, share = body.axis_height - cut, body.assumed / body.mass
     s, c = math.sin(azimuth), math.cos(azimuth)
     return (
         lever * x["lean_along"] + share * x["crown_along"] + body.north * c + body.east * s,
@@ -135,7 +135,7 @@ def weigh(tree: TreeInput) -> TreeResult:
         top = x["height"] * np.hypot(x["lean_along"], x["lean_across"])
         return (
             body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top,
-            body.inertia, body.wind_area, body.wind_height, north, east, body.assumed,
+            body.inertia, body.wind_area, body.wind_height, north, east, body.assumed, body.axis_height,
         )  # fmt: skip
 
     s = spread(model, inputs)
@@ -167,7 +167,7 @@ def weigh(tree: TreeInput) -> TreeResult:
         stem_mass=figure(1, "stem_mass", "Stem", "mass", "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−1.3 m))^p", "rho D H p", curve),
         crown_mass=figure(2, "crown_mass", "Crown", "mass", "m_c = m_s · ratio · spread / usual spread · share still assumed + measured limbs", "m_s c S Su n", tree.group.source),
         cg_height=figure(3, "cg_height", "Balance (CG) height", "length", "z = (m_s·z_s + m_c·z_c) / m", "m_s m_c", "First moments; docs/methods.md crown (4)"),
-        cg_offset=figure(4, "cg_offset", "Balance (CG) off the foot", "offset", "e = z · tan(lean) + m_c/m · crown offset", "z L m_c", "First moments; docs/methods.md crown (5)"),
+        cg_offset=figure(4, "cg_offset", "Balance (CG) off the foot", "offset", "e = z_a · tan(lean) + m_c/m · crown offset, limbs at their unions’ height", "z_a L m_c", "First moments; docs/methods.md crown (5)"),
         top_offset=figure(5, "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"),
         inertia=figure(6, "inertia", "Inertia about the foot", "inertia", "I = ∫ z² dm, and half the crown’s width squared", "m z", "Second moments; docs/methods.md crown (7)"),
         wind_area=figure(7, "wind_area", "Wind area", "area", "A = stem below the crown + outline · share felt", "S depth w", "docs/methods.md wind (1) to (3)")._replace(estimate=outline),
@@ -199,6 +199,7 @@ def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
         "S": Term("spread", "crown spread", tree.spread.value, "length"),
         "Su": Term("usual spread", "for this diameter", group.spread_per_diameter * tree.diameter.value, "length"),
         "z": Term("z", "CG height", values[3], "length"),
+        "z_a": Term("z_a", "mean height on the axis, measured limbs at their unions", values[12], "length"),
         "L": Term("lean", "of the stem", tree.lean, "fine_angle"),
     }  # fmt: skip
 

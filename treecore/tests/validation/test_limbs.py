@@ -80,8 +80,21 @@ class WholeTree(TestCase):
         added = table.row(0)
         self.assertAlmostEqual(more.mass.estimate.value - base.mass.estimate.value, added.mass.value, places=6)
         moment = more.mass.estimate.value * more.east.value - base.mass.estimate.value * base.east.value
+        # The limb was measured as it stands: the lean moves it by its union's height on the stem, 7 m, no more.
         lean = math.tan(BEECH.lean) * math.sin(BEECH.lean_azimuth)
-        self.assertAlmostEqual(moment, added.mass.value * (added.cg[0] + lean * added.cg[2]), places=6)
+        self.assertAlmostEqual(moment, added.mass.value * (added.cg[0] + lean * 7.0), places=6)
+
+    def test_leads_of_a_leaning_fork_stand_as_they_were_measured(self):
+        # A stem leaning 4° east to its fork at 5 m, one upright lead: the lead's axis stays over the fork.
+        lean = math.tan(math.radians(4.0))
+        lead = Limb(name="Lead", at=5.0, azimuth=0.0, rise=math.pi / 2, length=14.0, diameter=0.4, lead=True)
+        tree = replace(BEECH, lean=math.radians(4.0), lean_azimuth=math.pi / 2, fork=5.0, limbs=(lead,), replaced=ALL)
+        got, alone = weigh(tree), weighed((lead,), density=exactly(BEECH.kind.density.value)).row(0)
+        z = np.linspace(0.0, 5.0, 5001)
+        area = np.array([math.pi / 4 * tree.stem.diameter_at(float(h)) ** 2 for h in z])
+        stem, moment = (BEECH.kind.density.value * np.trapezoid(area * w, z) for w in (1.0, z))
+        east = lean * (moment + alone.mass.value * 5.0) / (stem + alone.mass.value)
+        self.assertAlmostEqual(got.east.value, east, places=5)
 
     def test_no_assumed_crown_left(self):
         bare = weigh(replace(BEECH, replaced=ALL))
