@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
@@ -56,23 +56,53 @@ def hazards() -> dict[str, Hazard]:
     }
 
 
-def gates(answers: Mapping[str, Answer]) -> tuple[Gate, ...]:
+def together(answers: Sequence[Answer]) -> Answer:
+    """Return what several people's answers to one hazard come to: the worst that anyone saw.
+
+    Parameters
+    ----------
+    answers : sequence of Answer
+        At least one; who did not look says nothing against who did.
+    """
+    looked = [a for a in answers if a.finding is not Finding.NOT_LOOKED]
+    present = [a for a in looked if a.finding is Finding.PRESENT]
+    if not looked:
+        return Answer(Finding.NOT_LOOKED)
+    said = next((a.response for a in present or looked if a.response.strip()), "")
+    return Answer(Finding.PRESENT if present else Finding.ABSENT, said)
+
+
+def differ(answers: Sequence[Answer]) -> bool:
+    """Whether people who looked found different things.
+
+    Parameters
+    ----------
+    answers : sequence of Answer
+        One from each person.
+    """
+    return len({a.finding for a in answers} - {Finding.NOT_LOOKED}) > 1
+
+
+def gates(answers: Mapping[str, Answer], own: Sequence[Hazard] = ()) -> tuple[Gate, ...]:
     """Return every gate with its state: not looked at counts as open.
 
     Parameters
     ----------
     answers : mapping of str to Answer
         By hazard key; a missing one was not looked at.
+    own : sequence of Hazard
+        A yard's additions to the list.
 
     Raises
     ------
     NotSolvable
         On an answer to a hazard the list does not have.
     """
+    listed = hazards() | {h.key: h for h in own}
     for key in answers:
-        if key not in hazards():
+        if key not in listed:
             raise NotSolvable("walk_up", f"“{key}” is not on the walk-up list")
-    return tuple(_gate(h, answers.get(h.key, Answer(Finding.NOT_LOOKED))) for h in hazards().values() if h.gate)
+    return tuple(_gate(h, answers.get(h.key, Answer(Finding.NOT_LOOKED))) for h in listed.values() if h.gate)
 
 
 def _gate(hazard: Hazard, answer: Answer) -> Gate:

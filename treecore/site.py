@@ -152,15 +152,25 @@ def lying(site: Site, azimuth: float, tree: Silhouette) -> tuple[tuple[float, fl
     tree : Silhouette
         Sizes; the stem is straight, so what stands aside lies aside in proportion to its height.
     """
-    base, top = tree.crown_from, tree.length
-    depth = top - base
-    cone = ((0.0, 0.55), (0.08, 0.9), (0.18, 1.0), (0.6, 0.55), (0.9, 0.18), (1.0, 0.03))
-    oval = ((0.0, 0.35), (0.15, 0.8), (0.35, 1.0), (0.6, 0.95), (0.85, 0.6), (0.95, 0.3), (1.0, 0.08))
-    side = [(0.0, tree.half_stem), (base, tree.half_stem)]
-    side += [(base + depth * part, tree.half_crown * width) for part, width in (cone if tree.cone else oval)]
+    top, side = tree.length, outline_rows(tree)
     right = [(z, tree.aside * z / top + w) for z, w in side]
     left = [(z, tree.aside * z / top - w) for z, w in reversed(side)]
     return _places(site, azimuth, (*right, *left))
+
+
+def outline_rows(tree: Silhouette) -> list[tuple[float, float]]:
+    """Half widths of the lying tree at distances from its stump [m].
+
+    Parameters
+    ----------
+    tree : Silhouette
+        Sizes.
+    """
+    base, depth = tree.crown_from, tree.length - tree.crown_from
+    cone = ((0.0, 0.55), (0.08, 0.9), (0.18, 1.0), (0.6, 0.55), (0.9, 0.18), (1.0, 0.03))
+    oval = ((0.0, 0.35), (0.15, 0.8), (0.35, 1.0), (0.6, 0.95), (0.85, 0.6), (0.95, 0.3), (1.0, 0.08))
+    side = [(0.0, tree.half_stem), (base, tree.half_stem)]
+    return side + [(base + depth * part, tree.half_crown * width) for part, width in (cone if tree.cone else oval)]
 
 
 def _polygon(points: Sequence[tuple[float, float]]) -> Polygon:

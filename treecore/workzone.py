@@ -51,6 +51,7 @@ class Ground:
     escapes: tuple[Escape, Escape]
     better_escape: str
     in_zone: tuple[str, ...]
+    tip_aside: float
     tip: tuple[float, float]
 
 
@@ -156,6 +157,7 @@ def lay_ground(
         # Away from the side lean: the butt and the crown's limbs go that way first.
         better_escape="left" if aside.value > 0.0 else "right",
         in_zone=_within(site, radius),
+        tip_aside=aside.value,
         tip=place(site, lay, nominal.length, aside.value),
     )
 

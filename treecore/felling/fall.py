@@ -2,23 +2,26 @@
 
 from __future__ import annotations
 
+import math
 from functools import lru_cache, partial
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable
 from treecore.estimate import Estimate, Kind, spread
 from treecore.felling.balance import GRAVITY, commit_angle, pivot_offset, pull_moments, wedge_lever
-from treecore.felling.hinge import bending_moment
+from treecore.felling.hinge import PLASTIC, bending_shape, hinge_wood
 from treecore.felling.inputs import FellingInput
-from treecore.felling.notch import ground_angle, hinge_chord
+from treecore.felling.notch import Cuts, ground_angle
 from treecore.felling.plan import inputs_of
 from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.tree.body import body_above
 from treecore.tree.weigh import cg_offsets
 
+Array = NDArray[np.float64]
 STEPS = 120
 # Square of the slowest turning counted, so that a move that hangs takes long rather than for ever [rad2/s2].
 _SLOWEST = 1e-7
@@ -54,6 +57,35 @@ def turned(t: Turning, closes: float, steps: int = STEPS) -> tuple[Column, Colum
     ----------
     I·ω·dω/dθ = W·r·sin(θ − balance) + help − hinge − air·ω², exact in ω² over each step; docs/methods.md, fall (1), (2).
     """
+    course = marched(t, closes, steps)
+    return course.time[-1], course.speed[-1], course.goes
+
+
+class Course(NamedTuple):
+    """The turn step by step: turn [rad], speed [rad/s] and time [s], one row per step and one column per move."""
+
+    turn: Array
+    speed: Array
+    time: Array
+    goes: bool
+
+
+def marched(t: Turning, closes: float, steps: int = STEPS) -> Course:
+    """March the turn from the first movement to the ground; docs/methods.md, fall (1), (2).
+
+    Parameters
+    ----------
+    t : Turning
+        As for ``turned``. [SI]
+    closes : float
+        Turn at which the notch closes and the hinge breaks. [rad]
+    steps : int
+        Steps of the turn. [-]
+
+    References
+    ----------
+    As ``turned``.
+    """
     marks = (np.arange(steps + 1) / steps) ** 1.7  # finer where it begins slowly
     # One row per step, one column per move.
     ends, inertia = np.atleast_1d(t.ends), np.atleast_1d(t.inertia)
@@ -71,45 +103,119 @@ def turned(t: Turning, closes: float, steps: int = STEPS) -> tuple[Column, Colum
         goes = goes and bool(after[0] > 0.0)
         squares[i + 1] = np.maximum(after, _SLOWEST)
     speeds = np.sqrt(squares)
-    time = (2.0 * step / (speeds[:-1] + speeds[1:])).sum(axis=0)  # (2)
-    return time, speeds[-1], goes
+    time = np.zeros_like(speeds)
+    time[1:] = (2.0 * step / (speeds[:-1] + speeds[1:])).cumsum(axis=0)  # (2)
+    return Course(np.outer(marks, ends), speeds, time, goes)
 
 
-def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[tuple[Column, ...], bool]:
+def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]:
+    """What turns and drives, and how far the hinge's pivot lies from the balance [m]."""
     cuts = plan.cuts
     pivot, lever = pivot_offset(cuts.along, cuts.depth, cuts.hinge), wedge_lever(cuts.along, cuts.depth, cuts.hinge)
     body = body_above(plan.tree, x, cuts.stump)
     ahead, _ = cg_offsets(body, x, cuts.stump, plan.lay)
     back, height = pivot - ahead, body.cg_height - cuts.stump
     pull: Column = 0.0
-    if plan.pull is not None:
-        pull = pull_moments(plan.pull, plan.lay, cuts.stump, pivot, (x["lean_along"], x["lean_across"]))[0]
+    lean, gain = (x["lean_along"], x["lean_across"]), x.get("pull_gain", 1.0)
+    for line in plan.lines:
+        pull = pull + pull_moments(line, plan.lay, cuts.stump, pivot, lean)[0] * gain
     wedges = x["wedge_force"] * (plan.wedges.count * lever if plan.tree.condition.wedges else 0.0)
-    length = hinge_chord(cuts.depth, cuts.along, cuts.across)
     inertia = body.inertia + body.mass * back**2
     meets = ground_angle(plan.site.falling_ground(plan.lay)) - np.arctan(x["lean_along"])
     arm = body.wind_height - cuts.stump
+    wood = bending_shape(hinge_wood(cuts, plan.cavity)) / PLASTIC
     turning = Turning(
-        inertia, body.mass * GRAVITY, back, height, bending_moment(1.0, length, cuts.hinge) * x["mor"], pull + wedges,
+        inertia, body.mass * GRAVITY, back, height, wood * x["mor"], pull + wedges,
         0.5 * x["drag"] * body.wind_area * arm**3, meets,
     )  # fmt: skip
-    time, speed, goes = turned(turning, cuts.opening)
+    return turning, np.hypot(back, height)
+
+
+def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[tuple[Column, ...], bool]:
+    cuts = plan.cuts
+    turning, reach = _turning(plan, x)
+    course = marched(turning, cuts.opening)
+    time, speed = course.time[-1], course.speed[-1]
     tip = speed * (x["height"] - cuts.stump)
-    return (time, tip, 0.5 * inertia * speed**2, time * x["pace"], inertia), goes
+    breaks = cuts.opening + broken_after(cuts)
+    at_close, at_break = _at(course, cuts.opening), _at(course, breaks)
+    up, ahead = butt_jump(reach, turning.ends, at_break[1], breaks, x["height"] - cuts.stump)
+    walked = np.maximum(time - x["reaction"], 0.0) * x["pace"]  # (3)
+    lean = np.arctan(x["lean_along"])
+    return (
+        time, tip, 0.5 * turning.inertia * speed**2, walked, turning.inertia, at_close[0], breaks + lean, up, ahead,
+    ), course.goes  # fmt: skip
+
+
+def _at(course: Course, turn: float) -> tuple[Array, Array]:
+    """Time [s] and speed [rad/s] of every move when a turn is reached; at the ground if it lies beyond it."""
+    columns = range(course.turn.shape[1])
+    time = [np.interp(turn, course.turn[:, i], course.time[:, i]) for i in columns]
+    speed = [np.interp(turn, course.turn[:, i], course.speed[:, i]) for i in columns]
+    return np.array(time), np.array(speed)
+
+
+def broken_after(cuts: Cuts) -> float:
+    """Turn past the notch's closing at which the hinge's fibres part [rad]; docs/methods.md, fall (4).
+
+    Parameters
+    ----------
+    cuts : Cuts
+        The cuts.
+
+    References
+    ----------
+    Closed, the stem turns about the notch's mouth: fibres as long as the step stretch with their distance from it.
+    """
+    free = max(cuts.rise, 0.02)
+    return constant("break_strain").value * free / (cuts.depth + cuts.hinge / 2.0)  # (4)
+
+
+def butt_jump(reach: Column, ends: Column, speed: Column, breaks: float, length: Column) -> tuple[Column, Column]:
+    """How far the butt rises and goes forward once the hinge has parted, before the top lands [m]; fall (5).
+
+    Parameters
+    ----------
+    reach : Column
+        From the hinge to the balance. [m]
+    ends, speed : Column
+        Turn at the ground [rad]; turning speed when the hinge parts. [rad/s]
+    breaks : float
+        Turn at which it parts. [rad]
+    length : Column
+        From the hinge to the top. [m]
+
+    References
+    ----------
+    Free flight of a rigid stem: its balance falls, its turning goes on.
+    """
+    left = np.maximum(np.atleast_1d(ends) - breaks, 0.0)
+    speed, reach = np.maximum(np.atleast_1d(speed), 1e-3), np.atleast_1d(reach)
+    time = np.linspace(0.0, 1.0, 25)[:, None] * (left / speed)
+    angle = breaks + speed * time
+    ahead = reach * (math.sin(breaks) + speed * math.cos(breaks) * time) - reach * np.sin(angle)
+    up = reach * (math.cos(breaks) - speed * math.sin(breaks) * time) - GRAVITY * time**2 / 2.0 - reach * np.cos(angle)
+    flying = up + length * np.cos(angle) > 0.0  # until the top is down
+    rise, far = np.where(flying, up, 0.0), np.where(flying, ahead, 0.0)
+    return np.maximum(rise.max(axis=0), 0.0), np.maximum(far.max(axis=0), 0.0)  # (5)
 
 
 class Fall(NamedTuple):
-    """The fall: time, tip speed, energy and the way walked meanwhile as figures."""
+    """The fall as figures: time, tip speed, energy, the way walked meanwhile, the hinge's end, the butt's jump."""
 
     time: Figure
     tip_speed: Figure
     energy: Figure
     walked: Figure
+    closes: Figure
+    breaks: Figure
+    rise: Figure
+    jump: Figure
 
     @property
     def figures(self) -> tuple[Figure, ...]:
         """Every figure in reading order."""
-        return self.time, self.tip_speed, self.energy, self.walked
+        return tuple(self)
 
 
 @lru_cache(maxsize=32)
@@ -130,7 +236,7 @@ def fall(plan: FellingInput) -> Fall:
     ----------
     docs/methods.md, fall (1) to (3).
     """
-    inputs = inputs_of(plan) | {"pace": constant("pace")}
+    inputs = inputs_of(plan) | {"pace": constant("pace"), "reaction": constant("reaction")}
     if not _model(plan, {name: e.value for name, e in inputs.items()})[1]:
         raise NotSolvable("fall", "what is at hand does not bring it over, so there is no fall to work out")
     s = spread(lambda x: _model(plan, x)[0], inputs)
@@ -141,7 +247,11 @@ def fall(plan: FellingInput) -> Fall:
         dress(0, "fall_time", "From first movement to the ground", e[0], "time", "t = Σ Δθ / ω", (mass,)),
         dress(1, "tip_speed", "Tip speed at the ground", e[1], "speed", "v = ω · (H − stump)", (Term("ℓ", "from the cut to the tip", _reach(plan), "length"),)),
         dress(2, "energy", "Energy at the ground", e[2], "energy", "E = ½ · I · ω²", (mass,)),
-        dress(3, "walked", "Way walked meanwhile", e[3], "length", "s = pace · t", (Term("pace", "walking", constant("pace").value, "speed"), Term("t", "of the fall", e[0].value, "time"))),
+        dress(3, "walked", "Way walked meanwhile", e[3], "length", "s = pace · (t − t₀)", (Term("pace", "walking", constant("pace").value, "speed"), Term("t", "of the fall", e[0].value, "time"), Term("t₀", "until one walks", constant("reaction").value, "time"))),
+        dress(5, "closes_after", "Notch closes after", e[5], "time", "t = Σ Δθ / ω up to the opening", (Term("opening", "of the notch", plan.cuts.opening, "angle"),)),
+        dress(6, "breaks", "Hinge parts, past upright", e[6], "angle", "closing + strain · step / (depth + t/2)", (Term("strain", "at which fibres part", constant("break_strain").value, "ratio"), Term("step", "back cut above the apex", plan.cuts.rise, "cut"), Term("depth", "of the notch", plan.cuts.depth, "cut"), Term("t", "hinge thickness", plan.cuts.hinge, "cut"))),
+        dress(7, "butt_rise", "Butt rises, hinge gone", e[7], "offset", "free flight about the balance", (mass,)),
+        dress(8, "butt_jump", "Butt goes forward", e[8], "offset", "free flight about the balance", (mass,)),
     )  # fmt: skip
 
 
@@ -154,5 +264,5 @@ def _figure(
 ) -> Figure:  # fmt: skip
     return Figure(
         key=key, label=label, estimate=e, dimension=dimension, formula=formula, terms=terms, widest=widest[i],
-        source="Rigid stem on its hinge; docs/methods.md fall (1) to (3)",
+        source="Rigid stem on its hinge; docs/methods.md fall (1) to (5)",
     )  # fmt: skip

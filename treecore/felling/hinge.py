@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+import math
+from typing import NamedTuple
+
 import numpy as np
 
-from treecore.errors import Column, all_positive, between, positive
+from treecore.errors import Column, NotSolvable, all_positive, between, positive
+from treecore.felling.notch import Cuts, hinge_chord
 
 PLASTIC, YIELD = 4.0, 6.0  # section shape of a rectangle: fully plastic, first yield [-]
 
@@ -92,3 +96,188 @@ def thick_limit(forward_moment: Column, strength: Column, length: float, shape: 
     between("shape", shape, PLASTIC, YIELD)
     wood = all_positive("strength", strength) * positive("length", length)
     return np.sqrt(shape * np.maximum(forward_moment, 0.0) / wood)  # (3)
+
+
+class HingeWood(NamedTuple):
+    """What is left to hold and bend in a hinge: mean thickness, left end less right end, length, hole's mean chord [m].
+
+    ``front`` is how far the front recedes at the left end and at the right for a cut that ran past the apex [m].
+    """
+
+    mean: float
+    taper: float
+    length: float
+    hole: float
+    front: tuple[float, float]
+
+    @property
+    def left(self) -> float:
+        """Thickness at the left end [m]."""
+        return self.mean + self.taper / 2.0
+
+    @property
+    def right(self) -> float:
+        """Thickness at the right end [m]."""
+        return self.mean - self.taper / 2.0
+
+
+def hinge_wood(cuts: Cuts, cavity: float = 0.0) -> HingeWood:
+    """Wood of the hinge after a tapered back cut, a cut past the apex and a cavity; docs/methods.md, hinge (4) to (6).
+
+    Parameters
+    ----------
+    cuts : Cuts
+        The cuts.
+    cavity : float
+        Diameter of a hollow or decayed core round the stem's centre at the cut. [m]
+
+    Raises
+    ------
+    NotSolvable
+        If the core leaves no hinge.
+
+    References
+    ----------
+    Geometry; decayed wood is counted as none.
+    """
+    length = hinge_chord(cuts.depth, cuts.along, cuts.across)
+    apex = cuts.along / 2.0 - cuts.depth
+    hole = core_chord(cavity, apex - cuts.hinge, apex)
+    if hole > 0.95 * length:
+        raise NotSolvable("hinge", "the hollow or decayed core leaves no wood for a hinge; choose another way")
+    left = cuts.bypass if cuts.bypass_side == "left" else 0.0
+    right = cuts.bypass if cuts.bypass_side == "right" else 0.0
+    return HingeWood(cuts.hinge - (left + right) / 2.0, cuts.taper - left + right, length, hole, (left, right))  # (5)
+
+
+def core_chord(cavity: float, low: float, high: float) -> float:
+    """Mean chord of a round core over a strip of it [m]; docs/methods.md, hinge (6).
+
+    Parameters
+    ----------
+    cavity : float
+        Diameter of the core. [m]
+    low, high : float
+        Ends of the strip from the core's centre. [m]
+
+    References
+    ----------
+    Area of a circle between two parallel lines over their distance.
+    """
+    radius = cavity / 2.0
+    if radius <= 0.0 or low >= radius or high <= -radius:
+        return 0.0
+
+    def area(x: float) -> float:
+        x = min(max(x, -radius), radius)
+        return x * math.sqrt(radius**2 - x**2) + radius**2 * math.asin(x / radius)
+
+    return (area(high) - area(low)) / (high - low)  # (6)
+
+
+def holding_shape(wood: HingeWood, side: Column) -> Column:
+    """How the hinge's taper and its hole change what it holds sideways, 1 for an even, whole one [-]; hinge (4), (6).
+
+    Parameters
+    ----------
+    wood : HingeWood
+        The hinge.
+    side : Column
+        Side moment, to the right positive: the left end is then in tension. [N·m]
+
+    References
+    ----------
+    Section modulus of a trapezoid about its strong axis at the end in tension (Gere & Timoshenko, Mechanics of Materials).
+    """
+    uneven = wood.taper / wood.mean * np.where(np.asarray(side) >= 0.0, 1.0, -1.0)
+    even = (1.0 - uneven**2 / 12.0) / (1.0 - uneven / 6.0)  # (4)
+    return even * (1.0 - (wood.hole / wood.length) ** 3)  # (6)
+
+
+def bending_shape(wood: HingeWood) -> float:
+    """Length times mean squared thickness of a tapered hinge with a hole in it [m3]; docs/methods.md, hinge (4), (6).
+
+    Parameters
+    ----------
+    wood : HingeWood
+        The hinge.
+
+    References
+    ----------
+    Mean of the square of a thickness that runs evenly from end to end.
+    """
+    return (wood.length - wood.hole) * (wood.mean**2 + wood.taper**2 / 12.0)  # (4)
+
+
+def turn_by_hinge(wood: HingeWood) -> float:
+    """How far a tapered hinge turns the lay, to the right positive [rad]; docs/methods.md, hinge (7).
+
+    Parameters
+    ----------
+    wood : HingeWood
+        The hinge; a bypass is left to ``turn_by_bypass``.
+
+    References
+    ----------
+    The stem turns about the hinge's middle line, which slants when one end is thicker.
+    """
+    cut = wood.taper + wood.front[0] - wood.front[1]
+    return -math.atan(cut / (2.0 * wood.length))  # (7)
+
+
+def turn_by_bypass(wood: HingeWood) -> float:
+    """How far a cut past the apex turns the lay once it closes, to the right positive [rad]; docs/methods.md, hinge (8).
+
+    Parameters
+    ----------
+    wood : HingeWood
+        The hinge.
+
+    References
+    ----------
+    The stem then turns about the mouth of the closed kerf and the middle of the other end.
+    """
+    left, right = wood.front
+    if left <= 0.0 and right <= 0.0:
+        return 0.0
+    other = wood.right if left > 0.0 else wood.left
+    return math.copysign(math.atan(other / (2.0 * wood.length)), left - right)  # (8)
+
+
+def bypass_closes(bypass: float, kerf: float) -> float:
+    """Turn of the stem at which a kerf run past the apex closes [rad]; docs/methods.md, hinge (9).
+
+    Parameters
+    ----------
+    bypass : float
+        How far it ran past. [m]
+    kerf : float
+        Its height. [m]
+
+    Raises
+    ------
+    OutOfRange
+        Unless both are above zero.
+
+    References
+    ----------
+    Its mouth has fallen by its height.
+    """
+    return math.atan(positive("kerf", kerf) / positive("bypass", bypass))  # (9)
+
+
+def shear_stress(force: float, wood: HingeWood) -> float:
+    """Greatest shear in the hinge under a level pull before the tree moves [Pa]; docs/methods.md, hinge (10).
+
+    Parameters
+    ----------
+    force : float
+        Level part of the pull along the lay. [N]
+    wood : HingeWood
+        The hinge.
+
+    References
+    ----------
+    One and a half times the mean in a rectangle (Gere & Timoshenko, Mechanics of Materials).
+    """
+    return 1.5 * abs(force) / ((wood.length - wood.hole) * wood.mean)  # (10)

@@ -7,9 +7,14 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from treecore.conductor import Conductor
-from treecore.errors import between
+from treecore.errors import NotSolvable, between
+from treecore.estimate import Estimate, exactly
 from treecore.felling.balance import Pull
-from treecore.felling.notch import Cuts
+from treecore.felling.guying import Guy
+from treecore.felling.notch import SIDES, Cuts
+from treecore.felling.pulling import PullSystem
+from treecore.felling.rigged import Rigged, rig
+from treecore.felling.sawing import Saw
 from treecore.schools import school
 from treecore.site import Site
 from treecore.tree.body import TreeInput
@@ -19,17 +24,19 @@ WIND_RANGE = (0.0, 30.0)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wedges:
-    """Wedges side by side, how many lie one on another, and the lift of one driven home [m]."""
+    """Wedges side by side, how many lie one on another, lift of one driven home, and how thick its tip is [m]."""
 
     count: int = 0
     stacked: int = 1
     rise: float = 0.025
+    tip: float = 0.003
 
     def __post_init__(self) -> None:
         """Refuse a pile nobody can drive."""
         between("wedge_count", self.count, 0, 8, "up to eight wedges side by side")
         between("wedge_stacked", self.stacked, 1, 3, "wedges are stacked three high at most")
         between("wedge_rise", self.rise, 0.005, 0.1, "a wedge lifts 0.5 to 10 cm", "cut")
+        between("wedge_tip", self.tip, 0.0, 0.05, "wedge tips are up to 5 cm thick", "cut")
 
     @property
     def reach(self) -> float:
@@ -37,9 +44,15 @@ class Wedges:
         return self.rise * self.stacked
 
 
+_UNSAID = Saw()
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FellingInput:
-    """Everything a felling is computed from; angles [rad], wind [m/s] at crown height, ``wind_from`` a bearing."""
+    """Everything a felling is computed from; angles [rad], wind [m/s] at crown height, ``wind_from`` a bearing.
+
+    It is pulled by one line, by a system, or not at all. ``escape`` is the path chosen: left, right, or the better one.
+    """
 
     tree: TreeInput
     site: Site
@@ -51,6 +64,10 @@ class FellingInput:
     wind_from: float = 0.0
     zone: str = "1.5"
     conductors: tuple[Conductor, ...] = ()
+    saw: Saw = _UNSAID
+    guy: Guy | None = None
+    system: PullSystem | None = None
+    escape: str = ""
 
     def __post_init__(self) -> None:
         """Refuse what the model does not cover."""
@@ -59,15 +76,49 @@ class FellingInput:
         school("zone", self.zone)
         top = 0.5 * self.tree.height.low
         between("stump", self.cuts.stump, 0.0, top, "the cut lies below half the tree", "cut")
-        if self.pull is not None:
+        if self.escape not in SIDES:
+            raise NotSolvable("escape", "an escape path is the left or the right one")
+        if self.pull is not None and self.system is not None:
+            raise NotSolvable("pull", "a plan is pulled by one line or by a system, not by both")
+        self._check_ties()
+
+    def _check_ties(self) -> None:
+        ties = (("pull_tie", self.pull), ("pull_tie", self.system), ("guy_tie", self.guy))
+        for name, line in ties:
+            if line is None:
+                continue
             between(
-                "pull_tie",
-                self.pull.tie,
+                name,
+                line.tie,
                 self.cuts.stump + 0.1,
                 self.tree.height.low,
                 "between the cut and the lowest credible tip",
                 "length",
             )
+
+    @property
+    def rigged(self) -> Rigged | None:
+        """The pulling system worked out on the site, if there is one."""
+        return rig(self.system, self.site, self.tree) if self.system is not None else None
+
+    @property
+    def lines(self) -> tuple[Pull, ...]:
+        """Every line that pulls on the tree, the guy line left out."""
+        if self.system is not None:
+            return rig(self.system, self.site, self.tree).lines
+        return (self.pull,) if self.pull is not None else ()
+
+    @property
+    def gain(self) -> Estimate:
+        """Interval on the force of the lines [-]: a line's tension is as planned, a system's as it turns out."""
+        rigged = self.rigged
+        return rigged.gain if rigged is not None else exactly(1.0)
+
+    @property
+    def cavity(self) -> float:
+        """Diameter of a hollow or decayed core at the cut [m]."""
+        found = [c.across for c in self.tree.cavities if c.low <= self.cuts.stump <= c.high]
+        return max(found, default=0.0)
 
 
 class Point(NamedTuple):
@@ -98,6 +149,23 @@ class Point(NamedTuple):
     commit_margin: float
     length: float
     top_aside: float
+    m_lean: float
+    m_crown: float
+    m_pivot: float
+    s_lean: float
+    s_crown: float
+    wind_across: float
+    pull_across: float
+    guy_wanted: float
+    guy_tension: float
+    guy_along: float
+    guy_across: float
+    gust: float
+    twist: float
+    root_moment: float
+    stem_mass: float
+    level_pull: float
+    shear: float
 
 
 def default_diameter(tree: TreeInput, stump: float, azimuth: float | None = None) -> float:

@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 
 from treecore.conductor import clearance
-from treecore.estimate import Estimate, Kind, exactly
+from treecore.estimate import Estimate, Kind, exactly, product, times
+from treecore.felling.guying import guy_way
+from treecore.felling.hinge import HingeWood, bypass_closes
 from treecore.felling.inputs import FellingInput
+from treecore.felling.lines import line_limits
+from treecore.felling.sawing import cut_sequence, longest_cut, split_index
 from treecore.schools import constant, school
-from treecore.verdict import Limit, Verdict, judge
+from treecore.verdict import CUSTOM, Limit, Verdict, judge
 from treecore.workzone import Ground
 
 Figures = dict[str, Estimate]
 
 
-def limits_of(plan: FellingInput, e: Figures, ground: Ground) -> tuple[Limit, ...]:
+def limits_of(plan: FellingInput, e: Figures, ground: Ground, wood: HingeWood) -> tuple[Limit, ...]:
     """Hold a plan against every limit.
 
     Parameters
@@ -25,11 +30,19 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground) -> tuple[Limit, ..
         Its computed quantities by name. [SI]
     ground : Ground
         The ground its lay needs. [m]
+    wood : HingeWood
+        What is left of the hinge.
     """
     parts = (
         _lines(plan),
         _fit(ground),
-        _escapes(ground),
+        _escapes(plan, ground),
+        line_limits(plan, e, ground),
+        _guy(plan, e, wood),
+        _bypass(plan, e, wood),
+        _saw(plan, e, ground),
+        _wind(plan, e),
+        _strength(plan, e),
         _hinge(plan, e),
         _closing(plan, e),
         _schools(plan, e),
@@ -56,7 +69,7 @@ def _fit(ground: Ground) -> Iterator[Limit]:
         )
 
 
-def _escapes(ground: Ground) -> Iterator[Limit]:
+def _escapes(plan: FellingInput, ground: Ground) -> Iterator[Limit]:
     need = constant("escape_length").value
     clear = [path.clear >= need for path in ground.escapes]
     verdict = Verdict.WITHIN if all(clear) else Verdict.NEAR if any(clear) else Verdict.OVER
@@ -65,6 +78,10 @@ def _escapes(ground: Ground) -> Iterator[Limit]:
         key="escape", verdict=verdict, demand=exactly(shorter.clear, Kind.ESTIMATED), allowed=exactly(need, Kind.ASSUMED),
         dimension="length", least=True, concern=2, note=shorter.stopped_by,
     )  # fmt: skip
+    leans = abs(ground.tip_aside) > 0.5  # a top plumbed to half a metre has no side
+    if leans and plan.escape not in ("", ground.better_escape):
+        yield Limit(key="escape_side", verdict=Verdict.OVER, demand=None, allowed=None, dimension="length", concern=1,
+                    note=plan.escape)  # fmt: skip
 
 
 def _by_margin(margin: Estimate) -> Verdict:
@@ -157,12 +174,26 @@ def _wedges(plan: FellingInput, e: Figures) -> Iterator[Limit]:
             concern=0,
         )  # fmt: skip
         return
-    room = constant("wedge_room")
+    room, kerf = _room_needed(plan), constant("kerf")
+    wall = exactly((plan.cuts.along - plan.cavity) / 2.0)
+    if plan.cavity and wall.value < room.value:
+        yield Limit(
+            key="wedge_hollow", verdict=Verdict.OVER, demand=wall, allowed=room, dimension="cut", least=True, concern=0
+        )
     yield Limit(
         key="wedge_room", verdict=judge(exactly(plan.cuts.room), room, least=True), demand=exactly(plan.cuts.room),
         allowed=room, dimension="cut", least=True, concern=4,
     )  # fmt: skip
-    if plan.pull is not None and e["pull_along"].value >= e["needed"].high:
+    if wedges.tip > kerf.value:
+        yield Limit(
+            key="wedge_start",
+            verdict=Verdict.OVER,
+            demand=exactly(wedges.tip),
+            allowed=kerf,
+            dimension="cut",
+            concern=1,
+        )
+    if plan.lines and e["pull_along"].value >= e["needed"].high:
         return  # the line does the work; the wedges only follow it
     reach = exactly(wedges.reach)
     yield Limit(
@@ -173,3 +204,142 @@ def _wedges(plan: FellingInput, e: Figures) -> Iterator[Limit]:
         key="wedge_force", verdict=judge(e["wedge_each"], force), demand=e["wedge_each"], allowed=force,
         dimension="force", concern=4,
     )  # fmt: skip
+
+
+def _room_needed(plan: FellingInput) -> Estimate:
+    """Wood a wedge needs behind the hinge, and the bar beside it where the saw stays in the cut [m]."""
+    room, bar = constant("wedge_room"), constant("bar_width")
+    if plan.saw.pattern != "straight":
+        return room
+    return Estimate(room.value + bar.value, room.low + bar.low, room.high + bar.high, Kind.ASSUMED)
+
+
+def _guy(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
+    guy = plan.guy
+    if guy is None:
+        weak = plan.tree.kind.hinge == "snaps early"
+        share = e["thin"].value / wood.mean
+        if weak and share > constant("side_share").value:
+            yield Limit(
+                key="guy_wanted", verdict=Verdict.OVER if share > 1.0 else Verdict.NEAR, demand=exactly(share),
+                allowed=constant("side_share"), dimension="share", concern=2,
+            )  # fmt: skip
+        return
+    if e["guy_wanted"].value <= 0.0 and abs(e["s_lean"].value + e["s_crown"].value) > 0.0:
+        yield Limit(key="guy_side", verdict=Verdict.OVER, demand=None, allowed=None, dimension="force", concern=1)
+        return
+    limit = exactly(guy.limit, Kind.ESTIMATED)
+    yield Limit(
+        key="guy_force", verdict=judge(e["guy_wanted"], limit), demand=e["guy_wanted"], allowed=limit,
+        dimension="force", concern=2,
+    )  # fmt: skip
+    lean = _leans(plan)
+    way = guy_way(guy, plan.lay, plan.cuts.stump, _pivot(e), lean, plan.cuts.opening)
+    most = constant("guy_tight").value * way.start
+    for key, size, verdict in (
+        ("guy_out", way.out, Verdict.NEAR if guy.tended else Verdict.OVER),
+        ("guy_slack", way.slack, Verdict.NEAR),
+    ):
+        if size > most:
+            yield Limit(
+                key=key, verdict=verdict, demand=exactly(size, Kind.ESTIMATED), allowed=exactly(most, Kind.ASSUMED),
+                dimension="offset", concern=1 if key == "guy_out" else 5, note=str(round(math.degrees(way.at))),
+            )  # fmt: skip
+
+
+def _leans(plan: FellingInput) -> tuple[float, float]:
+    turn, lean = plan.tree.lean_azimuth - plan.lay, math.tan(plan.tree.lean)
+    return lean * math.cos(turn), lean * math.sin(turn)
+
+
+def _pivot(e: Figures) -> float:
+    """How far the pivot stands forward of the stem's centre, from the moments that were computed with it [m]."""
+    return e["back_offset"].value + e["cg_along"].value
+
+
+def _bypass(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
+    cuts = plan.cuts
+    if cuts.bypass <= 0.0:
+        return
+    closes = exactly(bypass_closes(cuts.bypass, constant("kerf").value) + math.atan(_leans(plan)[0]), Kind.ESTIMATED)
+    side = e["s_lean"].value + e["s_crown"].value
+    lean_side = "right" if side > 0.0 else "left"
+    early = closes.value < min(e["commit"].value, e["closing"].value)
+    worse = early or cuts.bypass_side == lean_side
+    yield Limit(
+        key="bypass_lean" if cuts.bypass_side == lean_side else "bypass", verdict=Verdict.OVER if worse else Verdict.NEAR,
+        demand=closes, allowed=e["commit"], dimension="angle", least=True, concern=1, note=cuts.bypass_side,
+    )  # fmt: skip
+
+
+def _saw(plan: FellingInput, e: Figures, ground: Ground) -> Iterator[Limit]:
+    cuts, saw = plan.cuts, plan.saw
+    if cuts.slope > constant("back_slope").value:
+        yield Limit(
+            key="back_slope", verdict=Verdict.OVER, demand=exactly(cuts.slope), allowed=constant("back_slope"),
+            dimension="angle", concern=1, note=f"{1.0 / math.cos(cuts.slope):.2f}",
+        )  # fmt: skip
+    side = e["side_moment"].value
+    most = longest_cut(cut_sequence(cuts, saw, side >= 0.0, (plan.escape or ground.better_escape) == "left"))
+    need = exactly(most.bar, Kind.ESTIMATED)
+    bar = None if saw.bar is None else exactly(saw.bar)
+    fits = Verdict.NOT_KNOWN if bar is None else Verdict.OVER if need.value > bar.value else Verdict.WITHIN
+    yield Limit(
+        key="bar", verdict=fits, demand=need, allowed=bar,
+        dimension="cut", concern=CUSTOM if fits is Verdict.WITHIN else 1, note=most.key,
+    )  # fmt: skip
+    value, low, high = (_split(plan, math.atan(v)) for v in _forward(plan))
+    index = Estimate(value, low, high, plan.tree.lean_kind)
+    yield Limit(
+        key="split", verdict=judge(index, exactly(1.0, Kind.ASSUMED)), demand=index, allowed=exactly(1.0, Kind.ASSUMED),
+        dimension="ratio", concern=1,
+    )  # fmt: skip
+    stance = school("position", saw.position)
+    yield _range("position", cuts.stump, stance.low, stance.high, "cut", stance.name)
+
+
+def _forward(plan: FellingInput) -> tuple[float, float, float]:
+    slack, ahead = math.tan(constant(f"lean_{plan.tree.lean_kind.value}").high), _leans(plan)[0]
+    return ahead, ahead - slack, ahead + slack
+
+
+def _split(plan: FellingInput, lean: float) -> float:
+    cuts = plan.cuts
+    return split_index(lean, plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, plan.saw.pattern == "bore")
+
+
+def _wind(plan: FellingInput, e: Figures) -> Iterator[Limit]:
+    if e["gust"].value <= 0.0:
+        return  # nothing is left over even in a calm: tipping or the hinge says so
+    wind = times(constant("gust_factor"), plan.wind)
+    yield Limit(
+        key="gust", verdict=judge(wind, e["gust"]), demand=wind, allowed=e["gust"], dimension="speed", concern=1
+    )
+
+
+def _strength(plan: FellingInput, e: Figures) -> Iterator[Limit]:
+    """Root plate under the pull, hinge sheared by it, and leans that say different things."""
+    if plan.lines:
+        holds = product(constant("anchorage"), e["stem_mass"])
+        yield Limit(
+            key="root_plate", verdict=judge(e["root_moment"], holds), demand=e["root_moment"], allowed=holds,
+            dimension="moment", concern=2,
+        )  # fmt: skip
+        allowed = product(plan.tree.kind.shear, plan.tree.condition.strength)
+        yield Limit(
+            key="shear", verdict=judge(e["shear"], allowed), demand=e["shear"], allowed=allowed, dimension="fine_strength",
+            concern=3,
+        )  # fmt: skip
+    if _leans_apart(plan):
+        yield Limit(key="leans", verdict=Verdict.NEAR, demand=None, allowed=None, dimension="angle", concern=2)
+
+
+def _leans_apart(plan: FellingInput) -> bool:
+    """Whether stem and plumbed crown lean to opposite sides, each by more than half a metre."""
+    tree = plan.tree
+    if tree.crown_east is None or tree.crown_north is None:
+        return False
+    out = math.tan(tree.lean) * tree.height.value / 2.0
+    crown = math.hypot(tree.crown_east, tree.crown_north)
+    along = tree.crown_east * math.sin(tree.lean_azimuth) + tree.crown_north * math.cos(tree.lean_azimuth)
+    return out > 0.5 and crown > 0.5 and along < -0.5 * crown

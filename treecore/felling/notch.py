@@ -10,6 +10,7 @@ from treecore.schools import school
 
 # Share of the opening that lies below the level through the apex, by kind of notch.
 BELOW = {"conventional": 0.0, "reversed": 1.0, "open": 0.25}
+SIDES = ("", "left", "right")
 OPENING_RANGE = (math.radians(30.0), math.radians(110.0))
 
 
@@ -17,7 +18,9 @@ OPENING_RANGE = (math.radians(30.0), math.radians(110.0))
 class Cuts:
     """The cuts at the stump. Lengths [m], angles [rad]; the apex stands ``stump`` above the ground.
 
-    ``along`` and ``across`` are the stem's diameters at the cut, along and across the lay.
+    ``along`` and ``across`` are the stem's diameters at the cut, along and across the lay. ``hinge`` is the mean thickness,
+    ``taper`` its left end less its right end. ``bypass`` is how far one notch cut ran past the other at ``bypass_side``'s end.
+    ``slope`` is how steeply the back cut falls towards the hinge.
     """
 
     along: float
@@ -27,6 +30,10 @@ class Cuts:
     opening: float
     hinge: float
     rise: float
+    taper: float = 0.0
+    bypass: float = 0.0
+    bypass_side: str = ""
+    slope: float = 0.0
     notch_school: str = "conventional"
     depth_school: str = "chord80"
     thickness_school: str = "tenth"
@@ -44,11 +51,30 @@ class Cuts:
         between("opening", self.opening, *OPENING_RANGE, "notches open 30° to 110°", "angle")
         inside("hinge", self.hinge, 0.0, self.along - self.depth, "a hinge is cut from what the notch leaves", "cut")
         between("rise", self.rise, -0.1, 0.3, "a back cut is level, near the apex", "cut")
+        between("slope", self.slope, 0.0, math.radians(60.0), "a back cut is level, or slopes up to 60°", "angle")
+        self._check_ends()
         (
             school("notch", self.notch_school),
             school("depth", self.depth_school),
             school("thickness", self.thickness_school),
         )
+
+    def _check_ends(self) -> None:
+        """Refuse a hinge with an end cut through."""
+        if self.bypass_side not in SIDES:
+            raise NotSolvable("bypass_side", "a cut runs past the apex on the left, on the right, or not at all")
+        between("bypass", self.bypass, 0.0, 0.3, "a cut runs past the apex by up to 30 cm", "cut")
+        if self.bypass > 0.0 and not self.bypass_side:
+            raise NotSolvable("bypass_side", "say on which side the cut ran past the apex")
+        most = 2.0 * self.hinge
+        inside("taper", self.taper, -most, most, "or one end of the hinge is cut through", "cut")
+        if self.hinge + abs(self.taper) / 2.0 >= self.along - self.depth:
+            raise NotSolvable("taper", "the thicker end of the hinge reaches the back of the stem")
+        end = self.hinge + (self.taper if self.bypass_side == "left" else -self.taper) / 2.0
+        if self.bypass_side and self.bypass >= end:
+            raise NotSolvable(
+                "bypass", f"it runs through the whole hinge on the {self.bypass_side}: nothing holds there"
+            )
 
     @property
     def room(self) -> float:

@@ -22,10 +22,23 @@ from treecore.felling.balance import (
     wind_force,
 )
 from treecore.felling.figuring import figures_of
-from treecore.felling.hinge import PLASTIC, YIELD, bending_moment, thick_limit, thin_limit
+from treecore.felling.guying import GuyMoments, guy_moments, torsion
+from treecore.felling.hinge import (
+    PLASTIC,
+    YIELD,
+    HingeWood,
+    bending_shape,
+    hinge_wood,
+    holding_shape,
+    shear_stress,
+    thick_limit,
+    thin_limit,
+    turn_by_bypass,
+    turn_by_hinge,
+)
 from treecore.felling.inputs import FellingInput, Point
 from treecore.felling.limits import limits_of
-from treecore.felling.notch import closing_angle, ground_angle, hinge_chord
+from treecore.felling.notch import closing_angle, ground_angle
 from treecore.figures import Figure
 from treecore.schools import constant
 from treecore.species import hinge_qualities
@@ -35,7 +48,8 @@ from treecore.verdict import Limit, ruling
 from treecore.workzone import Ground, lay_ground
 
 # Sizes: their intervals stop at nothing.
-_SIZES = ("mass", "cg_height", "thin", "thick", "lift", "wedge_force", "wedge_each", "length")
+_SIZES = ("mass", "cg_height", "thin", "thick", "lift", "wedge_force", "wedge_each", "length", "guy_wanted", "guy_tension", "gust", "stem_mass", "shear",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,9 +66,15 @@ class FellingResult:
     limits: tuple[Limit, ...]
     ruling: Limit
     ground: Ground
+    wood: HingeWood
     pivot: float
     forward_lean: float
     side_lean: float
+
+    @property
+    def bend(self) -> float:
+        """Turn of the lay by a tapered hinge and a cut past the apex, right positive [rad]."""
+        return self.estimates["turn_hinge"].value + self.estimates["turn_bypass"].value
 
     @cached_property
     def figures(self) -> dict[str, Figure]:
@@ -70,7 +90,8 @@ def inputs_of(plan: FellingInput) -> dict[str, Estimate]:
     plan : FellingInput
         The plan.
     """
-    return _of_tree(plan.tree) | lean_inputs(plan.tree, plan.lay)
+    pulls = {"pull_gain": plan.gain} if plan.system is not None else {}
+    return _of_tree(plan.tree) | lean_inputs(plan.tree, plan.lay) | pulls
 
 
 @lru_cache(maxsize=64)
@@ -93,49 +114,57 @@ class _Fixed(NamedTuple):
     downwind: float
     crosswind: float
     wedges: int
+    wood: HingeWood
     bends: float  # bending moment for 1 Pa; it grows with the strength [m3]
-    holds: float  # thin limit for 1 N·m and 1 Pa; it grows with their ratio [1/m2]
+    holds: float  # thin limit of an even, whole hinge for 1 N·m and 1 Pa; it grows with their ratio [1/m2]
 
 
 def _fixed(plan: FellingInput) -> _Fixed:
     cuts = plan.cuts
-    length = hinge_chord(cuts.depth, cuts.along, cuts.across)
+    wood = hinge_wood(cuts, plan.cavity)
     return _Fixed(
         pivot_offset(cuts.along, cuts.depth, cuts.hinge),
         wedge_lever(cuts.along, cuts.depth, cuts.hinge),
-        length,
+        wood.length,
         math.cos(plan.wind_from + math.pi - plan.lay),
         math.sin(plan.wind_from + math.pi - plan.lay),
         plan.wedges.count if plan.tree.condition.wedges else 0,
-        bending_moment(1.0, length, cuts.hinge),
-        thin_limit(1.0, 1.0, 1.0, length),
+        wood,
+        bending_shape(wood) / PLASTIC,
+        thin_limit(1.0, 1.0, 1.0, wood.length),
     )
 
 
 def _point(plan: FellingInput, fixed: _Fixed, x: dict[str, Column]) -> tuple[Column, ...]:
-    """Every quantity of ``Point``, in its order, for all moves at once; docs/methods.md, ledger (1) to (4)."""
+    """Every quantity of ``Point``, in its order, for all moves at once; docs/methods.md, ledger (1) to (6)."""
     cuts = plan.cuts
     pivot, lever, count = fixed.pivot, fixed.lever, fixed.wedges
     body = body_above(plan.tree, x, cuts.stump)
     ahead, aside = cg_offsets(body, x, cuts.stump, plan.lay)
     lever_up = body.cg_height - cuts.stump
     back, weight = pivot - ahead, body.mass * GRAVITY
-    wind = wind_force(body.wind_area, plan.wind, x["drag"]) * (body.wind_height - cuts.stump)
+    leaned = weight * (body.axis_height - cuts.stump)
+    m_lean, s_lean = leaned * x["lean_along"], leaned * x["lean_across"]
+    gale = wind_force(body.wind_area, 1.0, x["drag"]) * (body.wind_height - cuts.stump)  # for 1 m/s
+    wind = gale * plan.wind**2
     wind_along, wind_across = wind * fixed.downwind, wind * fixed.crosswind
-    pull_along, pull_across = _pulled(plan, pivot, x)
+    pulled = _pulled(plan, pivot, x)
     strength = x["mor"]
-    side = weight * aside + wind_across + pull_across  # (1)
+    side_load = weight * aside + wind_across + pulled.across
+    guy = _guyed(plan, pivot, x, side_load)
+    side = side_load + guy.across  # (1)
     bends = fixed.bends * strength
-    tip = weight * back - wind_along  # (2)
+    tip = weight * back - wind_along - guy.along  # (2)
     needed = tip + bends
     wedge_moment = x["wedge_force"] * (count * lever)
-    available = pull_along + wedge_moment  # (3)
+    available = pulled.along + wedge_moment  # (3)
     spare = available - tip
     # What the wedges must lift is what the line leaves to them.
-    wedge_force = np.maximum(needed - pull_along, 0.0) / lever  # (4)
+    wedge_force = np.maximum(needed - pulled.along, 0.0) / lever  # (4)
     lean = np.arctan(x["lean_along"])
     turn = commit_angle(weight, back, lever_up, bends + np.maximum(-wind_along, 0.0))
     reach = x["height"] - cuts.stump
+    holds = x["kept"] * strength * holding_shape(fixed.wood, side) / fixed.holds  # per metre of thickness
     return (
         body.mass,  # mass
         lever_up,  # cg_height
@@ -144,7 +173,7 @@ def _point(plan: FellingInput, fixed: _Fixed, x: dict[str, Column]) -> tuple[Col
         back,  # back_offset
         -weight * back,  # weight_moment
         wind_along,  # wind_along
-        pull_along,  # pull_along
+        pulled.along,  # pull_along
         side,  # side_moment
         bends,  # hinge_moment
         needed,  # needed
@@ -152,8 +181,8 @@ def _point(plan: FellingInput, fixed: _Fixed, x: dict[str, Column]) -> tuple[Col
         available,  # available
         spare - bends,  # margin
         spare,  # tip_margin
-        fixed.holds * np.abs(side) / (x["kept"] * strength),  # thin
-        thick_limit(spare, strength, fixed.length),  # thick
+        np.abs(side) / holds,  # thin
+        _thickest(spare, strength, fixed.wood),  # thick
         wedge_lift(lever, back, lever_up),  # lift
         wedge_force,  # wedge_force
         wedge_force / max(plan.wedges.count, 1),  # wedge_each
@@ -162,13 +191,78 @@ def _point(plan: FellingInput, fixed: _Fixed, x: dict[str, Column]) -> tuple[Col
         cuts.opening - turn,  # commit_margin
         reach,  # length
         x["lean_across"] * reach,  # top_aside
+        m_lean,  # m_lean
+        weight * ahead - m_lean,  # m_crown
+        -weight * pivot,  # m_pivot
+        s_lean,  # s_lean
+        weight * aside - s_lean,  # s_crown
+        wind_across,  # wind_across
+        pulled.across,  # pull_across
+        guy.wanted,  # guy_wanted
+        guy.tension,  # guy_tension
+        guy.along,  # guy_along
+        guy.across,  # guy_across
+        _gust(fixed.wood.mean * holds - np.abs(side - wind_across), spare - bends - wind_along, gale),  # gust
+        torsion(weight, aside, cuts.opening),  # twist
+        pulled.root + weight * ahead + wind_along,  # root_moment
+        body.stem_mass,  # stem_mass
+        pulled.level,  # level_pull
+        shear_stress(1.0, fixed.wood) * np.abs(pulled.level),  # shear
     )
 
 
-def _pulled(plan: FellingInput, pivot: float, x: dict[str, Column]) -> tuple[Column, Column]:
-    if plan.pull is None:
-        return 0.0, 0.0
-    return pull_moments(plan.pull, plan.lay, plan.cuts.stump, pivot, (x["lean_along"], x["lean_across"]))
+def point_columns(plan: FellingInput, x: dict[str, Column]) -> tuple[Column, ...]:
+    """Every quantity of ``Point`` for many sets of inputs at once, in its order.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    x : dict of Column
+        Values for the names of ``inputs_of``. [SI]
+    """
+    return _point(plan, _fixed(plan), x)
+
+
+def _thickest(spare: Column, strength: Column, wood: HingeWood) -> Column:
+    """Thickest mean of a hinge with this taper that the moment at hand still bends [m]; docs/methods.md, hinge (3), (4)."""
+    even = thick_limit(spare, strength, wood.length - wood.hole)
+    return np.sqrt(np.maximum(even**2 - wood.taper**2 / 12.0, 0.0)) if wood.taper else even
+
+
+def _gust(across: Column, along: Column, gale: Column) -> Column:
+    """Wind from the worst side that uses up what is left over in a calm [m/s]; docs/methods.md, ledger (6)."""
+    return np.sqrt(np.maximum(np.minimum(along, across), 0.0) / gale)  # (6)
+
+
+class _Pulled(NamedTuple):
+    """Moments of all lines about the hinge along and across, about the stem's foot along [N·m]; level force along [N]."""
+
+    along: Column
+    across: Column
+    root: Column
+    level: Column
+
+
+def _pulled(plan: FellingInput, pivot: float, x: dict[str, Column]) -> _Pulled:
+    along: Column = 0.0
+    across: Column = 0.0
+    root: Column = 0.0
+    level: Column = 0.0
+    lean, gain = (x["lean_along"], x["lean_across"]), x.get("pull_gain", 1.0)
+    for line in plan.lines:
+        forward, right = pull_moments(line, plan.lay, plan.cuts.stump, pivot, lean)
+        along, across = along + forward * gain, across + right * gain
+        root = root + pull_moments(line, plan.lay, 0.0, 0.0, lean)[0] * gain
+        run = math.hypot(line.distance, line.anchor - line.tie)
+        level = level + line.force * line.distance / run * math.cos(line.azimuth - plan.lay) * gain
+    return _Pulled(along, across, root, level)
+
+
+def _guyed(plan: FellingInput, pivot: float, x: dict[str, Column], side: Column) -> GuyMoments:
+    if plan.guy is None:
+        return GuyMoments(0.0, 0.0, 0.0, 0.0)
+    return guy_moments(plan.guy, plan.lay, plan.cuts.stump, pivot, (x["lean_along"], x["lean_across"]), side)
 
 
 @cache
@@ -177,6 +271,16 @@ def _drive_share() -> Estimate:
     friction, taper = constant("wedge_friction"), constant("wedge_taper").value
     low, value, high = (wedge_drive(1.0, taper, mu) for mu in (friction.low, friction.value, friction.high))
     return Estimate(value, low, high, Kind.ASSUMED)
+
+
+def _at_yield(thick: Estimate, taper: float) -> Estimate:
+    """Thick limit at first yield: the bending shape grows with the ratio of the sections, taper kept."""
+    uneven, ratio = taper**2 / 12.0, YIELD / PLASTIC
+
+    def grown(t: float) -> float:
+        return math.sqrt(max(ratio * (t * t + uneven) - uneven, 0.0)) if t > 0.0 else 0.0
+
+    return Estimate(grown(thick.value), grown(thick.low), grown(thick.high), thick.kind)
 
 
 def _estimates(plan: FellingInput, s: Spread) -> dict[str, Estimate]:
@@ -219,13 +323,14 @@ def evaluate(plan: FellingInput) -> FellingResult:
     )
     meets = ground_angle(plan.site.falling_ground(plan.lay))
     estimates["ground"] = exactly(meets, Kind.ESTIMATED)
-    # The limit grows with the root of the section's shape, whatever the inputs are.
-    estimates["thick_yield"] = times(estimates["thick"], math.sqrt(YIELD / PLASTIC))
+    estimates["thick_yield"] = _at_yield(estimates["thick"], fixed.wood.taper)
     drive = _drive_share()
     each = estimates["wedge_each"]
     estimates["drive"] = product(each, drive) if each.value > 0.0 else times(each, drive.value)
     estimates["hinge_length"] = exactly(fixed.length, Kind.ESTIMATED)
-    limits = limits_of(plan, estimates, ground)
+    estimates["turn_hinge"] = exactly(turn_by_hinge(fixed.wood), Kind.ESTIMATED)
+    estimates["turn_bypass"] = exactly(turn_by_bypass(fixed.wood), Kind.ESTIMATED)
+    limits = limits_of(plan, estimates, ground, fixed.wood)
     return FellingResult(
         plan=plan,
         point=Point(*s.values),
@@ -234,6 +339,7 @@ def evaluate(plan: FellingInput) -> FellingResult:
         limits=limits,
         ruling=ruling(limits),
         ground=ground,
+        wood=fixed.wood,
         pivot=fixed.pivot,
         forward_lean=lean,
         side_lean=side,

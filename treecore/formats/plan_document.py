@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib.resources import files
@@ -13,17 +12,13 @@ from typing import Any
 import jsonschema
 
 from treecore.conductor import Conductor, approaches
-from treecore.errors import BadDocument, CoreError, NotSolvable, between
+from treecore.errors import BadDocument, CoreError, between
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
-from treecore.felling.balance import Pull
-from treecore.felling.fall import fall
-from treecore.felling.inputs import FellingInput, Wedges, default_diameter
-from treecore.felling.notch import Cuts
-from treecore.felling.plan import FellingResult, evaluate
-from treecore.felling.suggest import STUMP
-from treecore.figures import Figure
-from treecore.hazards import Answer, Finding, Gate, gates
+from treecore.felling.inputs import FellingInput
+from treecore.formats.felling_entry import felling_json, felling_of
+from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
+from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
 from treecore.measuring import DIAMETER_RANGE, THICK, Combined, combine, read
 from treecore.site import Site
 from treecore.species import FIGURES, WORDS, Species, own_species
@@ -32,11 +27,8 @@ from treecore.tree.limb import Limb, LimbFigure
 from treecore.tree.soundness import weak_places
 from treecore.tree.stem import Cavity, DiameterPoint
 from treecore.tree.weigh import TreeResult, limb_rows, weigh
-from treecore.units import SI_UNITS
-from treecore.verdict import Limit
 
 SCHEMA, VERSION = "cantrel-plan", 1
-Entry = Mapping[str, Any]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,11 +78,6 @@ def load(text: str) -> dict[str, Any]:
         same = [error.message for error in found if error.absolute_path == found[0].absolute_path]
         raise BadDocument(path or "document", "; ".join(same))
     return dict(document)
-
-
-def _deg(entry: Entry, key: str, default: float = 0.0) -> float:
-    value = entry.get(key)
-    return math.radians(default if value is None else value)
 
 
 def arguments(raw: Entry) -> dict[str, float]:
@@ -152,11 +139,11 @@ def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
         own=_own(entry),
         diameter=times(first, 1.0 / math.sqrt(oval)),
         oval=oval,
-        oval_azimuth=_deg(entry, "oval_azimuth_deg"),
+        oval_azimuth=deg(entry, "oval_azimuth_deg"),
         height=_size(entry, "height", height),
         spread=_size(entry, "spread", None),
-        lean=_deg(entry, "lean_deg"),
-        lean_azimuth=_deg(entry, "lean_azimuth_deg"),
+        lean=deg(entry, "lean_deg"),
+        lean_azimuth=deg(entry, "lean_azimuth_deg"),
         lean_kind=Kind(entry.get("lean_kind", "estimated")),
         state=entry.get("state", "in_leaf"),
         crown_base=entry.get("crown_base_m"),
@@ -193,8 +180,8 @@ def limb_of(row: Entry) -> Limb:
         Naming the limb and the quantity.
     """
     return Limb(
-        name=row["name"], parent=row.get("parent", ""), at=float(row["at_m"]), azimuth=_deg(row, "azimuth_deg"),
-        rise=_deg(row, "rise_deg"), length=float(row["length_m"]), diameter=float(row["diameter_m"]),
+        name=row["name"], parent=row.get("parent", ""), at=float(row["at_m"]), azimuth=deg(row, "azimuth_deg"),
+        rise=deg(row, "rise_deg"), length=float(row["length_m"]), diameter=float(row["diameter_m"]),
         foliage=row.get("foliage", "full"), dead=row.get("dead", False), union=row.get("union", "sound"),
         lead=row.get("lead", False), kind=Kind(row.get("kind", "estimated")),
     )  # fmt: skip
@@ -315,78 +302,41 @@ def site_of(site: Entry, entry: Entry) -> Site:
         Naming the target or slope.
     """
     place = float(entry.get("x_m", 0.0)), float(entry.get("y_m", 0.0))
-    return _site_of(features_of(site), place, _deg(site, "slope_deg"), _deg(site, "downhill_deg"))
+    return _site_of(features_of(site), place, deg(site, "slope_deg"), deg(site, "downhill_deg"))
 
 
 # The same features at the same place make the same site; a drag on a bench asks for it with every move.
 _site_of = lru_cache(maxsize=64)(site_with)
 
 
-def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Conductor, ...] = ()) -> FellingInput:
-    """Build the felling of an entry; stump diameters left out come from the taper curve.
-
-    Parameters
-    ----------
-    entry : mapping
-        The tree's ``felling``.
-    tree : TreeInput
-        The tree.
-    site : Site
-        Its site.
-    conductors : tuple of Conductor
-        Overhead lines on it.
-
-    Raises
-    ------
-    CoreError
-        Naming the quantity.
-    """
-    stump = float(entry.get("stump_m", STUMP))
-    lay = _deg(entry, "lay_deg")
-    across = entry.get("across_m") or default_diameter(tree, stump, lay + math.pi / 2.0)
-    along = entry.get("along_m") or (float(across) if entry.get("across_m") else default_diameter(tree, stump, lay))
-    wedges, pull = entry.get("wedges", {}), entry.get("pull")
-    return FellingInput(
-        tree=tree,
-        site=site,
-        lay=lay,
-        cuts=Cuts(
-            along=float(along),
-            across=float(across),
-            stump=stump,
-            depth=float(entry["depth_m"]),
-            opening=_deg(entry, "opening_deg"),
-            hinge=float(entry["hinge_m"]),
-            rise=float(entry["rise_m"]),
-            notch_school=entry.get("notch_school", "conventional"),
-            depth_school=entry.get("depth_school", "chord80"),
-            thickness_school=entry.get("thickness_school", "tenth"),
-        ),
-        wedges=Wedges(
-            count=wedges.get("count", 0), stacked=wedges.get("stacked", 1), rise=float(wedges.get("rise_m", 0.025))
-        ),
-        pull=Pull(
-            tie=float(pull["tie_m"]), azimuth=_deg(pull, "azimuth_deg"), distance=float(pull["distance_m"]),
-            anchor=float(pull.get("anchor_m", 0.0)), force=float(pull["force_N"]),
-        )
-        if pull
-        else None,
-        wind=float(entry.get("wind_m_s", 0.0)),
-        wind_from=_deg(entry, "wind_from_deg"),
-        zone=entry.get("zone_school", "1.5"),
-        conductors=conductors,
-    )  # fmt: skip
-
-
 def answers_of(entry: Entry) -> dict[str, Answer]:
-    """Build the walk-up answers of an entry.
+    """Build the walk-up answers of an entry; several people's answers to one hazard are taken together.
 
     Parameters
     ----------
     entry : mapping
         One of the document's trees.
     """
-    return {a["hazard"]: Answer(Finding(a["finding"]), a.get("response", "")) for a in entry.get("walk_up", ())}
+    found: dict[str, list[Answer]] = {}
+    for a in entry.get("walk_up", ()):
+        found.setdefault(a["hazard"], []).append(Answer(Finding(a["finding"]), a.get("response", "")))
+    return {key: together(answers) for key, answers in found.items()}
+
+
+def own_hazards(entry: Entry) -> tuple[Hazard, ...]:
+    """Build the yard's own hazards that an entry's walk-up answers: those that bring their name along.
+
+    Parameters
+    ----------
+    entry : mapping
+        One of the document's trees.
+    """
+    rows = {a["hazard"]: a for a in entry.get("walk_up", ()) if a.get("name")}
+    return tuple(
+        Hazard(key, a.get("group", "Crew"), a["name"], a.get("gate", False), a.get("caution", ""))
+        for key, a in rows.items()
+        if key not in hazards()
+    )
 
 
 def tree_plan(site: Entry, entry: Entry) -> TreePlan:
@@ -409,7 +359,7 @@ def tree_plan(site: Entry, entry: Entry) -> TreePlan:
         tree=tree,
         diameter=diameter,
         height=height,
-        gates=gates(answers_of(entry)),
+        gates=gates(answers_of(entry), own_hazards(entry)),
         felling=felling_of(felling, tree, site_of(site, entry), conductors_of(site)) if felling else None,
     )
 
@@ -446,80 +396,27 @@ def _evaluate_tree(site: Entry, entry: Entry) -> dict[str, Any]:
     standing = weigh(plan.tree)
     out: dict[str, Any] = {
         "name": plan.name,
-        "diameter": _estimate(plan.tree.diameter, "girth"),
-        "height": _estimate(plan.tree.height, "length"),
+        "diameter": estimate_json(plan.tree.diameter, "girth"),
+        "height": estimate_json(plan.tree.height, "length"),
         "standing": _standing(standing),
         "limbs": [_limb(row) for row in limb_rows(plan.tree)],
-        "weak_places": [_limit(limit) for limit in weak_places(plan.tree)],
+        "weak_places": [limit_json(limit) for limit in weak_places(plan.tree)],
         "gates_open": [g.hazard.key for g in plan.gates if g.open],
     }
     if plan.felling:
-        out["felling"] = felling_json(evaluate(plan.felling)) | {"fall": _fall(plan.felling)}
+        out["felling"] = felling_json(plan.felling)
     return out
 
 
 def _standing(result: TreeResult) -> dict[str, Any]:
-    return {f.key: _figure(f) for f in result.figures}
-
-
-def _fall(plan: FellingInput) -> dict[str, Any]:
-    try:
-        fallen = fall(plan)
-    except NotSolvable as error:
-        return {"not_known": error.why}
-    return {f.key: _figure(f) for f in fallen.figures}
+    return {f.key: figure_json(f) for f in result.figures}
 
 
 def _limb(row: LimbFigure) -> dict[str, Any]:
     return {
         "name": row.name,
-        "mass": _estimate(row.mass, "mass"),
-        "balance": _estimate(row.balance, "length"),
+        "mass": estimate_json(row.mass, "mass"),
+        "balance": estimate_json(row.balance, "length"),
         "two_thirds_m": row.thirds,
         "tie_up_to_m": row.tie,
-    }
-
-
-def _estimate(e: Estimate, dimension: str) -> dict[str, Any]:
-    return {"value": e.value, "low": e.low, "high": e.high, "unit": SI_UNITS[dimension], "kind": e.kind.value}
-
-
-def _figure(figure: Figure) -> dict[str, Any]:
-    return _estimate(figure.estimate, figure.dimension) | {
-        "label": figure.label, "formula": figure.formula, "source": figure.source, "widened_by": figure.widest,
-    }  # fmt: skip
-
-
-def _limit(limit: Limit) -> dict[str, Any]:
-    return {
-        "limit": limit.key,
-        "verdict": limit.verdict.value,
-        "note": limit.note,
-        "demand": _estimate(limit.demand, limit.dimension) if limit.demand else None,
-        "allowed": _estimate(limit.allowed, limit.dimension) if limit.allowed else None,
-        "least": limit.least,
-    }
-
-
-def felling_json(result: FellingResult) -> dict[str, Any]:
-    """Return a felling result as plain data.
-
-    Parameters
-    ----------
-    result : FellingResult
-        The result.
-    """
-    ground = result.ground
-    return {
-        "figures": {key: _figure(figure) for key, figure in result.figures.items()},
-        "ruling": _limit(result.ruling),
-        "limits": [_limit(limit) for limit in result.limits],
-        "clearances": [
-            {"target": c.target.name, "gap_m": c.gap, "verdict": c.verdict.value} for c in ground.clearances
-        ],
-        "escapes": [
-            {"side": p.side, "azimuth_deg": math.degrees(p.azimuth), "clear_m": p.clear, "stopped_by": p.stopped_by}
-            for p in ground.escapes
-        ],
-        "in_work_zone": list(ground.in_zone),
     }

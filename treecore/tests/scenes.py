@@ -7,6 +7,7 @@ from treecore.estimate import Kind, plus_minus
 from treecore.felling.balance import Pull
 from treecore.felling.inputs import FellingInput, Wedges
 from treecore.felling.notch import Cuts
+from treecore.felling.sawing import Saw
 from treecore.site import Site, Target
 from treecore.tree.body import TreeInput
 
@@ -28,7 +29,7 @@ SITE = Site(targets=(SHED,), slope=math.radians(3.0), downhill=math.radians(262.
 PULL = Pull(tie=13.5, azimuth=math.radians(90.0), distance=44.0, anchor=0.6, force=5000.0)
 PLAN = FellingInput(
     tree=TREE, site=SITE, lay=math.radians(83.0), cuts=CUTS, wedges=Wedges(count=2), pull=PULL, wind=3.0,
-    wind_from=math.radians(240.0),
+    wind_from=math.radians(240.0), saw=Saw(bar=0.9),
 )  # fmt: skip
 
 

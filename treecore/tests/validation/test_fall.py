@@ -55,7 +55,7 @@ class Plans(TestCase):
     def test_intervals_order_and_meaning(self):
         found = fall(PLAN)
         for figure in found.figures:
-            self.assertTrue(0 <= figure.estimate.low < figure.estimate.value < figure.estimate.high, figure.key)
+            self.assertTrue(0 <= figure.estimate.low <= figure.estimate.value <= figure.estimate.high, figure.key)
         self.assertAlmostEqual(found.walked.estimate.value, 1.4 * found.time.estimate.value, places=9)
         inertia = found.energy.terms[0].value
         turning = found.tip_speed.estimate.value / (27.0 - 0.35)

@@ -1,0 +1,160 @@
+"""A guy line against side lean: what it carries, and how its way changes while the tree turns on the hinge."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from treecore.errors import Column, between
+from treecore.felling.balance import Pull, pull_moments
+
+Array = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Guy:
+    """A guy line: tie above the ground [m], anchor by bearing [rad], distance and height [m], what it may carry [N].
+
+    ``tended`` means someone lets it out on the plan's word.
+    """
+
+    tie: float
+    azimuth: float
+    distance: float
+    anchor: float = 0.0
+    limit: float = 10e3
+    tended: bool = False
+
+    def __post_init__(self) -> None:
+        """Refuse a line that goes nowhere."""
+        between("guy_limit", self.limit, 100.0, 500e3, "a guy line carries 0.1 to 500 kN", "force")
+        between("guy_tie", self.tie, 0.3, 100.0, "above the cut, in the tree", "length")
+        between("guy_distance", self.distance, 1.0, 300.0, "an anchor stands 1 to 300 m off", "length")
+        between("guy_anchor", self.anchor, -30.0, 60.0, "height of the anchor against the ground at the stem", "length")
+
+    def line(self, force: float) -> Pull:
+        """Return it as a line under a tension.
+
+        Parameters
+        ----------
+        force : float
+            Tension. [N]
+        """
+        return Pull(
+            tie=self.tie, azimuth=self.azimuth, distance=self.distance, anchor=self.anchor, force=force
+        )  # fmt: skip
+
+
+class GuyMoments(NamedTuple):
+    """Tension a guy line would need and carries [N], and its moments along and across [N·m]."""
+
+    wanted: Column
+    tension: Column
+    along: Column
+    across: Column
+
+
+def guy_moments(
+    guy: Guy, lay: float, cut: float, pivot: float, lean: tuple[Column, Column], side: Column
+) -> GuyMoments:
+    """Work out the line from the side moment it is there to hold; docs/methods.md, guy (1), (2).
+
+    Parameters
+    ----------
+    guy : Guy
+        The line.
+    lay : float
+        Bearing of the lay. [rad]
+    cut, pivot : float
+        Height of the hinge; its offset forward of the stem's centre. [m]
+    lean : tuple of Column
+        Tangent of the lean along and across. [-]
+    side : Column
+        Side moment of all else, to the right positive. [N·m]
+
+    Returns
+    -------
+    GuyMoments
+        Nothing where the line would have to push.
+
+    References
+    ----------
+    T = side moment over the line's lever, its height times the cosine of its slope; no more than its limit.
+    """
+    along, across = pull_moments(guy.line(1.0), lay, cut, pivot, lean)
+    wanted = -np.asarray(side) / np.where(np.abs(across) < 1e-6, 1e-6, across)  # (1)
+    wanted = np.where(np.abs(across) < 1e-3, 0.0, np.maximum(wanted, 0.0))
+    tension = np.minimum(wanted, guy.limit)  # (2)
+    return GuyMoments(wanted, tension, tension * along, tension * across)
+
+
+class GuyWay(NamedTuple):
+    """Distance from tie to anchor [m] at each turn of the stem [rad]; ``out`` most to be let out and ``at`` which turn.
+
+    ``slack`` is the most it shortens by [m].
+    """
+
+    turns: Array
+    lengths: Array
+    start: float
+    out: float
+    at: float
+    slack: float
+
+
+def guy_way(
+    guy: Guy, lay: float, cut: float, pivot: float, lean: tuple[float, float], ends: float, steps: int = 90
+) -> GuyWay:
+    """Follow the way from tie to anchor while the stem turns about the hinge line; docs/methods.md, guy (3).
+
+    Parameters
+    ----------
+    guy : Guy
+        The line.
+    lay : float
+        Bearing of the lay. [rad]
+    cut, pivot : float
+        Height of the hinge; its offset forward of the stem's centre. [m]
+    lean : tuple of float
+        Tangent of the lean along and across. [-]
+    ends : float
+        Turn up to which it is followed. [rad]
+    steps : int
+        Steps of the turn. [-]
+
+    References
+    ----------
+    Rotation of a point about an axis; the way stays the same only for an anchor on the hinge line, in plan and height.
+    """
+    turn = guy.azimuth - lay
+    anchor = guy.distance * math.cos(turn) - pivot, guy.distance * math.sin(turn), guy.anchor - cut
+    height = guy.tie - cut
+    x, y = lean[0] * height - pivot, lean[1] * height
+    turns = np.linspace(0.0, ends, steps + 1)
+    ahead, up = x * np.cos(turns) + height * np.sin(turns), height * np.cos(turns) - x * np.sin(turns)
+    lengths = np.sqrt((ahead - anchor[0]) ** 2 + (y - anchor[1]) ** 2 + (up - anchor[2]) ** 2)  # (3)
+    start, most = float(lengths[0]), int(lengths.argmax())
+    return GuyWay(turns, lengths, start, float(lengths[most]) - start, float(turns[most]), start - float(lengths.min()))
+
+
+def torsion(weight: Column, aside: Column, turn: float) -> Column:
+    """Moment that twists the hinge when the weight hangs off to a side [N·m]; docs/methods.md, guy (4).
+
+    Parameters
+    ----------
+    weight : Column
+        Above the hinge. [N]
+    aside : Column
+        CG's offset to the right of the lay through the hinge. [m]
+    turn : float
+        Past upright. [rad]
+
+    References
+    ----------
+    Weight times its offset, the part of it square to the stem.
+    """
+    return weight * aside * math.sin(turn)  # (4)

@@ -1,0 +1,120 @@
+"""The limits of what pulls: what its lines foul, who and what stands wrong, ropes, anchors and how far they reach."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from shapely.geometry import MultiPolygon, Point, Polygon
+
+from treecore.estimate import Estimate, Kind, exactly, times
+from treecore.felling.balance import Pull
+from treecore.felling.inputs import FellingInput
+from treecore.felling.pulling import TREE, Leg
+from treecore.felling.rigged import Foul, Rigged, anchor_allowed, fouls, people_places, rope_needs, tie_place, travel
+from treecore.verdict import Limit, Verdict, judge
+from treecore.workzone import Ground
+
+
+def covered_shape(ground: Ground) -> MultiPolygon:
+    """Ground the tree may cover, as a shape [m].
+
+    Parameters
+    ----------
+    ground : Ground
+        The ground its lay needs.
+    """
+    return MultiPolygon([Polygon(ring) for ring in ground.covered])
+
+
+def line_limits(plan: FellingInput, e: dict[str, Estimate], ground: Ground) -> Iterator[Limit]:
+    """Hold the pull and guy lines against what they must clear and carry; docs/methods.md, pulling (6) to (10).
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    e : dict of Estimate
+        Its computed quantities by name. [SI]
+    ground : Ground
+        The ground its lay needs. [m]
+    """
+    covered = covered_shape(ground)
+    rigged = plan.rigged
+    for found in _all_fouls(plan, rigged):
+        yield Limit(
+            key="line_fouls", verdict=Verdict.OVER, demand=exactly(found.passes, Kind.ESTIMATED),
+            allowed=exactly(found.wanted, Kind.ESTIMATED), dimension="length", least=True, concern=1,
+            note=f"{found.leg.rope}|{found.target}",
+        )  # fmt: skip
+    for name, x, y in _anchors(plan, rigged):
+        if covered.contains(Point(x, y)):
+            yield Limit(
+                key="anchor_in_fall", verdict=Verdict.OVER, demand=None, allowed=None, dimension="length", concern=1,
+                note=name,
+            )  # fmt: skip
+    if rigged is not None:
+        yield from _system(plan, rigged, e, ground, covered)
+
+
+def _all_fouls(plan: FellingInput, rigged: Rigged | None) -> list[Foul]:
+    found = list(rigged.fouls) if rigged is not None else []
+    for name, line in (("Pull line", plan.pull), ("Guy line", plan.guy.line(1.0) if plan.guy else None)):
+        if line is not None:
+            found += fouls(_leg(name, plan, line), plan.site)
+    return found
+
+
+def _leg(name: str, plan: FellingInput, line: Pull) -> Leg:
+    x, y = _anchor_of(plan, line)
+    return Leg(
+        name, TREE, "anchor", tie_place(plan.site, plan.tree, line.tie), (x, y, line.anchor), line.force, line.force
+    )
+
+
+def _anchor_of(plan: FellingInput, line: Pull) -> tuple[float, float]:
+    site = plan.site
+    return (
+        site.tree_x + line.distance * math.sin(line.azimuth), site.tree_y + line.distance * math.cos(line.azimuth),
+    )  # fmt: skip
+
+
+def _anchors(plan: FellingInput, rigged: Rigged | None) -> list[tuple[str, float, float]]:
+    found = [("Pull line", *_anchor_of(plan, plan.pull))] if plan.pull is not None else []
+    if plan.guy is not None:
+        found.append(("Guy line", *_anchor_of(plan, plan.guy.line(1.0))))
+    parts = rigged.system.parts if rigged is not None else ()
+    # What grips a line may hang over the lay; what stands on the ground may not.
+    return found + [(p.name, p.x, p.y) for p in parts if p.on == "" and p.role != "hand"]
+
+
+def _system(
+    plan: FellingInput, rigged: Rigged, e: dict[str, Estimate], ground: Ground, covered: MultiPolygon
+) -> Iterator[Limit]:
+    foot = (plan.site.tree_x, plan.site.tree_y)
+    turn = min(max(e["commit"].value, 0.0), plan.cuts.opening)
+    far = travel(rigged.system, rigged.places, foot, plan.lay, turn)
+    for need in rope_needs(rigged, far):
+        owned = need.rope.owned
+        yield _known(
+            "rope_short", exactly(need.need, Kind.ESTIMATED), None if owned is None else exactly(owned), "length",
+            need.rope.name, 1,
+        )  # fmt: skip
+        yield _known("rope_strength", need.tension, need.allowed, "force", need.rope.name, 2)
+    for load in rigged.worked.loads:
+        part = next(p for p in rigged.system.parts if p.name == load.part)
+        if part.role != "hand" and part.on == "" and load.force > 0.0:
+            allowed = anchor_allowed(part, rigged.system.design)
+            yield _known("anchor", times(rigged.gain, load.force), allowed, "force", part.name, 2)
+    for place in people_places(rigged, covered):
+        yield Limit(
+            key="people_place", verdict=place.verdict, demand=None, allowed=None, dimension="length", concern=1,
+            note=f"{place.part} {place.why}",
+        )  # fmt: skip
+
+
+def _known(key: str, demand: Estimate, allowed: Estimate | None, dimension: str, note: str, concern: int) -> Limit:
+    verdict = Verdict.NOT_KNOWN if allowed is None else judge(demand, allowed)
+    return Limit(
+        key=key, verdict=verdict, demand=demand, allowed=allowed, dimension=dimension, concern=concern, note=note
+    )

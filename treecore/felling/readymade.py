@@ -1,0 +1,123 @@
+"""Ready-made pulling systems, laid out between the tree, an anchor and the people; each can be changed afterwards."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from treecore.errors import NotSolvable
+from treecore.felling.pulling import TREE, Part, PullSystem, Rope
+
+Spot = tuple[float, float]
+NAMES = {
+    "straight": "Straight pull",
+    "redirect": "Redirect at an anchor",
+    "hitch": "Rope-made hitch purchase",
+    "three": "3 to 1",
+    "five": "5 to 1",
+    "piggy": "Piggy-back 2 on 3",
+    "moving": "Moving block on the stem",
+}
+
+
+def _between(a: Spot, b: Spot, share: float) -> Spot:
+    return a[0] + (b[0] - a[0]) * share, a[1] + (b[1] - a[1]) * share
+
+
+def _beside(a: Spot, b: Spot, metres: float) -> Spot:
+    """Place beside b, square to the way from a."""
+    d = math.dist(a, b) or 1.0
+    return b[0] + (b[1] - a[1]) / d * metres, b[1] - (b[0] - a[0]) / d * metres
+
+
+def _part(name: str, kind: str, at: Spot, on: str = "", height: float = 0.6) -> Part:
+    return Part(name=name, kind=kind, x=round(at[0], 2), y=round(at[1], 2), on=on, height=height)
+
+
+def _straight(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    return (_part("Hands", "people", anchor, height=1.0),), (Rope(name="Pull line", path=(TREE, "Hands")),)
+
+
+def _redirect(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    hands = _beside(tree, _between(tree, anchor, 0.95), 9.0)
+    parts = (_part("Anchor block", "block", anchor), _part("Hands", "people", hands, height=1.0))
+    return parts, (Rope(name="Pull line", path=(TREE, "Anchor block", "Hands")),)
+
+
+def _purchase(turns: tuple[str, str], tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    hands = _between(tree, anchor, 1.12)
+    parts = (
+        _part("Anchor turn", turns[0], anchor), _part("Grip", turns[1], _between(tree, anchor, 0.86), on="Pull line"),
+        _part("Hands", "people", hands, height=1.0),
+    )  # fmt: skip
+    return parts, (Rope(name="Pull line", path=(TREE, "Anchor turn", "Grip", "Hands")),)
+
+
+def _hitch(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    return _purchase(("trunk", "loop"), tree, anchor)
+
+
+def _three(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    return _purchase(("block", "block"), tree, anchor)
+
+
+def _five(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    grip = _between(tree, anchor, 0.86)
+    parts = (
+        _part("Anchor block", "block", anchor), _part("First grip", "block", grip, on="Pull line"),
+        _part("Second block", "block", _beside(tree, anchor, 0.4)), _part("Second grip", "block", _between(tree, anchor, 0.85), on="Pull line"),
+        _part("Hands", "people", _between(tree, anchor, 1.12), height=1.0),
+    )  # fmt: skip
+    path = (TREE, "Anchor block", "First grip", "Second block", "Second grip", "Hands")
+    return parts, (Rope(name="Pull line", path=path),)
+
+
+def _piggy(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    parts = (
+        _part("Anchor block", "block", anchor), _part("Grip", "block", _between(tree, anchor, 0.82), on="Pull line"),
+        _part("Runner", "block", _between(tree, anchor, 0.93)), _part("Back anchor", "tie", _between(tree, anchor, 1.08)),
+        _part("Hands", "people", _between(tree, anchor, 1.2), height=1.0),
+    )  # fmt: skip
+    return parts, (
+        Rope(name="Pull line", path=(TREE, "Anchor block", "Grip", "Runner")),
+        Rope(name="Second rope", path=("Back anchor", "Runner", "Hands")),
+    )
+
+
+def _moving(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
+    parts = (
+        _part("Fixed end", "tie", anchor), _part("Stem block", "block", tree, on=TREE),
+        _part("Hands", "people", _beside(tree, anchor, 6.0), height=1.0),
+    )  # fmt: skip
+    return parts, (Rope(name="Pull line", path=("Fixed end", "Stem block", "Hands")),)
+
+
+_MADE: dict[str, Callable[[Spot, Spot], tuple[tuple[Part, ...], tuple[Rope, ...]]]] = {
+    "straight": _straight, "redirect": _redirect, "hitch": _hitch, "three": _three, "five": _five, "piggy": _piggy,
+    "moving": _moving,
+}  # fmt: skip
+
+
+def ready_made(kind: str, tree: Spot, anchor: Spot, tie: float) -> PullSystem:
+    """Lay out a ready-made system between a tree and an anchor.
+
+    Parameters
+    ----------
+    kind : str
+        Key of ``NAMES``.
+    tree, anchor : tuple of float
+        East and north of the stem and of the anchor. [m]
+    tie : float
+        Height of the tie. [m]
+
+    Raises
+    ------
+    NotSolvable
+        On an unknown kind, or an anchor at the stem.
+    """
+    if kind not in _MADE:
+        raise NotSolvable("system", f"“{kind}” is none of {', '.join(_MADE)}")
+    if math.dist(tree, anchor) < 3.0:
+        raise NotSolvable("anchor", "the anchor stands at the stem; put it at least 3 m off")
+    parts, ropes = _MADE[kind](tree, anchor)
+    return PullSystem(tie=tie, parts=parts, ropes=ropes)

@@ -1,0 +1,62 @@
+"""Shared pieces of the formats: angles read from degrees, and figures written as plain data."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import Any
+
+from treecore.estimate import Estimate
+from treecore.figures import Figure
+from treecore.units import SI_UNITS
+from treecore.verdict import Limit
+
+Entry = Mapping[str, Any]
+
+
+def deg(entry: Entry, key: str, default: float = 0.0) -> float:
+    """Return an angle of an entry [rad].
+
+    Parameters
+    ----------
+    entry : mapping
+        The entry.
+    key : str
+        Its key, in degrees.
+    default : float
+        Where it is missing. [degrees]
+    """
+    value = entry.get(key)
+    return math.radians(default if value is None else value)
+
+
+def estimate_json(e: Estimate, dimension: str) -> dict[str, Any]:
+    """Return an estimate as plain data, SI with its unit.
+
+    Parameters
+    ----------
+    e : Estimate
+        The estimate. [SI]
+    dimension : str
+        Key of ``treecore.units``.
+    """
+    return {"value": e.value, "low": e.low, "high": e.high, "unit": SI_UNITS[dimension], "kind": e.kind.value}
+
+
+def figure_json(figure: Figure) -> dict[str, Any]:
+    """Return a figure as plain data with its why."""
+    return estimate_json(figure.estimate, figure.dimension) | {
+        "label": figure.label, "formula": figure.formula, "source": figure.source, "widened_by": figure.widest,
+    }  # fmt: skip
+
+
+def limit_json(limit: Limit) -> dict[str, Any]:
+    """Return a limit as plain data."""
+    return {
+        "limit": limit.key,
+        "verdict": limit.verdict.value,
+        "note": limit.note,
+        "demand": estimate_json(limit.demand, limit.dimension) if limit.demand else None,
+        "allowed": estimate_json(limit.allowed, limit.dimension) if limit.allowed else None,
+        "least": limit.least,
+    }
