@@ -222,7 +222,7 @@ def _guy(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
         if weak and share > constant("side_share").value:
             yield Limit(
                 key="guy_wanted", verdict=Verdict.OVER if share > 1.0 else Verdict.NEAR, demand=exactly(share),
-                allowed=constant("side_share"), dimension="share", concern=2,
+                allowed=constant("side_share"), dimension="share", concern=1,
             )  # fmt: skip
         return
     if e["guy_wanted"].value <= 0.0 and abs(e["s_lean"].value + e["s_crown"].value) > 0.0:
@@ -313,7 +313,7 @@ def _wind(plan: FellingInput, e: Figures) -> Iterator[Limit]:
         return  # nothing is left over even in a calm: tipping or the hinge says so
     wind = times(constant("gust_factor"), plan.wind)
     yield Limit(
-        key="gust", verdict=judge(wind, e["gust"]), demand=wind, allowed=e["gust"], dimension="speed", concern=1
+        key="gust", verdict=judge(wind, e["gust"]), demand=wind, allowed=e["gust"], dimension="speed", concern=2
     )
 
 

@@ -74,9 +74,11 @@ def _slice(
         part = 2.0 * y / cuts.across
         return cuts.along / 2.0 * math.sqrt(max(1.0 - part * part, 0.0))
 
-    front = [(min(high(y), rim(y)), y) for y in rows]
-    back = [(max(low(y), -rim(y)), y) for y in reversed(rows)]
-    return tuple(front + [(min(x, max(high(y), -rim(y))), y) for x, y in back])
+    def held(x: float, y: float) -> tuple[float, float]:
+        return min(max(x, -rim(y)), rim(y)), y
+
+    front = [held(high(y), y) for y in rows]
+    return tuple(front + [held(min(low(y), high(y)), y) for y in reversed(rows)])
 
 
 class _Scene(NamedTuple):

@@ -1,0 +1,213 @@
+"""Hinge with taper, bypass and core; guy line; saw cuts: hand computation and direct geometry."""
+
+import math
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from treecore.errors import CoreError
+from treecore.felling.guying import Guy, guy_moments, guy_way, torsion
+from treecore.felling.hinge import (
+    bending_shape,
+    bypass_closes,
+    core_chord,
+    hinge_wood,
+    holding_shape,
+    shear_stress,
+    turn_by_bypass,
+    turn_by_hinge,
+)
+from treecore.felling.plan import evaluate
+from treecore.felling.sawing import Saw, cut_sequence, longest_cut, split_index
+from treecore.felling.whole import judged, thinning
+from treecore.tests.scenes import CUTS, PLAN
+
+
+class Hinge(TestCase):
+    def test_tapered_section_against_slices(self):
+        wood = hinge_wood(replace(CUTS, taper=0.03))
+        y = np.linspace(-wood.length / 2, wood.length / 2, 400001)
+        thick = wood.mean + wood.taper * y / wood.length  # y to the left
+        area, first = np.trapezoid(thick, y), np.trapezoid(thick * y, y)
+        middle = first / area
+        second = np.trapezoid(thick * (y - middle) ** 2, y)
+        even = wood.mean * wood.length**2 / 6.0
+        # Pushed to the right, the left end is in tension; to the left, the right end.
+        self.assertAlmostEqual(holding_shape(wood, 1.0), second / (wood.length / 2 - middle) / even, places=6)
+        self.assertAlmostEqual(holding_shape(wood, -1.0), second / (wood.length / 2 + middle) / even, places=6)
+        self.assertAlmostEqual(bending_shape(wood), np.trapezoid(thick**2, y), places=9)
+
+    def test_thicker_on_the_tension_side_holds_more(self):
+        wood = hinge_wood(replace(CUTS, taper=0.05))
+        self.assertGreater(holding_shape(wood, 1.0), 1.0)
+        self.assertLess(holding_shape(wood, -1.0), 1.0)
+
+    def test_turn_of_the_lay(self):
+        # Ends 85 and 55 mm: the middle line slants 15 mm over the length, towards the thicker left.
+        wood = hinge_wood(replace(CUTS, taper=0.03))
+        self.assertAlmostEqual(turn_by_hinge(wood), -math.atan(0.015 / wood.length), places=12)
+        cut = hinge_wood(replace(CUTS, bypass=0.02, bypass_side="left"))
+        self.assertAlmostEqual(cut.left, 0.05, places=12)
+        self.assertAlmostEqual(cut.right, 0.07, places=12)
+        self.assertAlmostEqual(turn_by_hinge(cut), 0.0, places=12)
+        self.assertAlmostEqual(turn_by_bypass(cut), math.atan(0.035 / wood.length), places=12)
+        self.assertAlmostEqual(math.degrees(bypass_closes(0.008, 0.008)), 45.0, places=9)
+
+    def test_a_core_takes_its_chord(self):
+        # Strip through the middle of a core 0.3 m across, vanishing width: the diameter; beyond it: nothing.
+        self.assertAlmostEqual(core_chord(0.3, -1e-6, 1e-6), 0.3, places=6)
+        self.assertEqual(core_chord(0.3, 0.15, 0.2), 0.0)
+        x = np.linspace(0.05, 0.12, 200001)
+        self.assertAlmostEqual(
+            core_chord(0.3, 0.05, 0.12), np.trapezoid(2 * np.sqrt(0.0225 - x**2), x) / 0.07, places=9
+        )
+
+    def test_shear_by_hand(self):
+        # 1.5 · 9 kN / (0.6 · 0.05 m²) = 0.45 MPa
+        wood = hinge_wood(CUTS)._replace(length=0.6, mean=0.05)
+        self.assertAlmostEqual(shear_stress(9000.0, wood), 450e3, places=6)
+
+    def test_refusals(self):
+        for field, change in {
+            "taper": {"taper": 0.15}, "bypass_side": {"bypass": 0.02}, "bypass": {"bypass": 0.08, "bypass_side": "left"},
+            "slope": {"slope": 2.0},
+        }.items():  # fmt: skip
+            with self.subTest(field=field), self.assertRaises(CoreError) as caught:
+                replace(CUTS, **change)
+            self.assertEqual(caught.exception.field, field)
+
+
+class GuyLine(TestCase):
+    def way(self, azimuth, distance, anchor, lean=(0.0, 0.0), cut=0.4, pivot=0.2):
+        guy = Guy(tie=12.4, azimuth=azimuth, distance=distance, anchor=anchor)
+        return guy_way(guy, 0.0, cut, pivot, lean, math.radians(80.0))
+
+    def test_on_the_hinge_line_it_stays_the_same(self):
+        # Lay north: the hinge line runs east through the pivot, 0.2 m ahead of the stem, 0.4 m up.
+        way = self.way(math.atan2(18.0, 0.2), math.hypot(18.0, 0.2), 0.4)
+        self.assertAlmostEqual(way.out, 0.0, places=9)
+        self.assertAlmostEqual(way.slack, 0.0, places=9)
+
+    def test_ahead_behind_and_above_against_direct_geometry(self):
+        for east, north, up in ((18.0, 4.0, 0.4), (18.0, -4.0, 0.4), (18.0, 0.2, 3.0), (-15.0, -2.0, -1.0)):
+            with self.subTest(anchor=(east, north, up)):
+                lean = (0.02, -0.015)
+                way = self.way(math.atan2(east, north) % math.tau, math.hypot(east, north), up, lean)
+                for turn, length in zip(way.turns[::15], way.lengths[::15], strict=True):
+                    x0, y0 = lean[0] * 12.0 - 0.2, lean[1] * 12.0
+                    r, start = math.hypot(x0, 12.0), math.atan2(x0, 12.0)
+                    tie = (y0, 0.2 + r * math.sin(start + turn), 0.4 + r * math.cos(start + turn))
+                    self.assertAlmostEqual(length, math.dist(tie, (east, north, up)), places=9)
+
+    def test_behind_it_tightens_and_ahead_it_slackens(self):
+        behind, ahead = self.way(math.radians(100.0), 18.0, 0.4), self.way(math.radians(70.0), 18.0, 0.4)
+        self.assertGreater(behind.out, 1.5)
+        self.assertGreater(ahead.slack, 2.0)
+
+    def test_tension_is_side_moment_over_its_lever(self):
+        # Square to the lay, level with the hinge: lever = height · cos φ.
+        guy = Guy(tie=12.4, azimuth=math.radians(270.0), distance=16.0, anchor=0.4, limit=50e3)
+        got = guy_moments(guy, 0.0, 0.4, 0.0, (0.0, 0.0), 30e3)
+        self.assertAlmostEqual(float(got.tension), 30e3 / (12.0 * 16.0 / 20.0), places=6)
+        self.assertAlmostEqual(float(got.across), -30e3, places=6)
+        self.assertEqual(float(guy_moments(guy, 0.0, 0.4, 0.0, (0.0, 0.0), -30e3).tension), 0.0)
+        self.assertEqual(
+            float(guy_moments(replace(guy, limit=1000.0), 0.0, 0.4, 0.0, (0.0, 0.0), 30e3).tension), 1000.0
+        )
+
+    def test_torsion(self):
+        self.assertAlmostEqual(torsion(40e3, 0.3, math.radians(30.0)), 6000.0, places=9)
+
+    def test_it_takes_the_side_moment_off_the_hinge(self):
+        guy = Guy(tie=14.0, azimuth=math.radians(353.0), distance=22.0, limit=20e3, tended=True)  # left of a lay of 83°
+        plan = replace(PLAN, guy=guy)
+        with_it, without = evaluate(plan), evaluate(PLAN)
+        self.assertGreater(without.point.side_moment, 0.0)
+        self.assertAlmostEqual(with_it.point.side_moment, 0.0, places=6)
+        self.assertGreater(with_it.point.guy_tension, 0.0)
+
+
+class Sawing(TestCase):
+    def test_what_a_bar_must_reach(self):
+        def need(pattern, bar):
+            return longest_cut(cut_sequence(CUTS, Saw(bar=bar, pattern=pattern), True, True)).bar
+
+        self.assertAlmostEqual(need("straight", 0.9), 0.78, places=9)  # the whole width across
+        self.assertAlmostEqual(need("halves", 0.5), 0.39 * 1.08, places=9)  # half of it and a little over
+        chord = hinge_wood(CUTS).length
+        notch = cut_sequence(CUTS, Saw(bar=0.9), True, True)[0].bar
+        self.assertAlmostEqual(notch, chord, places=12)
+
+    def test_compression_side_first_and_out_to_the_escape(self):
+        cuts = cut_sequence(CUTS, Saw(bar=0.5, pattern="lean_side", nicks=True), True, True)
+        self.assertEqual([c.key for c in cuts], ["notch_sloping", "notch_level", "nicks", "compression", "tension"])
+        self.assertLess(cuts[3].stands[1], 0.0)  # fibres in tension on the left: begin on the right
+        self.assertGreater(cuts[4].stands[1], 0.0)
+
+    def test_areas_lie_in_the_stump_and_leave_the_hinge(self):
+        apex = CUTS.along / 2 - CUTS.depth
+        for pattern in ("straight", "lean_side", "halves", "bore", "middle"):
+            for cut in cut_sequence(CUTS, Saw(bar=0.5, pattern=pattern), True, False)[2:]:
+                for x, y in cut.area:
+                    self.assertLessEqual((2 * x / CUTS.along) ** 2 + (2 * y / CUTS.across) ** 2, 1.0 + 1e-9)
+                    self.assertLessEqual(x, apex - CUTS.hinge + 1e-9, (pattern, cut.key))
+
+    def test_split_index_by_hand(self):
+        # 10° forward, splits readily, 45° notch, a tenth thick: 1 · 1.2 · 1 · 1
+        args = (math.radians(10.0), "high", math.radians(45.0), 0.1)
+        self.assertAlmostEqual(split_index(*args, False), 1.2, places=3)
+        self.assertAlmostEqual(split_index(*args, True), 0.42, places=3)
+        self.assertEqual(split_index(-0.1, "high", 0.8, 0.1, False), 0.0)
+
+
+class MidPull(TestCase):
+    def test_thinning_keeps_what_holds_and_turns_to_the_thicker_end(self):
+        left, right = thinning(evaluate(PLAN))
+        for row in (left, right):
+            self.assertEqual(row.end, row.drift)
+            self.assertLess(row.least, row.now)
+            self.assertGreaterEqual(row.least, 0.010)
+        # With the right end at its least, the hinge still holds the side moment's upper bound.
+        thinned = replace(PLAN, cuts=replace(CUTS, hinge=(0.07 + right.least) / 2, taper=0.07 - right.least))
+        result = evaluate(thinned)
+        self.assertLessEqual(result.estimates["thin"].value, thinned.cuts.hinge)
+        self.assertAlmostEqual(turn_by_hinge(result.wood), -right.turn, places=9)
+
+
+class Ledger(TestCase):
+    @given(st.floats(0.0, 3.0))
+    def test_lines_add_up_along_and_across(self, wind):
+        guy = Guy(tie=14.0, azimuth=math.radians(340.0), distance=22.0, limit=3e3, tended=True)
+        p = evaluate(replace(PLAN, wind=wind, guy=guy)).point
+        along = (
+            p.m_lean
+            + p.m_crown
+            + p.m_pivot
+            + p.wind_along
+            + p.guy_along
+            + p.pull_along
+            + p.wedge_moment
+            - p.hinge_moment
+        )
+        self.assertAlmostEqual(along, p.margin, places=5)
+        across = p.s_lean + p.s_crown + p.wind_across + p.pull_across + p.guy_across
+        self.assertAlmostEqual(across, p.side_moment, places=5)
+
+    def test_the_gust_uses_up_the_margin(self):
+        p = evaluate(replace(PLAN, wind=0.0)).point
+        worst = max(
+            (
+                replace(PLAN, wind=p.gust, wind_from=(PLAN.lay + turn) % math.tau)
+                for turn in (0.0, math.pi / 2, -math.pi / 2)
+            ),
+            key=lambda plan: -min(evaluate(plan).point.margin, plan.cuts.hinge - evaluate(plan).point.thin),
+        )
+        q = evaluate(worst).point
+        left = min(q.margin / q.available, (worst.cuts.hinge - q.thin) / worst.cuts.hinge)
+        self.assertAlmostEqual(left, 0.0, delta=0.02)
+
+    def test_judged_adds_the_way_walked(self):
+        self.assertIn("escape_time", {limit.key for limit in judged(PLAN).result.limits})
