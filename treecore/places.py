@@ -92,6 +92,31 @@ def _known(name: str, known: Mapping[str, Spot]) -> Spot:
     raise NotSolvable("place", f"nothing here is called “{name.strip()}”")
 
 
+def distances(field: str, text: str, system: str) -> list[float]:
+    """Read distances typed one after another, with “;” between [m].
+
+    Parameters
+    ----------
+    field, text : str
+        What they are of; as typed.
+    system : str
+        Units where none is typed.
+
+    Raises
+    ------
+    NotSolvable
+        Quoting what can't be read.
+    """
+    found = []
+    for part in text.replace("\n", ";").split(";"):
+        if part.strip():
+            try:
+                found.append(parse(part, "length", system))
+            except ValueError:
+                raise NotSolvable(field, f"“{part.strip()}” is no distance; put “;” between them") from None
+    return found
+
+
 def _length(text: str, system: str) -> float:
     try:
         return parse(text, "length", system)

@@ -5,7 +5,7 @@ import math
 from django.db import transaction
 
 from apps.felling.models import FellingPlan
-from apps.felling.planner import LENGTHS, SCHOOLS
+from apps.felling.planner import LENGTHS, PLAIN, SCHOOLS
 from apps.jobs.models import Job, Limb, Role, Target, Tree
 from apps.jobs.planner import (
     JOB_TEXTS,
@@ -21,7 +21,7 @@ from apps.jobs.planner import (
 )
 from apps.species.models import YardSpecies
 from apps.species.planner import save_row
-from apps.survey.models import HazardAnswer, Reading
+from apps.survey.models import CrewHazard, HazardAnswer, Reading
 from treecore.formats.plan_document import UNITS, evaluate_document, load
 from treecore.species import FIGURES, WORDS
 
@@ -116,11 +116,21 @@ def _import_tree(job, entry):
         keys = ("quantity", "method", "arguments", "used", "by", "note")
         Reading.objects.create(tree=tree, sd=row.get("sd_m"), **{k: row[k] for k in keys if k in row})
     for row in entry.get("walk_up", ()):
-        keys = ("hazard", "finding", "side", "note", "response", "by")
-        HazardAnswer.objects.create(tree=tree, height=row.get("height_m"), **{k: row[k] for k in keys if k in row})
+        keys = ("finding", "side", "note", "response", "by")
+        plain = {k: row[k] for k in keys if k in row}
+        HazardAnswer.objects.create(tree=tree, hazard=_hazard(job.crew, row), height=row.get("height_m"), **plain)
     if "felling" in entry:
         _import_felling(tree, entry)
     return tree
+
+
+def _hazard(crew, row):
+    """Key of a walk-up line: the product's, or the crew's own one of that name, made if it is new."""
+    if not row.get("name"):
+        return row["hazard"]
+    extra = {"group": row.get("group", "Crew"), "gate": row.get("gate", False), "caution": row.get("caution", "")}
+    own, _ = CrewHazard.objects.get_or_create(crew=crew, name=row["name"], defaults=extra)
+    return own.key
 
 
 def import_trees(job, rows):
@@ -142,8 +152,21 @@ def _import_felling(tree, entry):
     wedges, pull = row.get("wedges", {}), row.get("pull")
     plan.wedge_count, plan.wedge_stacked = wedges.get("count", 0), wedges.get("stacked", 1)
     plan.wedge_rise = wedges.get("rise_m", plan.wedge_rise)
+    plan.wedge_tip = wedges.get("tip_m", plan.wedge_tip)
+    for name in PLAIN:
+        setattr(plan, name, row.get(name, getattr(plan, name)))
+    plan.back_slope = math.radians(row.get("back_slope_deg", 0.0))
+    plan.system, plan.log = row.get("system"), row.get("log")
+    _import_guy(plan, row.get("guy"))
     if pull:
         plan.pull_force, plan.pull_tie, plan.pull_distance = pull["force_N"], pull["tie_m"], pull["distance_m"]
         plan.pull_azimuth, plan.pull_anchor = math.radians(pull["azimuth_deg"]), pull.get("anchor_m", 0.0)
     plan.wind, plan.wind_from = row.get("wind_m_s", 0.0), math.radians(row.get("wind_from_deg", 0.0))
     plan.save()
+
+
+def _import_guy(plan, guy):
+    if guy:
+        plan.guy_tie, plan.guy_distance, plan.guy_limit = guy["tie_m"], guy["distance_m"], guy["limit_N"]
+        plan.guy_azimuth, plan.guy_anchor = math.radians(guy["azimuth_deg"]), guy.get("anchor_m", 0.0)
+        plan.guy_tended = guy.get("tended", False)

@@ -10,6 +10,8 @@ from cantrel.forms import QuantityField, UnitsForm
 class FellForm(UnitsForm):
     """Every choice of a felling plan."""
 
+    aliases = {"slope": "back_slope", "escape": "escape_side", "first_school": "first_school"}
+
     lay = QuantityField(dimension="fine_angle", label="Lay (bearing)")
     notch_school = forms.ChoiceField(label="Kind of notch")
     depth_school = forms.ChoiceField(label="Depth by")
@@ -21,6 +23,25 @@ class FellForm(UnitsForm):
     stump = QuantityField(dimension="cut", label="Cut above the ground")
     along = QuantityField(dimension="cut", required=False, label="Stem along the lay")
     across = QuantityField(dimension="cut", required=False, label="Stem across the lay")
+    taper = QuantityField(dimension="cut", label="Left end thicker by")
+    bypass = QuantityField(dimension="cut", label="A cut runs past the apex by")
+    bypass_side = forms.ChoiceField(choices=FellingPlan.SIDES, required=False, label="On which side")
+    back_slope = QuantityField(dimension="fine_angle", label="Back cut slopes by")
+    bar = QuantityField(dimension="cut", required=False, label="Guide bar")
+    first_school = forms.ChoiceField(label="First cut")
+    pattern_school = forms.ChoiceField(label="Back cut pattern")
+    position_school = forms.ChoiceField(label="Cutting position")
+    nicks = forms.BooleanField(required=False, label="Side nicks at the hinge's ends")
+    wedge_tip = QuantityField(dimension="cut", label="Thickness of a wedge's tip")
+    escape_side = forms.ChoiceField(
+        choices=[("", "the better one"), *FellingPlan.SIDES[1:]], required=False, label="Escape path"
+    )
+    guy_limit = QuantityField(dimension="force", required=False, label="May carry (leave empty for none)")
+    guy_tie = QuantityField(dimension="length", required=False, label="Tied above the ground")
+    guy_azimuth = QuantityField(dimension="fine_angle", required=False, label="Towards (bearing)")
+    guy_distance = QuantityField(dimension="length", required=False, label="Anchor from the stem")
+    guy_anchor = QuantityField(dimension="length", label="Anchor above the stem's ground")
+    guy_tended = forms.BooleanField(required=False, label="Someone lets it out on the word")
     wedge_count = forms.IntegerField(label="Wedges side by side", min_value=0, max_value=8)
     wedge_stacked = forms.IntegerField(label="Stacked", min_value=1, max_value=3)
     wedge_rise = QuantityField(dimension="cut", label="Lift of one driven home")
@@ -35,7 +56,7 @@ class FellForm(UnitsForm):
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
-        for choice in ("notch", "depth", "thickness", "zone"):
+        for choice in ("notch", "depth", "thickness", "zone", "first", "pattern", "position"):
             self.fields[f"{choice}_school"].choices = planner.school_choices(choice)
         for name in ("wedge_count", "wedge_stacked"):
             self.fields[name].widget.attrs["inputmode"] = "numeric"
@@ -46,6 +67,10 @@ class FellForm(UnitsForm):
             for name in ("pull_tie", "pull_distance"):
                 if values.get(name) is None and name not in self.errors:
                     self.add_error(name, "A line under tension needs this.")
+        if values.get("guy_limit"):
+            for name in ("guy_tie", "guy_azimuth", "guy_distance"):
+                if values.get(name) is None and name not in self.errors:
+                    self.add_error(name, "A guy line needs this.")
         return values
 
 
@@ -60,3 +85,19 @@ class MethodForm(UnitsForm):
         if values.get("method") and not values.get("reason", "").strip():
             self.add_error("reason", "Say why: the reason is kept with the plan.")
         return values
+
+
+class LogForm(UnitsForm):
+    """A log on its supports."""
+
+    log_from = QuantityField(dimension="length", label="From, up the stem")
+    log_to = QuantityField(dimension="length", label="To, up the stem")
+    supports = forms.CharField(max_length=200, label="Lies on something at, from its butt")
+    cuts = forms.CharField(max_length=300, label="Cut at, from its butt")
+    cross_slope = QuantityField(dimension="angle", required=False, label="Ground falls across it by")
+    spring = forms.ChoiceField(
+        choices=[("", "not bent"), ("left", "springs to the left"), ("right", "springs to the right")],
+        required=False,
+        label="Bent sideways",
+    )
+    legs = forms.BooleanField(required=False, label="Bottom limbs still hold it up")

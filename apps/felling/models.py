@@ -2,18 +2,22 @@
 
 import math
 
+from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
+
+from treecore.method import ways
 
 
 class FellingPlan(models.Model):
     """One plan per tree; everything computed from it is computed anew."""
 
-    METHODS = [("", "not decided"), ("whole", "fell whole"), ("refer", "refer to someone else or wait")]
+    METHODS = [("", "not decided"), *((w.key, w.name.lower()) for w in ways().values())]
+    SIDES = [("", "neither"), ("left", "left"), ("right", "right")]
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="felling")
-    method = models.CharField(max_length=8, choices=METHODS, blank=True, default="")
+    method = models.CharField(max_length=12, choices=METHODS, blank=True, default="")
     reason = models.CharField(max_length=300, blank=True)
     lay = models.FloatField(default=0.0)
     stump = models.FloatField()
@@ -35,6 +39,25 @@ class FellingPlan(models.Model):
     pull_azimuth = models.FloatField(null=True, blank=True)
     pull_distance = models.FloatField(null=True, blank=True)
     pull_anchor = models.FloatField(default=0.0)
+    wedge_tip = models.FloatField(default=0.003)
+    taper = models.FloatField(default=0.0)
+    bypass = models.FloatField(default=0.0)
+    bypass_side = models.CharField(max_length=5, blank=True, default="", choices=SIDES)
+    back_slope = models.FloatField(default=0.0)
+    bar = models.FloatField(null=True, blank=True)
+    first_school = models.CharField(max_length=14, default="sloping")
+    pattern_school = models.CharField(max_length=14, default="straight")
+    position_school = models.CharField(max_length=14, default="kneeling")
+    nicks = models.BooleanField(default=False)
+    escape_side = models.CharField(max_length=5, blank=True, default="", choices=SIDES)
+    guy_tie = models.FloatField(null=True, blank=True)
+    guy_azimuth = models.FloatField(null=True, blank=True)
+    guy_distance = models.FloatField(null=True, blank=True)
+    guy_anchor = models.FloatField(default=0.0)
+    guy_limit = models.FloatField(null=True, blank=True)
+    guy_tended = models.BooleanField(default=False)
+    system = models.JSONField(null=True, blank=True, encoder=DjangoJSONEncoder)
+    log = models.JSONField(null=True, blank=True, encoder=DjangoJSONEncoder)
     wind = models.FloatField(default=0.0)
     wind_from = models.FloatField(default=0.0)
     history = HistoricalRecords()
@@ -47,4 +70,26 @@ class FellingPlan(models.Model):
                 condition=Q(along__isnull=True) | Q(along__gt=F("depth") + F("hinge")), name="plan_hinge_fits"
             ),
             models.CheckConstraint(condition=Q(pull_force__gte=0.0, wind__gte=0.0), name="plan_forces"),
+            models.CheckConstraint(condition=Q(bypass__gte=0.0, back_slope__gte=0.0), name="plan_bypass"),
+            models.CheckConstraint(
+                condition=Q(taper__lt=2.0 * F("hinge"), taper__gt=-2.0 * F("hinge")), name="plan_taper"
+            ),
+            models.CheckConstraint(condition=Q(bar__isnull=True) | Q(bar__gt=0.0), name="plan_bar"),
+            models.CheckConstraint(condition=Q(guy_limit__isnull=True) | Q(guy_limit__gt=0.0), name="plan_guy"),
         ]
+
+
+class YardSchool(models.Model):
+    """A yard's usual school for one choice; new plans begin with it."""
+
+    crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="schools")
+    choice = models.CharField(max_length=12)
+    key = models.CharField(max_length=14)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["choice"]
+        constraints = [models.UniqueConstraint(fields=["crew", "choice"], name="school_once")]
+
+    def __str__(self):
+        return f"{self.choice}: {self.key}"

@@ -2,7 +2,7 @@
 
 from django.db import transaction
 
-from apps.felling.models import FellingPlan
+from apps.felling.models import FellingPlan, YardSchool
 from apps.jobs.planner import degrees, normal_bearing, site_entry
 from apps.survey.planner import measured_entry
 from apps.survey.planner import tree_entry as surveyed
@@ -10,16 +10,38 @@ from treecore.felling.handles import drag, nudge
 from treecore.felling.inputs import WIND_RANGE
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
+from treecore.felling.whole import judged
 from treecore.formats.plan_document import conductors_of, felling_of, site_of, tree_of
-from treecore.schools import schools
+from treecore.schools import school, schools
 from treecore.workzone import open_lays
 
-LENGTHS = ("stump", "along", "across", "depth", "hinge", "rise")
-SCHOOLS = ("notch_school", "depth_school", "thickness_school", "zone_school")
-FIELDS = (
-    "lay", *LENGTHS, "opening", *SCHOOLS, "wedge_count", "wedge_stacked", "wedge_rise",
-    "pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "wind", "wind_from",
+LENGTHS = ("stump", "along", "across", "depth", "hinge", "rise", "taper", "bypass", "bar")
+SCHOOLS = (
+    "notch_school", "depth_school", "thickness_school", "zone_school", "first_school", "pattern_school", "position_school",
 )  # fmt: skip
+PLAIN = ("bypass_side", "nicks", "escape_side")
+CHOICES = ("notch", "first", "depth", "thickness", "pattern", "position", "zone", "design")
+FIELDS = (
+    "lay", *LENGTHS, "opening", *SCHOOLS, *PLAIN, "back_slope", "wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip",
+    "pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "wind", "wind_from",
+    "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_limit", "guy_tended",
+)  # fmt: skip
+KEPT = (*FIELDS, "system", "log", "method", "reason")
+
+
+def yard_schools(crew_id):
+    """A yard's usual school for each choice it has one for."""
+    return {row.choice: row.key for row in YardSchool.objects.filter(crew=crew_id) if row.key in schools(row.choice)}
+
+
+@transaction.atomic
+def save_yard_schools(crew, chosen):
+    """Keep a yard's usual schools; an empty key takes the product's usual one again."""
+    for choice, key in chosen.items():
+        if not key:
+            YardSchool.objects.filter(crew=crew, choice=choice).delete()
+        else:
+            YardSchool.objects.update_or_create(crew=crew, choice=choice, defaults={"key": school(choice, key).key})
 
 
 def plan_for(tree):
@@ -28,8 +50,12 @@ def plan_for(tree):
         return tree.felling
     except FellingPlan.DoesNotExist:
         core, _, _ = tree_of(measured_entry(tree))
-        cuts = suggest_cuts(core)
+        usual = yard_schools(tree.job.crew_id)
+        cuts = suggest_cuts(core, **{c: usual[c] for c in ("notch", "depth", "thickness") if c in usual})
         plan = FellingPlan(tree=tree, stump=cuts.stump, depth=cuts.depth, opening=cuts.opening, hinge=cuts.hinge)
+        for choice in CHOICES[:-1]:
+            if choice in usual:
+                setattr(plan, f"{choice}_school", usual[choice])
         plan.rise, plan.lay = cuts.rise, tree.lean_azimuth
         if tree.job.wind is not None and tree.job.wind_from is not None:
             plan.wind, plan.wind_from = min(tree.job.wind, WIND_RANGE[1]), tree.job.wind_from
@@ -41,8 +67,21 @@ def felling_entry(plan):
     entry = {f"{n}_m": getattr(plan, n) for n in LENGTHS if getattr(plan, n) is not None}
     entry |= {n: getattr(plan, n) for n in SCHOOLS}
     entry |= {"lay_deg": degrees(plan.lay), "opening_deg": degrees(plan.opening)}
-    entry |= {"wedges": {"count": plan.wedge_count, "stacked": plan.wedge_stacked, "rise_m": plan.wedge_rise}}
+    entry |= {n: getattr(plan, n) for n in PLAIN} | {"back_slope_deg": degrees(plan.back_slope)}
+    wedges = {
+        "count": plan.wedge_count,
+        "stacked": plan.wedge_stacked,
+        "rise_m": plan.wedge_rise,
+        "tip_m": plan.wedge_tip,
+    }
+    entry |= {"wedges": wedges}
     entry |= {"wind_m_s": plan.wind, "wind_from_deg": degrees(plan.wind_from)}
+    if plan.guy_limit and plan.guy_tie is not None and plan.guy_distance is not None:
+        entry["guy"] = {
+            "tie_m": plan.guy_tie, "azimuth_deg": degrees(plan.guy_azimuth or 0.0), "distance_m": plan.guy_distance,
+            "anchor_m": plan.guy_anchor, "limit_N": plan.guy_limit, "tended": plan.guy_tended,
+        }  # fmt: skip
+    entry |= {name: getattr(plan, name) for name in ("system", "log") if getattr(plan, name)}
     if plan.pull_force and plan.pull_tie is not None and plan.pull_distance is not None:
         azimuth = plan.lay if plan.pull_azimuth is None else plan.pull_azimuth
         entry["pull"] = {
@@ -72,17 +111,17 @@ def core_plan(tree, plan, seen=None):
     return felling_of(felling_entry(plan), *(seen or scene(tree)))
 
 
-def evaluated(tree, plan=None, seen=None):
-    """A plan evaluated: the core's input and its result."""
+def evaluated(tree, plan=None, seen=None, quick=False):
+    """A plan evaluated: the core's input and its result; the fall's limit is among its limits unless ``quick``."""
     given = core_plan(tree, plan or plan_for(tree), seen)
-    return given, evaluate(given)
+    return given, evaluate(given) if quick else judged(given).result
 
 
 def with_values(plan, values):
     """Put a form's values on a plan without saving; bearings are taken modulo a turn. Returns what was turned."""
     turned = []
     for name, value in values.items():
-        if name in ("lay", "pull_azimuth", "wind_from") and value is not None:
+        if name in ("lay", "pull_azimuth", "guy_azimuth", "wind_from") and value is not None:
             value, changed = normal_bearing(value)
             turned += [name] if changed else []
         setattr(plan, name, value)
@@ -93,7 +132,7 @@ def with_values(plan, values):
 def save_plan(plan):
     """Save a plan the core has taken; an unchanged one is left alone, so that undo has no empty steps."""
     before = FellingPlan.objects.filter(pk=plan.pk).first()
-    names = (*FIELDS, "method", "reason")
+    names = KEPT
     if before is None or any(getattr(before, n) != getattr(plan, n) for n in names):
         plan.save()
     return plan
@@ -140,7 +179,7 @@ def undo(plan):
     if here <= 0:
         return False
     before = records[here - 1]
-    for name in (*FIELDS, "method", "reason"):
+    for name in KEPT:
         setattr(plan, name, getattr(before, name))
     plan._change_reason = f"undo:{before.history_id}"
     plan.save()

@@ -4,6 +4,8 @@ import math
 from functools import partial
 
 from apps.felling import wording
+from apps.felling.crewsteps import steps
+from apps.felling.sequence import sequence, stops
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
 from treecore.errors import CoreError
@@ -25,9 +27,12 @@ def _stump_frame(given, height, bottom, top):
 def stump(given, result, system):
     """The stump from above: the lay points right."""
     cuts = given.cuts
-    frame = _stump_frame(given, 330, -1.45, 1.3)
+    frame = _stump_frame(given, 350, -1.62, 1.3)
     half, apex = cuts.along / 2.0, cuts.along / 2.0 - cuts.depth
-    behind, chord = apex - cuts.hinge, result.figures["hinge_length"].estimate.value / 2.0
+    behind, chord = apex - cuts.hinge, result.estimates["hinge_length"].value / 2.0
+    left, right = apex - cuts.hinge - cuts.taper / 2.0, apex - cuts.hinge + cuts.taper / 2.0
+    past = cuts.bypass if cuts.bypass_side == "left" else -cuts.bypass
+    out = cuts.across * 0.62
     cg_x, cg_y = (result.figures[k].estimate for k in ("cg_along", "cg_across"))
     wedge = cuts.across * 0.12
     rows = [(i - (given.wedges.count - 1) / 2.0) * wedge * 1.7 for i in range(given.wedges.count)]
@@ -36,12 +41,18 @@ def stump(given, result, system):
         "centre": (frame.x(0), frame.y(0)),
         "radii": (frame.size(half), frame.size(cuts.across / 2.0)),
         "notch": (frame.x(apex), frame.size(cuts.depth) + 2),
-        "hinge": (frame.x(behind), frame.size(cuts.hinge)),
+        "hinge": frame.points(_strip(cuts, apex, chord)),
+        "bypass": frame.points(((apex, math.copysign(chord, past)), (apex - cuts.bypass, math.copysign(chord, past)), (apex, -math.copysign(chord, past)))) if cuts.bypass else "",
+        "core": frame.size(given.cavity / 2.0) if given.cavity else 0,
+        "ends": ((frame.x(left), frame.y(out)), (frame.x(right), frame.y(-out))),
+        "end_feet": ((frame.x(left), frame.y(chord)), (frame.x(right), frame.y(-chord))),
+        "tapered": cuts.taper != 0.0,
+        "turned": _turned(result, system),
         "top": frame.y(cuts.across / 2.0) - 4,
         "tall": frame.size(cuts.across) + 8,
         "apex": frame.x(apex),
         "behind": frame.x(behind),
-        "chord": (frame.y(chord), frame.y(-chord)),
+        "chord": (frame.y(chord * 0.55), frame.y(-chord * 0.55)),
         "back": frame.x(-half),
         "front": frame.x(half),
         "pivot": frame.x(result.pivot),
@@ -63,6 +74,22 @@ def stump(given, result, system):
         "low": frame.y(-cuts.across / 2.0),
         "bar": frame.bar(system),
     }  # fmt: skip
+
+
+def _strip(cuts, apex, chord):
+    """The hinge from above: its front at the apex, its back slanted by the taper, carried past the rim."""
+    more = 1.3 * chord
+    slant = cuts.taper / (2.0 * chord) if chord else 0.0
+    back = apex - cuts.hinge
+    return ((apex, more), (apex, -more), (back + slant * more, -more), (back - slant * more, more))
+
+
+def _turned(result, system):
+    """How far hinge and bypass turn the lay, in words; '' if they do not."""
+    bend = result.bend
+    if abs(bend) < 0.002:
+        return ""
+    return f"turns the lay {label(abs(bend), 'fine_angle', system)} to the {'right' if bend > 0 else 'left'}"
 
 
 def side(given, result, system):
@@ -167,7 +194,9 @@ def plan(given, result, system, width=440, height=430, rows=()):
             {"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": not p.enough, "better": p.side == ground.better_escape, "side": p.side}
             for p in ground.escapes
         ],
-        "pull": _pull(frame, given),
+        "pulls": _lines(frame, given),
+        "pull": _far(frame, given, given.pull),
+        "guy": _far(frame, given, given.guy),
         "rose": _rose(frame, given, rows),
         "labels": {
             "lay": label(given.lay, "angle", system),
@@ -194,14 +223,25 @@ def _target(frame, target, verdict):
     }
 
 
-def _pull(frame, given):
-    if given.pull is None:
+def _far(frame, given, line):
+    """An anchor's place on the plan, held inside the picture."""
+    if line is None:
         return None
-    east = given.site.tree_x + given.pull.distance * math.sin(given.pull.azimuth)
-    north = given.site.tree_y + given.pull.distance * math.cos(given.pull.azimuth)
+    east = given.site.tree_x + line.distance * math.sin(line.azimuth)
+    north = given.site.tree_y + line.distance * math.cos(line.azimuth)
     x, y = frame.x(east), frame.y(north)
     shown = (min(max(x, 10), frame.width - 10), min(max(y, 10), frame.height - 10))
     return {"at": shown, "side": "end" if shown[0] > frame.width - 40 else "middle"}
+
+
+def _lines(frame, given):
+    """Legs of a pulling system in plan."""
+    if given.rigged is None:
+        return []
+    return [
+        (frame.x(a[0]), frame.y(a[1]), frame.x(b[0]), frame.y(b[1]))
+        for a, b in ((leg.start, leg.end) for leg in given.rigged.worked.legs)
+    ]
 
 
 def _rose(frame, given, rows):
@@ -258,48 +298,55 @@ def window(given, result, system, width=440, height=112):
     }
 
 
+ALONG = (
+    ("Lean", "m_lean"), ("Crown", "m_crown"), ("Pivot", "m_pivot"), ("Wind", "wind_along"), ("Hinge", "hinge_moment"),
+    ("Wedges", "wedge_moment"), ("Pull", "pull_along"), ("Guy line", "guy_along"), ("Left over", "margin"),
+)  # fmt: skip
+ACROSS = (
+    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Wind", "wind_across"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
+    ("On the hinge", "side_moment"),
+)  # fmt: skip
+
+
 def ledger(result, system, width=440):
-    """Moments along the lay as bars about a middle line: what holds it back, what takes it over."""
-    figures = result.figures
-    hinge = figures["hinge_moment"].estimate
-    rows = [
-        ("Weight", figures["weight_moment"].estimate.value),
-        ("Hinge", -hinge.value),
-        ("Wind", figures["wind_along"].estimate.value),
-        ("Pull", figures["pull_along"].estimate.value),
-        ("Wedges", figures["wedge_moment"].estimate.value),
-    ]
-    total = figures["margin"].estimate.value
-    largest = max(abs(v) for _, v in [*rows, ("", total)]) or 1.0
-    middle, half = width * 0.46, width * 0.24
-
-    def bar(name, value, i):
-        size = round(half * abs(value) / largest, 1)
-        return {
-            "name": name,
-            "value": label(value, "moment", system),
-            "x": round(middle - (size if value < 0 else 0), 1),
-            "width": size,
-            "y": 22 + 21 * i,
-            "back": value < 0,
-        }
-
+    """Moments at the hinge as bars about a middle line: along the lay, and across it."""
+    size = max(abs(result.estimates[key].value) for _, key in (*ALONG, *ACROSS)) or 1.0
+    along, tall = _bars(result, system, ALONG, width, 22, size)
+    across, end = _bars(result, system, ACROSS, width, tall + 28, size)
     return {
-        "bars": [bar(n, v, i) for i, (n, v) in enumerate([*rows, ("Left over", total)])],
-        "middle": middle,
+        "along": along,
+        "across": across,
+        "middle": width * 0.46,
         "width": width,
-        "height": 22 + 21 * 6,
+        "height": end + 4,
+        "next": tall + 18,
     }
 
 
+def _bars(result, system, rows, width, top, largest):
+    middle, half, out = width * 0.46, width * 0.22, []
+    for i, (name, key) in enumerate(rows):
+        value = result.estimates[key].value * (-1.0 if key == "hinge_moment" else 1.0)
+        size = round(half * abs(value) / largest, 1)
+        out.append(
+            {
+                "name": name, "value": label(value, "moment", system), "x": round(middle - (size if value < 0 else 0), 1),
+                "width": size, "y": top + 19 * i, "back": value < 0, "total": i == len(rows) - 1, "key": key,
+                "none": abs(value) < 1.0 and i < len(rows) - 1,
+            }
+        )  # fmt: skip
+    return out, top + 19 * len(rows)
+
+
 GROUPS = (
-    ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "opening", "depth_school", "depth", "stump")),
-    ("Hinge", ("thin", "thick", "thick_yield", "side_moment", "hinge_moment"), ("thickness_school", "hinge")),
-    ("Back cut and stem", ("room",), ("rise", "along", "across")),
-    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "wind_along", "needed", "available", "margin"), ("wind", "wind_from")),
-    ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment"), ("wedge_count", "wedge_stacked", "wedge_rise")),
-    ("Pull line", ("pull_along",), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor")),
-    ("Lay", ("aim_tip", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school")),
+    ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "first_school", "opening", "depth_school", "depth", "stump", "position_school")),
+    ("Hinge", ("thin", "thick", "thick_yield", "side_moment", "hinge_moment", "turn_hinge", "turn_bypass", "shear"), ("thickness_school", "hinge", "taper", "bypass_side", "bypass")),
+    ("Back cut and saw", ("room",), ("pattern_school", "bar", "rise", "back_slope", "nicks", "along", "across")),
+    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown", "m_pivot", "wind_along", "needed", "available", "margin", "s_lean", "s_crown", "wind_across", "pull_across", "gust"), ("wind", "wind_from")),
+    ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment"), ("wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip")),
+    ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor")),
+    ("Guy line", ("guy_tension", "guy_along", "guy_across", "twist"), ("guy_limit", "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_tended")),
+    ("Lay", ("aim_tip", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school", "escape_side")),
 )  # fmt: skip
 
 
@@ -333,25 +380,41 @@ def _fall(result, system):
 def schools_of(given, system):
     """What every school gives here, with its reason."""
     titles = {"depth": "Notch depth, and the hinge length it leaves", "thickness": "Hinge thickness"}
-    return [
+    sized = [
         {
             "choice": choice,
             "title": titles[choice],
             "rows": [
                 {
-                    "key": v.school.key,
-                    "name": v.school.name,
-                    "reason": v.school.reason,
-                    "usual": label(v.usual, "cut", system),
+                    "key": v.school.key, "name": v.school.name, "reason": v.school.reason, "usual": label(v.usual, "cut", system),
                     "range": f"{label(v.low, 'cut', system)} to {label(v.high, 'cut', system)}",
-                    "length": label(v.hinge_length, "cut", system) if v.hinge_length else "",
-                    "chosen": v.chosen,
+                    "length": label(v.hinge_length, "cut", system) if v.hinge_length else "", "chosen": v.chosen,
                 }
                 for v in values
             ],
         }
         for choice, values in by_school(given).items()
-    ]
+    ]  # fmt: skip
+    return sized + [_named_schools(given, choice, title) for choice, title in NAMED]
+
+
+NAMED = (
+    ("notch", "Kind of notch"),
+    ("first", "First cut"),
+    ("pattern", "Back cut"),
+    ("zone", "Work zone"),
+    ("position", "Cutting position"),
+)
+
+
+def _named_schools(given, choice, title):
+    """Schools that are chosen by name, each with its reason."""
+    chosen = {
+        "notch": given.cuts.notch_school, "first": given.saw.first, "pattern": given.saw.pattern, "zone": given.zone,
+        "position": given.saw.position,
+    }[choice]  # fmt: skip
+    rows = [{"name": s.name, "reason": s.reason, "chosen": s.key == chosen} for s in schools(choice).values()]
+    return {"choice": choice, "title": title, "rows": rows, "named": True}
 
 
 def escapes(result, system):
@@ -381,10 +444,15 @@ def fit(result, system):
     ]
 
 
-def bench(given, result, system, tall=430, whole=True):
-    """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
+def limits_said(result, system):
+    """Every limit in words, the worst first."""
     order = {Verdict.OVER: 0, Verdict.NOT_KNOWN: 1, Verdict.NEAR: 2, Verdict.WITHIN: 3}
     limits = sorted(result.limits, key=lambda limit: (order[limit.verdict], limit.concern))
+    return [wording.limit(limit, system) for limit in limits]
+
+
+def bench(given, result, system, tall=430, whole=True):
+    """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     return {
         "stump": stump(given, result, system),
         "side": side(given, result, system),
@@ -392,11 +460,14 @@ def bench(given, result, system, tall=430, whole=True):
         "window": window(given, result, system),
         "ledger": ledger(result, system),
         "ruling": wording.limit(result.ruling, system),
-        "limits": [wording.limit(limit, system) for limit in limits],
+        "limits": limits_said(result, system),
         "groups": numbers(result, system, whole),
         "schools": partial(schools_of, given, system),
         "paths": escapes(result, system),
-        "crew_steps": partial(wording.steps, given, result, system),
+        "crew_steps": partial(steps, given, result, system),
+        "sequence": partial(sequence, given, result, system),
+        "stops": partial(stops, result, system),
+        "pulls_on": bool(given.lines),
         "cautions": wording.CAUTIONS,
         "units": system,
     }

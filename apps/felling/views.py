@@ -18,10 +18,10 @@ from cantrel.drawing import metres
 from cantrel.steps import page
 from treecore.errors import CoreError
 
-FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "words", "schools")
+FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "sequence", "words", "schools")
 # While a cut is being dragged nothing on the ground changes; words and schools follow when it is let go.
 WHILE_CUTTING = ("stump", "side", "window", "ledger", "ruling", "numbers")
-CUTS = ("depth", "hinge", "opening", "rise")
+CUTS = ("depth", "hinge", "opening", "rise", "left_end", "right_end")
 
 
 @permission("plan.view", "plan.change")
@@ -57,28 +57,28 @@ def _answer(request, tree, plan):
     except CoreError as error:
         return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
     if data.get("handle"):
-        handled = _handled(data, tree, plan, seen)
-        form = FellForm(_merged(data, handled, request.units), units=request.units, stored=stored)
+        handled = handled_by(data, tree, plan, seen)
+        form = FellForm(merged(data, handled, request.units), units=request.units, stored=stored)
     else:
         form = FellForm(data, units=request.units, stored=stored)
     turned = []
 
     def take(values):
         turned.extend(planner.with_values(plan, {**values, **handled}))
-        return planner.evaluated(tree, plan, seen)
+        return planner.evaluated(tree, plan, seen, quick=dragged)
 
+    saved = data.get("save") == "1"
+    dragged = data.get("handle") in CUTS and not saved
     done = form.run(take)
     if done is None:
         return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}}, status=200)
-    saved = data.get("save") == "1"
     if saved:
         planner.save_plan(plan)
-    values = {name: _typed(name, getattr(plan, name), request.units) for name in (*handled, *turned)}
+    values = {name: typed(name, getattr(plan, name), request.units) for name in (*handled, *turned)}
     notes = {
         name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°."
         for name in turned
     }
-    dragged = data.get("handle") in CUTS and not saved
     context = presenter.bench(*done, request.units, whole=not dragged)
     return JsonResponse(
         {
@@ -91,15 +91,15 @@ def _answer(request, tree, plan):
     )
 
 
-def _merged(data, handled, system):
+def merged(data, handled, system):
     """The posted form with a handle's values put in as a person would type them."""
     merged = data.copy()
     for name, value in handled.items():
-        merged[name] = _typed(name, value, system)
+        merged[name] = typed(name, value, system)
     return merged
 
 
-def _typed(name, value, system):
+def typed(name, value, system):
     """A value as a person would type it into its field."""
     dimension = getattr(FellForm.base_fields[name], "dimension", None)
     if value is None:
@@ -107,7 +107,7 @@ def _typed(name, value, system):
     return quantities.typed(value, dimension, system) if dimension else str(value)
 
 
-def _handled(data, tree, plan, seen=None):
+def handled_by(data, tree, plan, seen=None):
     try:
         given = planner.core_plan(tree, plan, seen)
         if data["handle"].startswith("take "):
@@ -131,7 +131,11 @@ def undo(request, job_id, tree_id):
     if not planner.undo(planner.plan_for(tree)):
         messages.info(request, "Nothing left to undo.")
     return redirect(
-        request.POST.get("back") if request.POST.get("back") in ("fell", "method") else "fell", job_id, tree_id
+        request.POST.get("back")
+        if request.POST.get("back") in ("fell", "method", "pull", "footprint", "down")
+        else "fell",
+        job_id,
+        tree_id,
     )
 
 
@@ -192,12 +196,12 @@ def lay(request, job_id, tree_id):
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
     stored = planner.values_of(plan)
-    handled = _handled(request.POST, tree, plan) if request.POST.get("handle") in ("lay", "anchor") else {}
+    handled = handled_by(request.POST, tree, plan) if request.POST.get("handle") in ("lay", "anchor") else {}
     form = FellForm(
-        _merged(_stored_as_typed(stored, request), handled, request.units), units=request.units, stored=stored
+        merged(stored_as_typed(stored, request, ("lay",)), handled, request.units), units=request.units, stored=stored
     )
     turned = []
-    done = form.run(partial(_turn, tree, plan, turned, handled))
+    done = form.run(partial(turn_plan, tree, plan, turned, handled))
     if done is None:
         return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}})
     saved = request.POST.get("save") == "1"
@@ -214,16 +218,16 @@ def lay(request, job_id, tree_id):
     return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": fragments})
 
 
-def _stored_as_typed(stored, request):
-    """The stored plan as a posted form, with the lay typed on this page."""
+def stored_as_typed(stored, request, shown):
+    """The stored plan as a posted form, with what is shown on this page as it was typed."""
     form = FellForm(units=request.units, stored=stored)
     data = request.POST.copy()
     for name in form.fields:
-        if name != "lay" or "lay" not in data:
+        if name not in shown or name not in data:
             data[name] = str(form[name].value() if form[name].value() is not None else "")
     return data
 
 
-def _turn(tree, plan, turned, handled, values):
+def turn_plan(tree, plan, turned, handled, values):
     turned.extend(planner.with_values(plan, values | handled))
     return planner.evaluated(tree, plan)

@@ -1,7 +1,7 @@
 """Limits and steps in words. The numbers come from the core; only the sentences are ours."""
 
 from cantrel.quantities import text
-from treecore.schools import constant
+from treecore.schools import constant, schools
 from treecore.verdict import Verdict
 
 SHAPES = {Verdict.WITHIN: "within", Verdict.NEAR: "near", Verdict.OVER: "over", Verdict.NOT_KNOWN: "unknown"}
@@ -28,7 +28,53 @@ WORDS = {
     "wedge_room": ("Room for wedges", "{d} of wood behind the hinge; a wedge needs about {a}.", "Make the notch shallower."),
     "wedge_lift": ("Lift of the wedges", "Balance needs {d} of lift; the wedges reach {a}.", "Stack wedges, or add a pull line."),
     "wedge_force": ("Force per wedge", "Each would carry {d}; one driven by hand lifts about {a}.", "Add wedges or a pull line, or thin the hinge."),
+    "back_slope": ("Sloping back cut", "It falls at {d}: {n} times the cutting, and the wedge of wood it leaves shears off along the grain.", "Cut level."),
+    "bar": ("Guide bar", "The longest cut of this order needs {d} of bar; {a} is on the saw.", "Cut in two halves, bore, or take a longer bar."),
+    "split": ("Stem splitting up", "Forward lean, wood, notch and hinge come to {d} of what practice warns at.", "Bore and trigger, open the notch, thin the hinge, or choose another lay."),
+    "position": ("Cutting position", "The cut is {d} up; “{n}” ends at {a}.", "Change the height of the cut, or how you stand."),
+    "gust": ("Wind", "Gusts may reach {d}; {a} from the worst side uses up what is left over.", "Wait for less wind, add pull or a guy line, or lengthen the hinge."),
+    "root_plate": ("Root plate", "Pull and weight turn it with {d}; plates of this size are known to go over from {a}.", "Pull less or lower, take the top out, or refer it."),
+    "shear": ("Hinge sheared by the pull", "The pull shears it with {d}; this wood takes {a}.", "Pull softly until the hinge is set, or leave more hinge."),
+    "leans": ("Leans that disagree", "The stem leans one way and the plumbed crown hangs the other; which side the weight is on is a small difference of the two.", "Plumb both again from two sides before the lay is chosen."),
+    "bypass": ("Cut past the apex", "On the {n} the kerf closes at {d} past upright; the weight carries on only from {a}.", "Clean the apex: end both cuts on one line."),
+    "bypass_lean": ("Cut past the apex on the lean side", "On the {n} the kerf closes at {d} and the hinge is thinner where it is pressed; it turns the tree or tears the other end.", "Clean the apex, deepen the notch to sound wood, or change the lay."),
+    "escape_side": ("Escape on the lean side", "The {n} path lies where the weight leans: butt and limbs come that way first.", "Take the other path, or clear it first."),
+    "escape_time": ("Way walked while it falls", "At a walk {d} is covered before it is down; the path is {a}.", "Leave at the first movement; clear the path; have one person only at the stump."),
+    "wedge_hollow": ("Wedges in a hollow stem", "The wall at the back is {d}; a wedge needs {a} of sound wood.", "Pull it, or cut higher in sound wood."),
+    "wedge_start": ("Wedge too thick to start", "Its tip is {d}; the kerf is {a}.", "Take a wedge with a thinner tip."),
+    "guy_wanted": ("Side load on a hinge that snaps early", "The side moment takes {d} of what the hinge holds; from {a} this wood wants a guy line.", "Add a guy line, take the load off that side, or change the lay."),
+    "guy_side": ("Guy line on the wrong side", "It pulls the way the tree already leans: it carries nothing.", "Move its anchor to the other side of the lay."),
+    "guy_force": ("Tension in the guy line", "It would carry {d}; {a} is its limit.", "Tie it higher, stand the anchor further off, or take a stronger line."),
+    "guy_out": ("Guy line tightens in the fall", "Its way grows by {d} by {n}° of turn: it stops or turns the tree unless it is let out.", "Put the anchor on the hinge's own line, or have someone let it out on the word."),
+    "guy_slack": ("Guy line slackens in the fall", "Its way shortens by {d}: it no longer holds the side when it should.", "Put the anchor on the hinge's own line, in plan and height."),
+    "line_fouls": ("Line over an obstacle", "The {n} passes {d} up where it needs {a}.", "Tie higher, move the anchor, or lead the line round it."),
+    "anchor_in_fall": ("Anchor inside the fall", "{n} stands on ground the tree may cover.", "Move it out of the fall, or turn the line round an anchor to one side."),
+    "rope_short": ("Rope length", "{n} needs {d} for its way, travel and knots; {a} is owned.", "Take a longer rope, join with a known bend, or move the anchor nearer."),
+    "rope_strength": ("Rope under load", "{n} carries {d}; {a} is its working load.", "Take a stronger rope, a higher purchase nearer the anchor, or pull less."),
+    "anchor": ("Anchor", "{n} carries {d}; {a} is what it may.", "Choose a stouter anchor, sling it lower, or share the load between two."),
+    "people_place": ("Where people stand", "{n}.", "Move them, or redirect the line."),
 }  # fmt: skip
+UNKNOWN = {
+    "bar": "The longest cut of this order needs {d} of bar; nobody said what is on the saw.",
+    "rope_short": "{n} needs {d} for its way, travel and knots; nobody said how long it is.",
+    "rope_strength": "{n} carries {d}; nobody said what it breaks at.",
+    "anchor": "{n} carries {d}; nobody said what it may.",
+}
+CUT_NAMES = {
+    "notch_sloping": "Notch, sloping cut", "notch_level": "Notch, level cut", "nicks": "Side nicks", "back": "Back cut",
+    "compression": "Compression side", "tension": "Tension side", "far_half": "Far half", "near_half": "Near half",
+    "bore": "Bore, set the hinge", "trigger": "Let the strap go", "centre": "Bore through the notch",
+}  # fmt: skip
+PATTERN_WHY = {key: s.reason for key, s in schools("pattern").items()}
+
+
+def thinned(row, system):
+    """What may come off the hinge for a drift, in words."""
+    if row.why:
+        return f"Drifting {row.drift}: thin nothing; {row.why}."
+    now, least = (text(v, "cut", system) for v in (row.now, row.least))
+    turn = text(row.turn, "fine_angle", system)
+    return f"Drifting {row.drift}: thin the {row.end} end, now {now}, never below {least}; that turns it up to {turn} back."
 
 
 def limit(row, system):
@@ -39,6 +85,11 @@ def limit(row, system):
         "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
         "n": row.note,
     }
+    if row.allowed is None and row.key in UNKNOWN:
+        sentence = UNKNOWN[row.key]
+    if row.key == "line_fouls":
+        rope, _, target = row.note.partition("|")
+        said["n"] = f"{rope} over {target}"
     if row.key == "fit" and row.demand.value <= 0.0:
         sentence = "{n} is within reach of the fall, scatter and upper length counted."
     if row.key == "escape" and not row.note:
@@ -63,43 +114,38 @@ def walked(way, system):
     return f"At a walk {far} ({between}) is covered before it is down; an escape path is at least {least}. Leave at the first movement."
 
 
-def steps(given, result, system):
-    """The crew's steps in order, with this plan's figures and where to stop and look."""
-    cuts, figures = given.cuts, result.figures
-
-    def said(value, dimension):
-        return text(value, dimension, system)
-
-    lay = said(given.lay, "angle")
-    side = "left" if result.ground.better_escape == "left" else "right"
-    pull = given.pull
-    out = [
-        f"Close the zone at {said(result.ground.zone_radius, 'length')}; guards call clear. Everyone may say stop.",
-        f"Walk both escape paths; the {side} one is the better. Look up once more.",
-    ]
-    if pull:
-        out.append(
-            f"Tie the line {said(pull.tie, 'length')} up, anchor {said(pull.distance, 'length')} off, taut but not hard."
-        )
-    out += [
-        f"Cut the notch {said(cuts.depth, 'cut')} deep, open {said(cuts.opening, 'angle')}, apex {said(cuts.stump, 'cut')} above the ground, aimed at {lay}.",
-        "Stop and look: clean apex on both sides, sights on the lay from both sides of the bar; walk out and look back.",
-        f"Back cut level, {said(cuts.rise, 'cut')} above the apex, up to a hinge {said(cuts.hinge, 'cut')} thick and {said(figures['hinge_length'].estimate.value, 'cut')} long. Never through.",
-    ]
-    if given.wedges.count and given.tree.condition.wedges:
-        out.append(
-            f"Set {given.wedges.count} wedge{'s' if given.wedges.count > 1 else ''} as soon as the cut takes them; lift to balance {said(figures['lift'].estimate.value, 'cut')}."
-        )
-    if pull:
-        out.append(
-            f"Saw out, faller back. On the agreed word take up to {said(pull.force, 'force')}; stop part way, look at both ends of the hinge."
-        )
-    out.append(f"When it moves, leave by the {side} path and keep looking up until it lies still.")
-    return out
-
-
 CAUTIONS = (
     "Never cut through the hinge on either side.",
     "Nobody stands behind the stump, in the bight, or in line with a tight rope.",
     "The model knows only what was measured. Local rules and a competent person at the tree have the last word.",
 )
+DOWN = (
+    "Stand on the uphill side, never between logs, and clear of where a part falls or springs.",
+    "Keep the chain out of the soil. Keep bottom limbs as legs until the log lies still without them.",
+    "The model is a straight log on hard supports: look at the kerf while you saw, and stop when it closes.",
+)
+
+
+def bucked(cut, system):
+    """How to make one cross-cut, in words."""
+    first, stress = text(cut.first, "cut", system), f"{round(100 * cut.stress)} %"
+    if cut.tension == "none":
+        how = "Hardly bent here: saw from the top, and watch the kerf."
+    elif cut.bore:
+        how = f"Bent to {stress} of its strength: bore in the middle, saw to the compression side, then let a strap go on the tension side."
+    elif cut.tension == "bottom":
+        how = f"Top is pressed, bottom is stretched: from above {first} deep and no more, or the bar is pinched; then from below up to meet it."
+    else:
+        how = f"Bottom is pressed, top is stretched: from below {first} deep, then from above down to meet it; it opens as you saw."
+    stand = {
+        "uphill": "Stand uphill.",
+        "either": "Stand to one side, feet clear.",
+        "left": "Stand on the left.",
+        "right": "Stand on the right.",
+    }
+    falls = (
+        "Both parts stay."
+        if cut.falls == "nothing"
+        else f"{cut.falls[:1].upper()}{cut.falls[1:]} {'come' if ' and ' in cut.falls else 'comes'} free: {text(cut.mass, 'mass', system)} or more moves."
+    )
+    return f"{how} {stand[cut.stand]} {falls}"

@@ -5,6 +5,11 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 
+def photo_path(answer, name):
+    """Where a hazard's photo is kept; its name on the person's disk is not used."""
+    return f"jobs/{answer.tree.job_id}/hazards/{name}"
+
+
 class Reading(models.Model):
     """One reading: what was read (SI, unit in each key), by whom, and whether it is used."""
 
@@ -28,7 +33,7 @@ class Reading(models.Model):
 
 
 class HazardAnswer(models.Model):
-    """What was found of one hazard, and what is done about it, with who and when."""
+    """What one person found of one hazard, and what is done about it, with a photo and when."""
 
     FINDINGS = [("present", "present"), ("absent", "absent"), ("not looked at", "not looked at")]
 
@@ -39,6 +44,7 @@ class HazardAnswer(models.Model):
     height = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=300, blank=True)
     response = models.CharField(max_length=300, blank=True)
+    photo = models.FileField(upload_to=photo_path, blank=True)
     by = models.CharField(max_length=120, blank=True)
     person = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.SET_NULL)
     at = models.DateTimeField(auto_now=True)
@@ -46,8 +52,32 @@ class HazardAnswer(models.Model):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["tree", "hazard"], name="hazard_once"),
+            models.UniqueConstraint(fields=["tree", "hazard", "by"], name="hazard_once_each"),
             models.CheckConstraint(
                 condition=models.Q(finding__in=["present", "absent", "not looked at"]), name="hazard_finding"
             ),
         ]
+
+
+class CrewHazard(models.Model):
+    """A line a crew adds to its walk-up list."""
+
+    crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="hazards")
+    group = models.CharField(max_length=40, default="Crew")
+    name = models.CharField(max_length=120)
+    gate = models.BooleanField(default=False)
+    caution = models.CharField(max_length=300, blank=True)
+    retired = models.BooleanField(default=False)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["crew", "name"], name="crew_hazard_once")]
+
+    def __str__(self):
+        return self.name
+
+    @property
+    def key(self):
+        """Its key on the walk-up list."""
+        return f"own-{self.pk}"

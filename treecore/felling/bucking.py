@@ -81,10 +81,11 @@ class BuckCut(NamedTuple):
 
 
 class Bucked(NamedTuple):
-    """A log with its cuts in order, the bending before any of them, and whether it may roll."""
+    """A log, the bending before any cut, the cuts as asked for [m] and in their order, and whether it may roll."""
 
     log: Log
     bending: Bending
+    asked: tuple[float, ...]
     cuts: tuple[BuckCut, ...]
     mass: float
     rolls: bool
@@ -253,7 +254,9 @@ def buck(log: Log, cuts: tuple[float, ...]) -> Bucked:
         found.append(_cut(log, now, at, number, low, high))
         low, high = _kept(log, at, low, high)
     slope = log.cross_slope / (2.0 if log.legs else 1.0)
-    return Bucked(log, bent, tuple(found), mass_between(log, 0.0, log.length), slope > constant("roll_slope").value)
+    return Bucked(
+        log, bent, cuts, tuple(found), mass_between(log, 0.0, log.length), slope > constant("roll_slope").value
+    )
 
 
 def _ordered(log: Log, cuts: tuple[float, ...]) -> list[float]:

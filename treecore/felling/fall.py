@@ -200,6 +200,41 @@ def butt_jump(reach: Column, ends: Column, speed: Column, breaks: float, length:
     return np.maximum(rise.max(axis=0), 0.0), np.maximum(far.max(axis=0), 0.0)  # (5)
 
 
+class Path(NamedTuple):
+    """The central fall: angle past upright [rad] at each time [s]."""
+
+    angle: tuple[float, ...]
+    time: tuple[float, ...]
+
+    def when(self, angle: float) -> float:
+        """Time at which an angle is reached; the end if it lies beyond the ground [s].
+
+        Parameters
+        ----------
+        angle : float
+            Past upright. [rad]
+        """
+        return float(np.interp(angle, self.angle, self.time))
+
+
+def fall_course(plan: FellingInput) -> Path:
+    """Follow the central fall for a drawing.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+
+    References
+    ----------
+    docs/methods.md, fall (1), (2).
+    """
+    x: dict[str, Column] = {name: e.value for name, e in inputs_of(plan).items()}
+    course = marched(_turning(plan, x)[0], plan.cuts.opening)
+    lean = math.atan(float(x["lean_along"]))
+    return Path(tuple((course.turn[:, 0] + lean).tolist()), tuple(course.time[:, 0].tolist()))
+
+
 class Fall(NamedTuple):
     """The fall as figures: time, tip speed, energy, the way walked meanwhile, the hinge's end, the butt's jump."""
 

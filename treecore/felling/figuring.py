@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from treecore.estimate import Estimate, exactly
 from treecore.felling.balance import GRAVITY, wedge_lever
+from treecore.felling.hinge import hinge_wood, holding_shape
 from treecore.felling.inputs import FellingInput, Point
 from treecore.felling.notch import aim_off
 from treecore.figures import Figure, Term
@@ -27,19 +28,35 @@ _BEAM = "Section moduli of a rectangle; docs/methods.md hinge "
 _STATICS = "Statics about the hinge's middle; docs/methods.md balance "
 _ROWS = (
     _Row("hinge_length", "Hinge length", "cut", "ℓ = 2 · b · √(f − f²), f = depth / a", "b a depth", "Chord of an ellipse; docs/methods.md notch (1)"),
-    _Row("thin", "Thin limit: holds sideways", "cut", "t = 6 · |M_side| / (k · MOR · ℓ²)", "M_side k MOR l", _BEAM + "(1)"),
-    _Row("thick", "Thick limit: still bends", "cut", "t = √(4 · M_left / (MOR · ℓ))", "M_left MOR l", _BEAM + "(3), fully plastic"),
+    _Row("thin", "Thin limit: holds sideways", "cut", "t = 6 · |M_side| / (k · MOR · ℓ² · g)", "M_side k MOR l g", _BEAM + "(1), (4), (6)"),
+    _Row("thick", "Thick limit: still bends", "cut", "t = √(4 · M_left / (MOR · (ℓ − h)) − taper²/12)", "M_left MOR l h taper", _BEAM + "(3), (4), (6), fully plastic"),
     _Row("thick_yield", "Thick limit at first yield", "cut", "t = √(6 · M_left / (MOR · ℓ))", "M_left MOR l", _BEAM + "(3), first yield"),
     _Row("back_offset", "Balance behind the pivot", "offset", "b = D/2 − depth − t/2 − x_cg", "a depth t x_cg", _STATICS + "(1)"),
     _Row("weight_moment", "Weight", "moment", "M = −W · b", "W back", _STATICS + "(1)"),
-    _Row("hinge_moment", "Bending the hinge", "moment", "M = MOR · ℓ · t² / 4", "MOR l t", _BEAM + "(2), fully plastic"),
+    _Row("hinge_moment", "Bending the hinge", "moment", "M = MOR · (ℓ − h) · (t² + taper²/12) / 4", "MOR l h t taper", _BEAM + "(2), (4), fully plastic"),
     _Row("wind_along", "Wind along the lay", "moment", "M = ½ · ρ · c_d · A · v² · z_w, its part along the lay", "v", _STATICS + "(6)"),
     _Row("pull_along", "Pull line", "moment", "M = z · F_x − x · F_z at the tie point", "F tie", _STATICS + "(5)"),
     _Row("wedge_moment", "Wedges at their usual lift", "moment", "M = n · F_w · a", "n F_w lever", _STATICS + "(2)"),
     _Row("needed", "Needed to go over", "moment", "M = W · b + hinge − wind", "W back M_h wind", _STATICS + "(1), hinge (2)"),
     _Row("available", "At hand", "moment", "M = pull + wedges", "pull wedges", _STATICS + "(2), (5)"),
     _Row("margin", "Left over", "moment", "M = at hand − needed", "avail need", _STATICS + "(1) to (5)"),
-    _Row("side_moment", "Side moment at the hinge", "moment", "M = W · y_cg + wind + pull off-line", "W y_cg", "Statics; docs/methods.md ledger (1)"),
+    _Row("side_moment", "Side moment at the hinge", "moment", "M = W · y_cg + wind + pull off-line + guy line", "W y_cg s_wind s_pull s_guy", "Statics; docs/methods.md ledger (1)"),
+    _Row("m_lean", "Lean, along the lay", "moment", "M = W · (z_a − stump) · tan(lean along)", "W lean_t", "docs/methods.md ledger (5)"),
+    _Row("m_crown", "Crown and limbs, along", "moment", "M = W · x_cg − lean", "W x_cg m_lean", "docs/methods.md ledger (5)"),
+    _Row("m_pivot", "Pivot off the centre", "moment", "M = −W · (D/2 − depth − t/2)", "W a depth t", "docs/methods.md ledger (5)"),
+    _Row("s_lean", "Lean, across the lay", "moment", "M = W · (z_a − stump) · tan(lean across)", "W", "docs/methods.md ledger (5)"),
+    _Row("s_crown", "Crown and limbs, across", "moment", "M = W · y_cg − lean", "W y_cg", "docs/methods.md ledger (5)"),
+    _Row("wind_across", "Wind across the lay", "moment", "M = ½ · ρ · c_d · A · v² · z_w, its part across", "v", _STATICS + "(6)"),
+    _Row("pull_across", "Pull off the lay", "moment", "M = z · F_y − y · F_z at the tie point", "F tie", _STATICS + "(5)"),
+    _Row("guy_along", "Guy line, along the lay", "moment", "its tension × its lever along", "guy_T", "docs/methods.md guy (2)"),
+    _Row("guy_across", "Guy line, across the lay", "moment", "its tension × its lever across", "guy_T", "docs/methods.md guy (2)"),
+    _Row("guy_tension", "Tension in the guy line", "force", "T = M_side / (h · cos φ), no more than its limit", "guy_T", "docs/methods.md guy (1), (2)"),
+    _Row("twist", "Twist at the hinge when the notch closes", "moment", "M = W · y_cg · sin(opening)", "W y_cg opening", "docs/methods.md guy (4)"),
+    _Row("gust", "Gust that uses up what is left", "speed", "v = √(M_left / (½ · ρ · c_d · A · z_w)), from the worst side", "margin", "docs/methods.md ledger (6)"),
+    _Row("root_moment", "Moment on the root plate", "moment", "pull and weight about the stem's foot", "W x_cg", "docs/methods.md root plate (1)"),
+    _Row("shear", "Shear in the hinge from the pull", "fine_strength", "τ = 1.5 · F_level / ((ℓ − h) · t)", "F_level l h t", _BEAM + "(10)"),
+    _Row("turn_hinge", "Tapered hinge turns the lay", "fine_angle", "−atan(taper / 2ℓ), to the thicker end", "taper l", _BEAM + "(7)"),
+    _Row("turn_bypass", "Bypass turns the lay", "fine_angle", "atan(other end / 2ℓ), away from it", "bypass l", _BEAM + "(8)"),
     _Row("lift", "Wedge lift to balance", "cut", "lift = a · b / z_cg", "lever back z_cg", _STATICS + "(3)"),
     _Row("wedge_force", "Force under the wedges", "force", "F = (W · b + hinge − wind − pull) / a", "needed pull lever", _STATICS + "(2)"),
     _Row("wedge_each", "Force per wedge", "force", "F / n", "F_all n", _STATICS + "(2)"),
@@ -74,6 +91,18 @@ def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Te
         "x_cg": ("x_cg", "balance forward of the stem's centre", p.cg_along, "offset"),
         "y_cg": ("y_cg", "balance to the right", p.cg_across, "offset"),
         "z_cg": ("z_cg", "balance above the hinge", p.cg_height, "length"),
+        "g": ("g", "what taper and a hollow leave of an even hinge", _shape(plan, p), "ratio"),
+        "h": ("h", "hole in the hinge", hinge_wood(cuts, plan.cavity).hole, "cut"),
+        "taper": ("taper", "left end less right end", cuts.taper, "cut"),
+        "bypass": ("bypass", "past the apex", cuts.bypass, "cut"),
+        "s_wind": ("wind", "across the lay", p.wind_across, "moment"),
+        "s_pull": ("pull", "across the lay", p.pull_across, "moment"),
+        "s_guy": ("guy", "across the lay", p.guy_across, "moment"),
+        "m_lean": ("lean", "moment along", p.m_lean, "moment"),
+        "lean_t": ("lean", "forward, negative back", p.closing - cuts.opening, "fine_angle"),
+        "guy_T": ("T", "tension of the guy line", p.guy_tension, "force"),
+        "margin": ("left over", "along the lay", p.margin, "moment"),
+        "F_level": ("F_level", "level part of the pull", p.level_pull, "force"),
         "W": ("W", "weight above the cut", p.mass * GRAVITY, "force"),
         "back": ("b", "balance behind the pivot", p.back_offset, "offset"),
         "M_h": ("hinge", "bending the hinge", p.hinge_moment, "moment"),
@@ -84,8 +113,8 @@ def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Te
         "avail": ("at hand", "pull and wedges", p.available, "moment"),
         "need": ("needed", "to go over", p.needed, "moment"),
         "v": ("v", "wind at crown height", plan.wind, "speed"),
-        "F": ("F", "tension of the line", plan.pull.force if plan.pull else 0.0, "force"),
-        "tie": ("z", "tie above the ground", plan.pull.tie if plan.pull else 0.0, "length"),
+        "F": ("F", "force of the lines", sum(line.force for line in plan.lines), "force"),
+        "tie": ("z", "tie above the ground", plan.lines[0].tie if plan.lines else 0.0, "length"),
         "n": ("n", "wedges side by side", float(plan.wedges.count), "count"),
         "F_w": ("F_w", "usual lift of one wedge", constant("wedge_force").value, "force"),
         "F_all": ("F", "under the wedges", p.wedge_force, "force"),
@@ -101,6 +130,10 @@ def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Te
         "stump": ("stump", "height of the cut", cuts.stump, "cut"),
     }  # fmt: skip
     return {key: Term(*row) for key, row in rows.items()}
+
+
+def _shape(plan: FellingInput, p: Point) -> float:
+    return float(holding_shape(hinge_wood(plan.cuts, plan.cavity), p.side_moment))
 
 
 def _kept(plan: FellingInput) -> float:

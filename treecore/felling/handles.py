@@ -37,6 +37,26 @@ def _hinge(x: float, y: float, plan: FellingInput) -> Values:
     return {"hinge": _snap(plan.cuts.along / 2.0 - plan.cuts.depth - x, FINE)}
 
 
+def _ends(left: float, right: float) -> Values:
+    return {"hinge": _snap((left + right) / 2.0, FINE / 2.0), "taper": _snap(left - right, FINE)}
+
+
+def _left(x: float, y: float, plan: FellingInput) -> Values:
+    cuts = plan.cuts
+    return _ends(cuts.along / 2.0 - cuts.depth - x, cuts.hinge - cuts.taper / 2.0)
+
+
+def _right(x: float, y: float, plan: FellingInput) -> Values:
+    cuts = plan.cuts
+    return _ends(cuts.hinge + cuts.taper / 2.0, cuts.along / 2.0 - cuts.depth - x)
+
+
+def _guy(x: float, y: float, plan: FellingInput) -> Values:
+    east, north = x - plan.site.tree_x, y - plan.site.tree_y
+    turn = _snap(math.atan2(east, north), TURN) % math.tau
+    return {"guy_azimuth": turn, "guy_distance": _snap(math.hypot(east, north), 0.1)}
+
+
 def _rise(x: float, y: float, plan: FellingInput) -> Values:
     return {"rise": _snap(y - plan.cuts.stump, FINE)}
 
@@ -64,7 +84,7 @@ def _anchor(x: float, y: float, plan: FellingInput) -> Values:
 
 
 _DRAGS: dict[str, Callable[[float, float, FellingInput], Values]] = {
-    "depth": _depth, "hinge": _hinge, "rise": _rise, "stump": _stump, "opening": _opening, "lay": _lay, "anchor": _anchor,
+    "depth": _depth, "hinge": _hinge, "rise": _rise, "stump": _stump, "opening": _opening, "lay": _lay, "anchor": _anchor, "left_end": _left, "right_end": _right, "guy": _guy,
 }  # fmt: skip
 
 
@@ -97,6 +117,13 @@ def nudge(handle: str, dx: float, dy: float, plan: FellingInput) -> Values:
         The plan before.
     """
     step, cuts = STEPS.get(handle, 0.0), plan.cuts
+    if handle in ("left_end", "right_end"):
+        side = 1.0 if handle == "left_end" else -1.0
+        more = -dx * STEPS["hinge"]
+        return {"hinge": cuts.hinge + more / 2.0, "taper": cuts.taper + side * more}
+    if handle == "guy" and plan.guy:
+        turn = (plan.guy.azimuth + dx * STEPS["lay"]) % math.tau
+        return {"guy_azimuth": turn, "guy_distance": plan.guy.distance + dy * STEPS["anchor"]}
     if handle in ("depth", "hinge"):
         return {handle: getattr(cuts, handle) - dx * step}  # to the right is towards the front
     if handle in ("rise", "stump", "opening"):

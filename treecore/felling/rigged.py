@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from functools import lru_cache
+from functools import lru_cache, partial
 from typing import NamedTuple
 
 import numpy as np
@@ -25,6 +25,7 @@ from treecore.felling.pulling import (
     length_of,
     work_out,
 )
+from treecore.figures import Figure, Term
 from treecore.schools import constant, school
 from treecore.site import Site
 from treecore.tree.body import TreeInput
@@ -146,6 +147,7 @@ class Rigged(NamedTuple):
     lines: tuple[Pull, ...]
     gain: Estimate
     fouls: tuple[Foul, ...]
+    crosses: tuple[str, ...]
     azimuth: float
     down: float
 
@@ -193,9 +195,17 @@ def rig(system: PullSystem, site: Site, tree: TreeInput) -> Rigged:
         lines=_lines(system, site, worked),
         gain=gain,
         fouls=tuple(f for leg in worked.legs for f in fouls(leg, site)),
+        crosses=_crossed(site, worked),
         azimuth=math.atan2(worked.tree[0], worked.tree[1]) % math.tau,
         down=math.atan2(-worked.tree[2], math.hypot(worked.tree[0], worked.tree[1])),
     )
+
+
+def _crossed(site: Site, worked: Worked) -> tuple[str, ...]:
+    """Names of the targets that a leg passes over in plan."""
+    lines = shapely.MultiLineString([[leg.start[:2], leg.end[:2]] for leg in worked.legs])
+    met = shapely.intersects(site.shapes, lines).tolist() if site.targets else []
+    return tuple(t.name for t, hit in zip(site.targets, met, strict=True) if hit)
 
 
 def _shared(system: PullSystem, worked: Worked) -> dict[str, float]:
@@ -410,3 +420,30 @@ def _recoils(rigged: Rigged, own: str) -> list[tuple[str, Polygon]]:
         ]
         found.append((load.part, Polygon(fan)))
     return found
+
+
+def rigged_figures(rigged: Rigged, lay: float) -> tuple[Figure, ...]:
+    """Dress what a system comes to as figures with their why.
+
+    Parameters
+    ----------
+    rigged : Rigged
+        The system worked out.
+    lay : float
+        Bearing of the lay. [rad]
+    """
+    worked, source = rigged.worked, "Ropes followed from the hand; docs/methods.md pulling "
+    off = (rigged.azimuth - lay + math.pi) % math.tau - math.pi
+    terms = (
+        Term("F", "on the tree", math.hypot(*worked.tree), "force"),
+        Term("E", "at the hands", worked.effort, "force"),
+    )
+    row = partial(Figure, terms=terms)
+    return (
+        row(key="purchase", label="Purchase, turns counted", estimate=rigged.purchase, dimension="ratio", formula="F / E", source=source + "(2), (3)"),
+        row(key="ideal", label="Purchase if no turn lost anything", estimate=exactly(rigged.ideal, Kind.ESTIMATED), dimension="ratio", formula="F / E", source=source + "(3)"),
+        row(key="effort", label="At the hands", estimate=rigged.effort, dimension="force", formula="people, winch or vehicle × share taken", source=source + "(1)"),
+        row(key="pull", label="On the tree", estimate=rigged.pull, dimension="force", formula="F = E · purchase", source=source + "(3), (4)"),
+        row(key="off_lay", label="Pulls off the lay, right positive", estimate=exactly(off, Kind.ESTIMATED), dimension="fine_angle", formula="bearing of F − lay", source=source + "(4)"),
+        row(key="down", label="Pulls down from level", estimate=exactly(rigged.down, Kind.ESTIMATED), dimension="fine_angle", formula="slope of F", source=source + "(4)"),
+    )  # fmt: skip

@@ -13,7 +13,7 @@ from treecore.felling.hinge import HingeWood, holding_shape
 from treecore.felling.inputs import FellingInput
 from treecore.felling.plan import FellingResult, evaluate
 from treecore.schools import constant
-from treecore.verdict import Limit, Verdict, ruling
+from treecore.verdict import CUSTOM, Limit, Verdict, ruling
 
 
 class Whole(NamedTuple):
@@ -54,7 +54,7 @@ def _escape_time(fallen: Fall) -> Limit:
     walked, need = fallen.walked.estimate, constant("escape_length").value
     return Limit(
         key="escape_time", verdict=Verdict.WITHIN if walked.value >= need else Verdict.NEAR, demand=walked,
-        allowed=exactly(need, Kind.ASSUMED), dimension="length", least=True, concern=6,
+        allowed=exactly(need, Kind.ASSUMED), dimension="length", least=True, concern=6 if walked.value < need else CUSTOM,
     )  # fmt: skip
 
 

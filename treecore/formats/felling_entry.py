@@ -50,7 +50,7 @@ def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Cond
         lay=lay,
         cuts=_cuts(entry, tree, lay),
         wedges=_wedges(entry.get("wedges", {})),
-        pull=_pull(pull) if pull else None,
+        pull=_pull(pull) if pull and not system else None,  # a line beside a system waits
         wind=float(entry.get("wind_m_s", 0.0)),
         wind_from=deg(entry, "wind_from_deg"),
         zone=entry.get("zone_school", "1.5"),

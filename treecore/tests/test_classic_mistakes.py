@@ -83,6 +83,11 @@ MISTAKES = {
         replace(PLAN, pull=None, wedges=Wedges(), tree=leaning(replace(TREE, species="fraxinus_excelsior"), 11.0, LAY), cuts=replace(CUTS, opening=math.radians(45))),
         PLAN,
     ),
+    "leans": (replace(PLAN, tree=replace(TREE, lean=math.radians(3.0), lean_azimuth=math.radians(0.0), crown_east=0.0, crown_north=-0.9), pull=replace(PULL, azimuth=LAY)), PLAN),
+    "bypass": (
+        replace(PLAN, tree=leaning(TREE, 2.0, LEFT), pull=replace(PULL, azimuth=LAY), cuts=replace(CUTS, bypass=0.004, bypass_side="right")), PLAN,
+    ),
+    "guy_slack": (replace(HOLD_RIGHT, guy=Guy(tie=14.0, azimuth=(LAY - math.radians(70)) % math.tau, distance=20.0, limit=25e3)), PLAN),
     "position": (replace(PLAN, cuts=replace(CUTS, stump=0.8, along=0.75, across=0.7, depth=0.15)), PLAN),
 }  # fmt: skip
 

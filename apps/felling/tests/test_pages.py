@@ -64,7 +64,14 @@ class Bench(TestCase):
             self.client.post(reverse("units"), {"units": units, "next": "/"})
             self.assertContains(self.client.get(self.url("fell")), f'name="across" value="{shown}"')
 
+    def with_one_line(self):
+        """The plan pulled by its single line."""
+        plan = planner.plan_for(self.tree)
+        plan.system = None
+        return plan
+
     def test_bad_input_lands_on_its_field_and_changes_nothing(self):
+        planner.save_plan(self.with_one_line())
         cases = {
             "depth": "90",
             "hinge": "70",
@@ -74,10 +81,16 @@ class Bench(TestCase):
             "wind": "-1",
             "pull_tie": "40",
             "wedge_count": "12",
+            "taper": "14",
+            "bypass_side": "",
+            "bar": "9000",
+            "back_slope": "80",
+            "guy_tie": "",
         }
         for field, text in cases.items():
             with self.subTest(field=field):
-                answer = self.post(**{field: text, "save": "1"})
+                also = {"bypass": "2"} if field == "bypass_side" else {"guy_limit": "10"} if field == "guy_tie" else {}
+                answer = self.post(**{field: text, "save": "1"}, **also)
                 self.assertIn(field, answer["errors"])
                 self.assertEqual(answer["fragments"], {})
         self.assertAlmostEqual(planner.plan_for(self.tree).depth, 0.17)

@@ -1,0 +1,107 @@
+"""The plan as the crew's numbered steps: what was chosen decides which there are; each says where to stop and look."""
+
+from cantrel.quantities import text
+from treecore.felling.sawing import cut_sequence
+from treecore.felling.whole import thinning
+
+SAW_STEPS = {
+    "notch_sloping": "Notch: sloping cut first, to {depth} deep.", "notch_level": "Notch: level cut to meet it on one line; aim {lay}.",
+    "nicks": "Nick bark and sapwood at both ends of the hinge.",
+    "back": "Back cut level, {rise} above the apex, straight in to a hinge {hinge}. Never through.",
+    "compression": "Back cut, compression side first, level, {rise} above the apex, to the hinge and just past the middle.",
+    "tension": "Finish on the tension side, from where the escape is, to a hinge {hinge}. Never through.",
+    "far_half": "Back cut, far half, level, {rise} above the apex, to the hinge and just past the middle.",
+    "near_half": "Back cut, near half, to a hinge {hinge}, meeting the first. Never through.",
+    "bore": "Bore in behind the hinge with the lower part of the bar's tip; set the hinge {hinge}, saw back, leave the strap.",
+    "trigger": "Look all round once more, call, and cut the strap from the escape side.",
+    "centre": "Bore through the middle of the notch into the stem, no wider than a third of the hinge.",
+}  # fmt: skip
+LOOKS = {
+    "notch_sloping": "Look along the sights to the lay.",
+    "notch_level": "Stop and look: clean apex on both ends, sights on the lay from both sides of the bar; walk out along the lay and look back.",
+    "bore": "Stop: look up and round, wedges in, everyone answers.",
+    "centre": "Stop and look: the hinge stands whole on both sides of the bore.",
+}  # fmt: skip
+LOOK = "Stop and look: both ends of the hinge, the top, the people."
+
+
+def steps(given, result, system):
+    """The crew's steps in order, with this plan's figures."""
+
+    def said(value, dimension):
+        return text(value, dimension, system)
+
+    side = given.escape or result.ground.better_escape
+    better = "" if side != result.ground.better_escape else "; it is the better one"
+    return [
+        f"Close the zone at {said(result.ground.zone_radius, 'length')}; guards call clear. Everyone may say stop.",
+        f"Walk the {side} escape path{better}. Look up once more.",
+        *_lines(given, said),
+        *_sawing(given, result, said),
+        *_tipping(given, result, said),
+        f"When it moves, leave by the {side} path and keep looking up until it lies still.",
+    ]
+
+
+def _lines(given, said):
+    out = []
+    if given.pull:
+        out.append(
+            f"Tie the line {said(given.pull.tie, 'length')} up, anchor {said(given.pull.distance, 'length')} off, taut but not hard."
+        )
+    if given.system:
+        parts = ", then ".join(f"{r.name}: {' – '.join(r.path)}" for r in given.system.ropes)
+        out.append(
+            f"Rig the pull {said(given.system.tie, 'length')} up ({parts}). Taut but not hard. Nobody in the bight or behind an anchor."
+        )
+    if given.guy:
+        tended = " Someone lets it out on the word as it falls." if given.guy.tended else " It is made fast."
+        out.append(
+            f"Set the guy line {said(given.guy.tie, 'length')} up, anchor {said(given.guy.distance, 'length')} off, square to the lay.{tended}"
+        )
+    return out
+
+
+def _sawing(given, result, said):
+    cuts = given.cuts
+    values = {
+        "depth": said(cuts.depth, "cut"), "lay": said(given.lay, "angle"), "rise": said(cuts.rise, "cut"),
+        "hinge": _hinge(given, result, said),
+    }  # fmt: skip
+    left = (given.escape or result.ground.better_escape) == "left"
+    rows = cut_sequence(cuts, given.saw, result.point.side_moment >= 0.0, left)
+    out = [f"The cuts: notch open {said(cuts.opening, 'angle')}, apex {said(cuts.stump, 'cut')} above the ground."]
+    for row in rows:
+        look = f" {LOOKS.get(row.key, LOOK)}" if row.look else ""
+        out.append(SAW_STEPS[row.key].format(**values) + look)
+    return out
+
+
+def _hinge(given, result, said):
+    wood = result.wood
+    length = said(result.estimates["hinge_length"].value, "cut")
+    if not given.cuts.taper:
+        return f"{said(given.cuts.hinge, 'cut')} thick and {length} long"
+    return f"{said(wood.left, 'cut')} thick at the left, {said(wood.right, 'cut')} at the right, {length} long"
+
+
+def _tipping(given, result, said):
+    out = []
+    if given.wedges.count and given.tree.condition.wedges:
+        many = f"{given.wedges.count} wedge{'s' if given.wedges.count > 1 else ''}"
+        out.append(
+            f"Set {many} as soon as the cut takes them; lift to balance {said(result.estimates['lift'].value, 'cut')}. Look up between blows."
+        )
+    if given.lines:
+        pull = said(result.plan.rigged.pull.value if result.plan.rigged else given.pull.force, "force")
+        ends = " ".join(_drift(row, said) for row in thinning(result))
+        out.append(
+            f"Saw out, faller back. On the agreed word take up to {pull}; stop part way and look at the aim and both ends of the hinge. {ends}"
+        )
+    return out
+
+
+def _drift(row, said):
+    if row.why:
+        return f"If it drifts {row.drift}, thin nothing."
+    return f"If it drifts {row.drift}, thin the {row.end} end, never below {said(row.least, 'cut')}."

@@ -1,0 +1,254 @@
+"""The fall's footprint, its course in time, the guy line's way, and the log on its supports: drawn and in words."""
+
+import math
+
+from apps.felling import presenter, wording
+from cantrel import quantities
+from cantrel.drawing import fitted, label
+from treecore.errors import CoreError, NotSolvable
+from treecore.felling.bucking import buck
+from treecore.felling.fall import fall, fall_course
+from treecore.felling.footprint import footprint
+from treecore.felling.guying import guy_way
+from treecore.formats.felling_entry import log_of
+from treecore.places import distances
+
+WIDE, LOGWIDE = 800, 900
+
+
+def fall_page(given, result, system, count):
+    """Everything the fall's page shows."""
+    found = footprint(given, result.bend, count)
+    shown = {
+        "fan": fan(given, result, found, system), "ruling": wording.limit(result.ruling, system), "units": system,
+        "limits": presenter.limits_said(result, system), "chances": [_chance(c, system) for c in found.chances],
+        "spread": [(f"{round(100 * part)} %", label(low, "fine_angle", system), label(high, "fine_angle", system)) for part, (low, high) in zip((0.5, 0.9, 0.99), found.bounds, strict=True)],
+        "fails": _share(found.fails), "mean": label(found.mean, "fine_angle", system), "samples": f"{found.samples:,}",
+        "gust": [quantities.figure(result.figures[k], system) for k in ("gust", "twist")],
+    }  # fmt: skip
+    try:
+        fallen = fall(given)
+        shown["fall"] = [quantities.figure(f, system) for f in fallen.figures]
+        shown["said"] = wording.walked(fallen.walked.estimate, system)
+        shown["course"] = course(given, result, fallen, system)
+    except CoreError as error:
+        shown["said"] = quantities.explain(error, system)
+    if given.guy:
+        shown["guyway"] = guy_chart(given, result, system)
+    return shown
+
+
+def _share(share):
+    if share <= 0.0:
+        return "in none of them"
+    return f"in {100 * share:.1f} % of them" if share >= 0.001 else "in fewer than 1 in 1,000"
+
+
+def _chance(chance, system):
+    share = chance.share
+    words = "not once" if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else "below 0.1 %"
+    return {
+        "name": chance.target.name, "words": words, "error": f"± {100 * chance.error:.1f} %", "raw": f"{share:.9g}",
+        "wide": round(120 * share, 1), "touch": chance.target.light_touch, "some": share >= 0.001,
+    }  # fmt: skip
+
+
+def fan(given, result, found, system):
+    """The site with where the top came to lie in the first samples."""
+    site, far = given.site, 1.12 * result.ground.reach
+    frame = fitted(WIDE, 560, site.tree_x - far, site.tree_x + far, site.tree_y - far, site.tree_y + far, margin=4)
+    chances = {c.target.name: c.share for c in found.chances}
+    reach = result.ground.reach
+    rays = []
+    for low, high in found.bounds:
+        ends = [
+            (site.tree_x + reach * math.sin(given.lay + t), site.tree_y + reach * math.cos(given.lay + t))
+            for t in (low, high)
+        ]
+        rays.append([(frame.x(x), frame.y(y)) for x, y in ends])
+    return {
+        "frame": frame, "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
+        "targets": [
+            {"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "hit": chances[t.name] >= 0.001, "at": _middle(frame, t.outline)}
+            for t in site.targets
+        ],
+        "lying": frame.points(result.ground.outline), "tips": [(frame.x(x), frame.y(y)) for x, y in found.tips], "rays": rays,
+        "tip": (frame.x(result.ground.tip[0]), frame.y(result.ground.tip[1])), "lay": label(given.lay, "angle", system),
+        "bar": frame.bar(system),
+        "escapes": [{"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": not p.enough, "side": p.side} for p in result.ground.escapes],
+    }  # fmt: skip
+
+
+def _middle(frame, outline):
+    xs, ys = zip(*outline, strict=True)
+    x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
+    return (x, y) if 30 < x < frame.width - 30 and 14 < y < frame.height - 14 else None
+
+
+def course(given, result, fallen, system):
+    """Stem angle over time with where the weight commits, the notch closes, the hinge parts and the ground comes."""
+    path = fall_course(given)
+    wide, tall, left, foot = 420, 190, 42, 158
+    end, most = path.time[-1], path.angle[-1]
+
+    def x(t):
+        return round(left + (wide - left - 14) * t / end, 1)
+
+    def y(a):
+        return round(foot - (foot - 24) * a / most, 1)
+
+    marks = []
+    for name, angle in (
+        ("commits", result.estimates["commit"].value),
+        ("closes", result.estimates["closing"].value),
+        ("parts", fallen.breaks.estimate.value),
+        ("ground", most),
+    ):
+        t = path.when(angle)
+        if name == "parts" and angle >= most:
+            continue
+        marks.append(
+            {
+                "x": x(t),
+                "y": y(min(angle, most)),
+                "text": f"{name} {round(math.degrees(angle))}°",
+                "time": label(t, "time", system),
+                "name": name,
+            }
+        )
+    line = " ".join(f"{x(t)},{y(a)}" for t, a in zip(path.time, path.angle, strict=True))
+    return {
+        "wide": wide,
+        "tall": tall,
+        "line": line,
+        "marks": marks,
+        "left": left,
+        "foot": foot,
+        "end": label(end, "time", system),
+        "right": wide - 14,
+    }
+
+
+def guy_chart(given, result, system):
+    """Way from tie to anchor while the stem turns: how much must be let out, or goes slack."""
+    turn, lean = given.tree.lean_azimuth - given.lay, math.tan(given.tree.lean)
+    way = guy_way(
+        given.guy,
+        given.lay,
+        given.cuts.stump,
+        result.pivot,
+        (lean * math.cos(turn), lean * math.sin(turn)),
+        given.cuts.opening,
+    )
+    wide, tall, left, foot = 420, 150, 42, 124
+    low, high = float(way.lengths.min()), float(way.lengths.max())
+    span = max(high - low, 0.2)
+
+    def x(t):
+        return round(left + (wide - left - 14) * t / float(way.turns[-1]), 1)
+
+    def y(v):
+        return round(foot - (foot - 30) * (v - low) / span, 1)
+
+    return {
+        "wide": wide, "tall": tall, "line": " ".join(f"{x(t)},{y(v)}" for t, v in zip(way.turns.tolist(), way.lengths.tolist(), strict=True)),
+        "start": y(way.start), "left": left, "right": wide - 14, "foot": foot, "length": label(way.start, "length", system),
+        "out": label(max(way.out, 0.0), "offset", system), "slack": label(max(way.slack, 0.0), "offset", system),
+        "at": f"{round(math.degrees(way.at))}°", "end": f"{round(math.degrees(float(way.turns[-1])))}°", "raw": f"{way.out:.9g}",
+        "tension": [quantities.figure(result.figures[k], system) for k in ("guy_tension", "guy_across", "twist")],
+    }  # fmt: skip
+
+
+def first_log(tree):
+    """A first log: the stem below the crown and a little above, on two supports, cut in three."""
+    length = round(min(max(0.55 * tree.height.value, 1.0), 0.9 * tree.stem.top - 0.4), 1)
+    return {
+        "from_m": 0.4, "to_m": round(0.4 + length, 1), "supports_m": [round(0.1 * length, 1), round(0.75 * length, 1)],
+        "cuts_m": [round(length * k / 4, 1) for k in (1, 2, 3)], "cross_slope_deg": 0.0, "spring": "", "legs": False,
+    }  # fmt: skip
+
+
+def typed_lists(entry, system):
+    """Supports and cuts as a person types them."""
+    return {
+        name: "; ".join(quantities.typed(v, "length", system) for v in entry[f"{name}_m"])
+        for name in ("supports", "cuts")
+    }
+
+
+def typed_log(entry, system):
+    """The stored log for its form."""
+    plain = {
+        "log_from": entry["from_m"],
+        "log_to": entry["to_m"],
+        "cross_slope": math.radians(entry.get("cross_slope_deg", 0.0)),
+    }
+    return plain | {n: entry.get(n) for n in ("spring", "legs")} | typed_lists(entry, system)
+
+
+def log_entry(values, system):
+    """A typed log as the document's entry."""
+    return {
+        "from_m": values["log_from"], "to_m": values["log_to"], "supports_m": distances("supports", values["supports"], system),
+        "cuts_m": distances("cuts", values["cuts"], system), "cross_slope_deg": math.degrees(values["cross_slope"] or 0.0),
+        "spring": values["spring"], "legs": values["legs"],
+    }  # fmt: skip
+
+
+def log_page(entry, tree, system):
+    """Everything the log's page shows."""
+    log, cuts = log_of(entry, tree)
+    if len(cuts) == 0:
+        raise NotSolvable("cuts", "say where it is cut")
+    bucked = buck(log, cuts)
+    rows = [_cut_row(c, bucked, system) for c in bucked.cuts]
+    return {
+        "log": log_drawing(bucked, system), "rows": rows, "first": rows[0], "rolls": bucked.rolls, "units": system,
+        "mass": label(bucked.mass, "mass", system), "cautions": wording.DOWN,
+    }  # fmt: skip
+
+
+def _cut_row(cut, bucked, system):
+    words = wording.bucked(cut, system)
+    return {
+        "order": cut.order,
+        "at": label(cut.at, "length", system),
+        "words": words,
+        "stress": round(100 * cut.stress),
+        "tension": cut.tension,
+        "bore": cut.bore,
+        "raw": f"{cut.stress:.9g}",
+    }
+
+
+def log_drawing(bucked, system):
+    """The log from the side, bending shown by how far its moment lies from it."""
+    log = bucked.log
+    frame = fitted(
+        LOGWIDE, 300, -0.06 * log.length, 1.06 * log.length, -0.24 * log.length, 0.11 * log.length, margin=10
+    )
+    half = max(log.butt / 2.0, 0.012 * log.length)
+    lean = max(log.tip / 2.0, 0.008 * log.length)
+    biggest = max(abs(bucked.bending.moment).max(), 1.0)
+    curve = [
+        (float(x), -0.165 * log.length - 0.05 * log.length * float(m) / biggest)
+        for x, m in zip(bucked.bending.x, bucked.bending.moment, strict=True)
+    ]
+    return {
+        "frame": frame, "body": frame.points(((0, half), (log.length, lean), (log.length, -lean), (0, -half))),
+        "curve": frame.points(curve), "zero": (frame.x(0), frame.y(-0.165 * log.length), frame.x(log.length)),
+        "area": frame.points([(0, -0.165 * log.length), *curve, (log.length, -0.165 * log.length)]),
+        "supports": [
+            {"n": i, "x": frame.x(at), "y": frame.y(-half), "load": label(load, "force", system), "lifts": load <= 0.0}
+            for i, (at, load) in enumerate(zip(log.supports, bucked.bending.loads, strict=True))
+        ],
+        "cuts": [
+            {
+                "n": i, "x": frame.x(at), "top": frame.y(half + 0.012 * log.length), "low": frame.y(-half - 0.012 * log.length), "order": cut.order,
+                "tension": cut.tension, "ty": frame.y(half * 0.6 if cut.tension == "top" else -half * 0.6), "handle": frame.y(half + 0.055 * log.length),
+            }
+            for i, (at, cut) in enumerate((a, next(c for c in bucked.cuts if c.at == a)) for a in bucked.asked)
+        ],
+        "bar": frame.bar(system),
+        "ends": (frame.x(0), frame.x(log.length), frame.y(half)),
+    }  # fmt: skip

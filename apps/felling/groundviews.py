@@ -1,0 +1,103 @@
+"""The fall and its footprint, and the log after it is down."""
+
+from functools import partial
+
+from django.http import JsonResponse
+from django.shortcuts import render
+from django.template.loader import render_to_string
+
+from apps.crews.permissions import allowed, permission
+from apps.felling import grounds, planner
+from apps.felling.forms import FellForm, LogForm
+from apps.felling.views import handled_by, merged, stored_as_typed, turn_plan, typed
+from apps.jobs import planner as jobs
+from cantrel import quantities
+from cantrel.drawing import metres
+from cantrel.steps import page
+from treecore.errors import CoreError
+
+SHOWN = ("lay", "wind", "wind_from")
+
+
+@permission("plan.view", "plan.change")
+def footprint(request, job_id, tree_id):
+    """Where the tree may come to lie; a POST turns the lay or changes the wind."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    plan = planner.plan_for(tree)
+    if request.method == "POST":
+        return _turned(request, tree, plan)
+    count = 100_000 if request.GET.get("samples") == "100000" else 10_000
+    form = FellForm(units=request.units, stored=planner.values_of(plan))
+    context = {"fields": [form[n] for n in SHOWN], "writes": allowed(request.user, "plan.change"), "count": count}
+    try:
+        context |= grounds.fall_page(*planner.evaluated(tree, plan), request.units, count)
+    except CoreError as error:
+        context["broken"] = quantities.explain(error, request.units)
+    return render(request, "felling/footprint.html", page(request, tree, "fell", **context))
+
+
+def _turned(request, tree, plan):
+    stored = planner.values_of(plan)
+    handled = handled_by(request.POST, tree, plan) if request.POST.get("handle") == "lay" else {}
+    data = merged(stored_as_typed(stored, request, SHOWN), handled, request.units)
+    form, turned = FellForm(data, units=request.units, stored=stored), []
+    done = form.run(partial(turn_plan, tree, plan, turned, handled))
+    if done is None:
+        return JsonResponse({"errors": form.errors, "fragments": {}})
+    saved = request.POST.get("save") == "1"
+    if saved:
+        planner.save_plan(plan)
+    context = grounds.fall_page(*done, request.units, 10_000) | {"count": 10_000}
+    fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("fan", "chances", "course", "ruling")}
+    values = {n: typed(n, getattr(plan, n), request.units) for n in (*handled, *turned)}
+    return JsonResponse({"errors": {}, "values": values, "saved": saved, "fragments": fragments})
+
+
+@permission("plan.view", "plan.change")
+def down(request, job_id, tree_id):
+    """The log on its supports; a POST previews or saves."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    plan = planner.plan_for(tree)
+    core, _, _ = planner.scene(tree)
+    entry = plan.log or grounds.first_log(core)
+    if request.method == "POST":
+        return _sawn(request, plan, core, entry)
+    form = LogForm(units=request.units, stored=grounds.typed_log(entry, request.units))
+    context = {"form": form, "writes": allowed(request.user, "plan.change"), "kept": bool(plan.log)}
+    try:
+        context |= grounds.log_page(entry, core, request.units)
+    except CoreError as error:
+        context["broken"] = quantities.explain(error, request.units)
+    return render(request, "felling/down.html", page(request, tree, "fell", **context))
+
+
+def _sawn(request, plan, core, stored):
+    form = LogForm(request.POST, units=request.units, stored=grounds.typed_log(stored, request.units))
+
+    def take(values):
+        entry = grounds.log_entry(values, request.units)
+        if request.POST.get("handle"):
+            _dragged(entry, request.POST)
+        return entry, grounds.log_page(entry, core, request.units)
+
+    done = form.run(take)
+    if done is None:
+        return JsonResponse({"errors": form.errors, "fragments": {}})
+    entry, context = done
+    saved = request.POST.get("save") == "1"
+    if saved:
+        plan.log = entry
+        planner.save_plan(plan)
+    fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("log", "bucking", "first_cut")}
+    values = {n: v for n, v in grounds.typed_lists(entry, request.units).items() if request.POST.get("handle")}
+    return JsonResponse({"errors": {}, "values": values, "saved": saved, "fragments": fragments})
+
+
+def _dragged(entry, data):
+    """A support or a cut put elsewhere along the log."""
+    kind, _, number = data["handle"].partition(" ")
+    row = entry["supports_m"] if kind == "support" else entry["cuts_m"]
+    if not number.isdigit() or int(number) >= len(row):
+        return
+    at = row[int(number)] + 0.1 * float(data["dx"]) if "dx" in data else metres(data["frame"], data["x"], data["y"])[0]
+    row[int(number)] = round(min(max(at, 0.0), entry["to_m"] - entry["from_m"]), 2)

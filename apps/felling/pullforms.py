@@ -1,0 +1,117 @@
+"""The form of a pulling system: every part and rope with its own fields."""
+
+from django import forms
+
+from apps.felling import pulls
+from cantrel import quantities
+from cantrel.forms import QuantityField, UnitsForm
+
+PART = (
+    ("name", "text", "", "Name"), ("kind", "choice", "kinds", "Kind"), ("x_m", "length", "", "East"), ("y_m", "length", "", "North"),
+    ("height_m", "offset", "", "Above its ground"), ("on", "on", "", "Hangs on"), ("people", "count", "", "People"),
+    ("force_N", "force", "", "Winch pulls"), ("mass_kg", "mass", "", "Vehicle"), ("ground", "choice", "grounds", "Stands on"),
+    ("turns", "number", "", "Extra turns"), ("rating_N", "maybe force", "", "May carry"), ("trunk_m", "maybe girth", "", "Trunk"),
+)  # fmt: skip
+USUAL = {"height_m": 0.5, "on": "", "people": 2, "force_N": 0.0, "mass_kg": 2000.0, "ground": "grass", "turns": 0.0}
+SHOWN = {
+    "people": ("people",), "winch": ("force_N",), "vehicle": ("mass_kg", "ground", "force_N"), "tie": ("rating_N", "trunk_m"),
+    "trunk": ("turns", "rating_N", "trunk_m"), "block": ("on", "rating_N", "trunk_m"), "plain": ("on", "rating_N", "trunk_m"),
+    "ring": ("on", "rating_N", "trunk_m"), "loop": ("on", "rating_N", "trunk_m"),
+}  # fmt: skip
+
+
+class SystemForm(UnitsForm):
+    """Tie, design factor, share taken; then a row of fields for each part and each rope of an entry."""
+
+    tie_m = QuantityField(dimension="length", label="Tied above the ground")
+    takes = QuantityField(dimension="share", label="Of what the hands can give")
+    design_school = forms.ChoiceField(label="Design factor")
+
+    def __init__(self, *args, entry, **kwargs):
+        self.entry, choice = entry, pulls.choices()
+        stored = {n: entry.get(n) for n in ("tie_m", "takes", "design_school")}
+        self.base_fields = dict(type(self).base_fields)
+        for i, part in enumerate(entry["parts"]):
+            for key, kind, table, label in PART:
+                self.base_fields[f"p{i}_{key}"] = _field(
+                    kind, choice.get(table, []), label, [r["name"] for r in entry["ropes"]]
+                )
+                stored[f"p{i}_{key}"] = part.get(key, USUAL.get(key))
+        for i, rope in enumerate(entry["ropes"]):
+            self._rope(i, rope, stored, choice)
+        super().__init__(*args, stored=stored, **kwargs)
+        self.fields["design_school"].choices = choice["designs"]
+
+    def _rope(self, i, rope, stored, choice):
+        self.base_fields[f"r{i}_name"] = forms.CharField(max_length=60, label="Name")
+        self.base_fields[f"r{i}_path"] = forms.CharField(max_length=600, label="Its way, from the load to the hand")
+        self.base_fields[f"r{i}_owned_m"] = QuantityField(dimension="length", required=False, label="Owned")
+        self.base_fields[f"r{i}_strength_N"] = QuantityField(dimension="force", required=False, label="Breaks at, new")
+        self.base_fields[f"r{i}_join"] = forms.ChoiceField(choices=choice["joins"], label="Joined by")
+        stored |= {f"r{i}_{k}": rope.get(k) for k in ("name", "owned_m", "strength_N")}
+        stored |= {f"r{i}_path": " > ".join(rope["path"]), f"r{i}_join": rope.get("join", "none")}
+
+    def rows(self):
+        """Fields of every part, those its kind has, for the page."""
+        return [
+            {
+                "n": i, "name": part["name"], "kind": dict(pulls.choices()["kinds"])[part["kind"]],
+                "fields": [self[f"p{i}_{k}"] for k in ("name", "kind", "x_m", "y_m", "height_m", *SHOWN[part["kind"]])],
+            }
+            for i, part in enumerate(self.entry["parts"])
+        ]  # fmt: skip
+
+    def rope_rows(self):
+        """Fields of every rope for the page."""
+        return [
+            {
+                "n": i,
+                "name": r["name"],
+                "fields": [self[f"r{i}_{k}"] for k in ("name", "path", "owned_m", "strength_N", "join")],
+            }
+            for i, r in enumerate(self.entry["ropes"])
+        ]
+
+    def taken(self):
+        """The entry as typed; fields a kind does not show keep what they had."""
+        v = self.cleaned_data
+        entry = {n: v[n] for n in ("tie_m", "takes", "design_school")} | {"parts": [], "ropes": []}
+        for i, part in enumerate(self.entry["parts"]):
+            sent = {k: v.get(f"p{i}_{k}") for k, *_ in PART if f"p{i}_{k}" in self.data}
+            entry["parts"].append(part | {k: USUAL.get(k) if x is None else x for k, x in sent.items()})
+        for i, rope in enumerate(self.entry["ropes"]):
+            row = {k: v.get(f"r{i}_{k}") for k in ("name", "owned_m", "strength_N", "join")}
+            entry["ropes"].append(rope | row | {"path": [p.strip() for p in v[f"r{i}_path"].split(">") if p.strip()]})
+        pulls.renamed(entry, self.entry)
+        return entry
+
+    def refuse(self, error):
+        """Put an error that names a part or a rope on its field."""
+        what, _, name = error.field.partition(" ")
+        for kind, rows, field in (("part", "parts", "name"), ("rope", "ropes", "path")):
+            for i, row in enumerate(self.entry[rows]):
+                if what == kind and row["name"] == name:
+                    return self.add_error(f"{kind[0]}{i}_{field}", quantities.explain(error, self.units))
+        plain = {"pull_tie": "tie_m", "pull_takes": "takes"}.get(error.field)
+        if plain:
+            return self.add_error(plain, quantities.explain(error, self.units))
+        return super().refuse(error)
+
+
+def _field(kind, table, label, ropes):
+    _optional, _, dimension = kind.rpartition("maybe ")
+    if kind == "text":
+        return forms.CharField(max_length=60, label=label)
+    if kind == "choice":
+        return forms.ChoiceField(choices=table, label=label, required=False)
+    if kind == "on":
+        return forms.ChoiceField(
+            choices=[("", "its anchor"), ("tree", "the stem, at the tie"), *((r, f"grips {r}") for r in ropes)],
+            label=label,
+            required=False,
+        )
+    if kind == "count":
+        return forms.IntegerField(label=label, min_value=1, max_value=12, required=False)
+    if kind == "number":
+        return forms.FloatField(label=label, min_value=0, max_value=4, required=False)
+    return QuantityField(dimension=dimension or kind, label=label, required=False)

@@ -1,0 +1,175 @@
+"""The pulling system drawn: from above, to be dragged, and from the side, over what it crosses."""
+
+import math
+
+from apps.felling import wording
+from cantrel import quantities
+from cantrel.drawing import fitted, label
+from treecore.verdict import Verdict
+
+WIDE, TALL, LOW = 760, 470, 190
+
+
+def _frame(given, places):
+    site, reach = given.site, 0.6 * given.tree.height.high
+    xs = [x for x, *_ in places] + [site.tree_x - reach, site.tree_x + reach]
+    ys = [y for _, y, *_ in places] + [site.tree_y - reach, site.tree_y + reach]
+    return fitted(WIDE, TALL, min(xs), max(xs), min(ys), max(ys), margin=46)
+
+
+def above(given, entry, system, result=None, rigged=None, bad=""):
+    """The plan of the system: legs, parts as handles, the fall's ground, what is wrong marked at its part."""
+    parts = entry["parts"]
+    places = [(p["x_m"], p["y_m"]) for p in parts]
+    if rigged:
+        places = [rigged.places[p["name"]][:2] for p in parts]
+    frame = _frame(given, places)
+    site, wrong = given.site, {bad: "this is refused"} if bad else _wrong(result)
+    return {
+        "frame": frame,
+        "targets": [{"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "at": _inside(frame, t.outline), "wrong": t.name in wrong} for t in site.targets],
+        "covered": [frame.points(part) for part in result.ground.covered] if result else [],
+        "legs": _legs(frame, rigged, system) if rigged else [],
+        "forces": _forces(frame, rigged) if rigged else [],
+        "parts": [_part(frame, i, p, at, wrong) for i, (p, at) in enumerate(zip(parts, places, strict=True))],
+        "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
+        "lay": (frame.x(site.tree_x + 0.5 * given.tree.height.value * math.sin(given.lay)), frame.y(site.tree_y + 0.5 * given.tree.height.value * math.cos(given.lay))),
+        "bar": frame.bar(system),
+    }  # fmt: skip
+
+
+def _inside(frame, outline):
+    xs, ys = zip(*outline, strict=True)
+    x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
+    return (x, y) if 20 < x < frame.width - 20 and 14 < y < frame.height - 14 else None
+
+
+def _wrong(result):
+    """Names of parts, ropes and targets that a limit speaks of, when it is not kept."""
+    found = {}
+    for limit in result.limits if result else ():
+        if limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN) and limit.note:
+            for name in limit.note.split("|"):
+                found[name] = limit.key
+            if limit.key == "people_place":
+                found[limit.note.split(" ")[0]] = limit.key
+    return found
+
+
+def _part(frame, i, part, at, wrong):
+    x, y = frame.x(at[0]), frame.y(at[1])
+    return {
+        "n": i, "name": part["name"], "kind": part["kind"], "x": x, "y": y, "hung": part.get("on") == "tree",
+        "wrong": any(part["name"] == n or part["name"].startswith(n + " ") for n in wrong if n),
+        "side": "end" if x > frame.width - 110 else "start",
+    }  # fmt: skip
+
+
+def _legs(frame, rigged, system):
+    heavy = max(max(leg.load, leg.haul) for leg in rigged.worked.legs) or 1.0
+    rows = []
+    for leg in rigged.worked.legs:
+        a, b = ((frame.x(p[0]), frame.y(p[1])) for p in (leg.start, leg.end))
+        force = max(leg.load, leg.haul)
+        rows.append(
+            {
+                "a": a, "b": b, "wide": round(1.2 + 4.0 * force / heavy, 1), "wrong": any(f.leg == leg for f in rigged.fouls),
+                "middle": ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2 - 5), "far": math.dist(a, b) > 90, "said": label(force, "force", system),
+            }
+        )  # fmt: skip
+    return rows
+
+
+def _forces(frame, rigged):
+    """The resultant on the stem as an arrow."""
+    x, y, _ = rigged.places["tree"]
+    east, north, _ = rigged.worked.tree
+    size = math.hypot(east, north) or 1.0
+    x0, y0 = frame.x(x), frame.y(y)
+    x1, y1 = x0 + 92 * east / size, y0 - 92 * north / size
+    return [
+        {"a": (x0, y0), "b": (round(x1, 1), round(y1, 1)), "turn": round(math.degrees(math.atan2(y1 - y0, x1 - x0)))}
+    ]
+
+
+def side(given, rigged, result, system):
+    """The lines from the side, along the way they pull, with the roofs and walls they pass over."""
+    s, c = math.sin(rigged.azimuth), math.cos(rigged.azimuth)
+    site = given.site
+
+    def along(place):
+        return (place[0] - site.tree_x) * s + (place[1] - site.tree_y) * c
+
+    rows = [(along(leg.start), leg.start[2], along(leg.end), leg.end[2]) for leg in rigged.worked.legs]
+    tall = min(given.tree.height.value, 1.35 * rigged.system.tie)
+    ends = [v for r in rows for v in (r[0], r[2])] + [-2.0]
+    low = min([0.0, *(v for r in rows for v in (r[1], r[3]))])
+    frame = fitted(WIDE, LOW, min(ends) - 1, max(ends) + 2, low - 0.5, tall, margin=16)
+    return {
+        "frame": frame,
+        "stem": (frame.x(0), frame.y(0), frame.y(tall), max(frame.size(given.tree.diameter.value), 3)),
+        "legs": [(frame.x(a), frame.y(b), frame.x(x), frame.y(y)) for a, b, x, y in rows],
+        "tie": (frame.x(along(rigged.places["tree"])), frame.y(rigged.system.tie)),
+        "fouls": [{"x": frame.x(along((*f.at, 0))), "y": frame.y(f.passes), "top": frame.y(f.wanted), "name": f.target, "text": f"passes {label(f.passes, 'length', system)}, wants {label(f.wanted, 'length', system)}"} for f in rigged.fouls],
+        "boxes": _boxes(frame, given, along),
+        "ground": (frame.x(min(ends) - 1), frame.y(-math.tan(site.falling_ground(rigged.azimuth)) * (min(ends) - 1)), frame.x(max(ends) + 2), frame.y(-math.tan(site.falling_ground(rigged.azimuth)) * (max(ends) + 2))),
+        "bar": frame.bar(system),
+    }  # fmt: skip
+
+
+def _boxes(frame, given, along):
+    """Targets that stand within ten metres of the line, as seen from the side."""
+    fall = math.tan(given.site.falling_ground(given.lay))
+    rows = []
+    for target in given.site.targets:
+        spots = [along((x, y, 0)) for x, y in target.outline]
+        if target.height <= 0.3 or target.kind in ("conductor", "people") or not given.rigged:
+            continue
+        if target.name in given.rigged.crosses:
+            a, b = frame.x(min(spots)), frame.x(max(spots))
+            base = -fall * (min(spots) + max(spots)) / 2
+            rows.append(
+                {
+                    "x": a,
+                    "wide": max(b - a, 2),
+                    "y": frame.y(base + target.height),
+                    "tall": frame.size(target.height),
+                    "name": target.name,
+                }
+            )
+    return rows
+
+
+def tables(given, result, rigged, needs, system):
+    """Forces on anchors and legs, and what each rope must be."""
+    loads = {p.part: p for p in rigged.worked.loads}
+    limits = {(x.key, x.note): x for x in result.limits}
+    parts = []
+    for part in rigged.system.parts:
+        load, judged = loads[part.name], limits.get(("anchor", part.name))
+        parts.append(
+            {
+                "name": part.name, "force": label(load.force, "force", system), "raw": f"{load.force:.9g}",
+                "may": label(judged.allowed.value, "force", system) if judged and judged.allowed else "",
+                "verdict": judged.verdict.value if judged else "", "shape": wording.SHAPES[judged.verdict] if judged else "",
+            }
+        )  # fmt: skip
+    ropes = []
+    for need in needs:
+        judged = limits[("rope_short", need.rope.name)]
+        ropes.append(
+            {
+                "name": need.rope.name, "way": label(need.path, "length", system), "need": label(need.need, "length", system),
+                "raw": f"{need.need:.9g}",
+                "owned": label(need.rope.owned, "length", system) if need.rope.owned else "not said",
+                "over": label(need.need - need.rope.owned, "length", system) if need.rope.owned and need.need > need.rope.owned else "",
+                "tension": label(need.tension.value, "force", system), "may": label(need.allowed.value, "force", system) if need.allowed else "not said",
+                "verdict": judged.verdict.value, "shape": wording.SHAPES[judged.verdict],
+            }
+        )  # fmt: skip
+    return parts, ropes
+
+
+def shown(figures, system):
+    """Figures as rows."""
+    return [quantities.figure(f, system) for f in figures]

@@ -1,0 +1,134 @@
+"""The pulling system of a plan: its entry changed by a drag, a button or a typed form, and worked out by the core."""
+
+import math
+
+from apps.felling.planner import evaluated, save_plan
+from apps.jobs.planner import site_entry
+from treecore.errors import NotSolvable
+from treecore.features import feature_kinds
+from treecore.felling.pulling import joins, part_kinds, tractions
+from treecore.felling.readymade import NAMES, ready_made
+from treecore.felling.rigged import rig, rigged_figures, rope_needs, travel
+from treecore.formats.felling_entry import system_entry, system_of
+from treecore.schools import schools
+
+REACH = 1.2  # how near an anchor of the site a part is dropped to stand on it [m]
+FRESH = {"x_m": 0.0, "y_m": 0.0, "height_m": 0.6}
+
+
+def choices():
+    """Kinds, grounds, joins, design factors and ready-made systems for selects and buttons."""
+    return {
+        "kinds": [(k.key, k.name) for k in part_kinds().values()], "grounds": [(t.key, t.name) for t in tractions().values()],
+        "joins": [(j.key, j.name) for j in joins().values()], "designs": [(s.key, s.name) for s in schools("design").values()],
+        "ready": list(NAMES.items()),
+    }  # fmt: skip
+
+
+def join_rows():
+    """Ways to join ropes: name, strength kept, whether they come undone."""
+    return [j for j in joins().values() if j.key != "none"]
+
+
+def anchors(job):
+    """Anchors drawn on the site: name, place, trunk."""
+    found = []
+    for row in site_entry(job).get("targets", ()):
+        if feature_kinds()[row["kind"]].key in ("anchor_tree", "anchor_vehicle"):
+            x, y = row["outline_m"][0]
+            found.append({"name": row["name"], "x": x, "y": y, "trunk": row.get("diameter_m")})
+    return found
+
+
+def start(tree, plan, kind):
+    """A ready-made system to the nearest anchor ahead, or to a place ahead of the tree."""
+    tie = plan.pull_tie or min(0.5 * tree.height, 12.0)
+    far = plan.pull_distance or 1.5 * tree.height
+    azimuth = plan.lay if plan.pull_azimuth is None else plan.pull_azimuth
+    at = (tree.x + far * math.sin(azimuth), tree.y + far * math.cos(azimuth))
+    near = [a for a in anchors(tree.job) if math.dist((a["x"], a["y"]), at) < 0.4 * far]
+    spot = min(near, key=lambda a: math.dist((a["x"], a["y"]), at), default=None)
+    made = ready_made(kind, (tree.x, tree.y), (spot["x"], spot["y"]) if spot else at, round(tie, 2))
+    entry = system_entry(made)
+    for part in entry["parts"]:
+        _stand_on(part, spot)
+    return entry
+
+
+def _stand_on(part, anchor):
+    """A part dropped at an anchor of the site takes its place and its trunk."""
+    if (
+        anchor
+        and part["kind"] not in ("people", "winch", "vehicle")
+        and math.dist((anchor["x"], anchor["y"]), (part["x_m"], part["y_m"])) < REACH
+    ):
+        part["x_m"], part["y_m"] = anchor["x"], anchor["y"]
+        part["trunk_m"] = anchor["trunk"] or part.get("trunk_m")
+
+
+def moved(entry, number, x, y, job):
+    """A part put at a place; near an anchor of the site it stands on that."""
+    part = entry["parts"][number]
+    part["x_m"], part["y_m"] = round(x, 2), round(y, 2)
+    for anchor in anchors(job):
+        _stand_on(part, anchor)
+
+
+def added(entry, kind, tree):
+    """A new part of a kind beside the tree, with a name of its own."""
+    name = part_kinds()[kind].name
+    names = {p["name"] for p in entry["parts"]}
+    free = next(n for n in (name, *(f"{name} {i}" for i in range(2, 60))) if n not in names)
+    spot = FRESH | {"x_m": round(tree.x + 6.0, 2), "y_m": round(tree.y - 6.0, 2)}
+    entry["parts"].append({"name": free, "kind": kind} | spot)
+
+
+def dropped(entry, number):
+    """Take a part off, out of every rope it is on; ropes left with one end go too."""
+    name = entry["parts"].pop(number)["name"]
+    for rope in entry["ropes"]:
+        rope["path"] = [p for p in rope["path"] if p != name]
+    entry["ropes"] = [r for r in entry["ropes"] if len(r["path"]) > 1]
+
+
+def new_rope(entry):
+    """A rope from the first part to the last, to be led by typing its way."""
+    names = [p["name"] for p in entry["parts"]]
+    if len(names) < 2:
+        raise NotSolvable("pull", "a second rope needs two parts to run between")
+    taken = {r["name"] for r in entry["ropes"]}
+    name = next(f"Rope {i}" for i in range(2, 40) if f"Rope {i}" not in taken)
+    entry["ropes"].append(
+        {"name": name, "path": [names[0], names[-1]], "owned_m": None, "strength_N": None, "join": "none"}
+    )
+
+
+def renamed(entry, before):
+    """Carry new names of parts and ropes into paths and grips."""
+    parts = {old["name"]: new["name"] for old, new in zip(before["parts"], entry["parts"], strict=False)}
+    for rope in entry["ropes"]:
+        rope["path"] = [parts.get(name, name) for name in rope["path"]]
+    ropes = {old["name"]: new["name"] for old, new in zip(before["ropes"], entry["ropes"], strict=False)}
+    for part in entry["parts"]:
+        part["on"] = ropes.get(part.get("on", ""), part.get("on", ""))
+
+
+def work(tree, plan, entry, seen):
+    """The system worked out in its plan: the core's input and result, the rig, its ropes, its figures."""
+    plan.system = entry
+    given, result = evaluated(tree, plan, seen)
+    rigged = given.rigged
+    turn = min(max(result.estimates["commit"].value, 0.0), given.cuts.opening)
+    way = travel(rigged.system, rigged.places, (given.site.tree_x, given.site.tree_y), given.lay, turn)
+    return given, result, rigged, rope_needs(rigged, way), rigged_figures(rigged, given.lay), way
+
+
+def checked(entry, given):
+    """The system alone, to find which part or rope refuses."""
+    return rig(system_of(entry), given.site, given.tree)
+
+
+def keep(plan, entry):
+    """Save the plan with this system, or without one."""
+    plan.system = entry
+    return save_plan(plan)

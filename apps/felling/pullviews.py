@@ -1,0 +1,169 @@
+"""The pulling system's bench: parts dragged on the plan, ropes led by typing, everything worked out at once."""
+
+import json
+import math
+
+from django.contrib import messages
+from django.http import JsonResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+
+from apps.crews.permissions import allowed, permission
+from apps.felling import planner, presenter, pullpicture, pulls
+from apps.felling.pullforms import SystemForm
+from apps.jobs import planner as jobs
+from cantrel import quantities
+from cantrel.drawing import metres
+from cantrel.steps import page
+from treecore.errors import CoreError
+
+FRAGMENTS = ("above", "side", "ruling", "figures", "tables")
+STEP = 0.25
+
+
+def _scene(tree, plan, entry, seen, system, bad=""):
+    """Everything the page shows of a system; where it is refused, its parts with the one concerned marked."""
+    shown = {
+        "units": system,
+        "joins": pulls.join_rows(),
+        "ready": pulls.choices()["ready"],
+        "kinds": pulls.choices()["kinds"],
+    }
+    given, result, rigged, needs, figures, way = pulls.work(tree, plan, entry, seen)
+    parts, ropes = pullpicture.tables(given, result, rigged, needs, system)
+    limits = presenter.limits_said(result, system)
+    return shown | {
+        "above": pullpicture.above(given, entry, system, result, rigged), "side": pullpicture.side(given, rigged, result, system),
+        "ruling": presenter.wording.limit(result.ruling, system), "limits": limits, "figures": pullpicture.shown(figures, system),
+        "loads": parts, "ropes": ropes, "travel": quantities.text(way, "length", system),
+        "moment": [quantities.figure(result.figures[k], system) for k in ("pull_along", "pull_across", "needed", "margin", "root_moment")],
+    }  # fmt: skip
+
+
+def _refused(tree, plan, entry, error, system):
+    """The drawing of a refused system, the part concerned marked."""
+    plan.system = None
+    given, result = planner.evaluated(tree, plan, quick=True)
+    name = error.field.partition(" ")[2]
+    said = f"{name}: {quantities.explain(error, system)}" if name else quantities.explain(error, system)
+    return {"above": pullpicture.above(given, entry, system, result, bad=name or "?"), "broken": said, "units": system}
+
+
+@permission("plan.view", "plan.change")
+def pull(request, job_id, tree_id):
+    """The pulling system's page; a POST previews or saves and answers with what changed."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    plan = planner.plan_for(tree)
+    if request.method == "POST":
+        return _answer(request, tree, plan)
+    context = {
+        "ready": pulls.choices()["ready"],
+        "kinds": pulls.choices()["kinds"],
+        "joins": pulls.join_rows(),
+        "plan": plan,
+    }
+    context |= {"writes": allowed(request.user, "plan.change"), "anchors": pulls.anchors(tree.job)}
+    entry = plan.system
+    if entry:
+        context |= {"form": SystemForm(entry=entry, units=request.units), "entry_json": json.dumps(entry)}
+        try:
+            context |= _scene(tree, plan, entry, planner.scene(tree), request.units)
+        except CoreError as error:
+            context |= _refused(tree, plan, entry, error, request.units)
+    return render(request, "felling/pull.html", page(request, tree, "fell", **context))
+
+
+def _answer(request, tree, plan):
+    data, system = request.POST, request.units
+    act = data.get("handle", "").split(" ", 1)
+    stored = plan.system
+    if act[0] == "ready" or stored is None:
+        return _begun(request, tree, plan, act[-1])
+    if act[0] == "off":
+        pulls.keep(plan, None)
+        return redirect("pull", tree.job_id, tree.pk)
+    form = SystemForm(data, entry=_sent(data, stored), units=system)
+    done = form.run(lambda _: _changed(form, act, data, tree))
+    if done is None:
+        return JsonResponse({"errors": form.errors, "fragments": {}})
+    entry, whole = done
+    try:
+        context = _scene(tree, plan, entry, planner.scene(tree), system)
+    except CoreError as error:
+        form.entry = entry
+        form.refuse(error)
+        context = _refused(tree, planner.plan_for(tree), entry, error, system)
+        fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in ("above", "ruling")}
+        return JsonResponse({"errors": form.errors, "fragments": fragments | _whole(tree, entry, system, whole)})
+    saved = data.get("save") == "1"
+    if saved:
+        pulls.keep(plan, entry)
+    fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in FRAGMENTS}
+    values = _typed_places(entry, system) if act[0] == "part" else {}
+    return JsonResponse(
+        {"errors": {}, "values": values, "saved": saved, "fragments": fragments | _whole(tree, entry, system, whole)}
+    )
+
+
+def _whole(tree, entry, system, whole):
+    """The parts' own fields, when parts or ropes were added or taken off."""
+    if not whole:
+        return {}
+    form = SystemForm(entry=entry, units=system)
+    return {
+        "parts": render_to_string(
+            "felling/_pull_parts.html", {"form": form, "entry_json": json.dumps(entry), "job": tree.job, "tree": tree}
+        )
+    }
+
+
+def _begun(request, tree, plan, kind):
+    """A ready-made system, saved at once, or why there is none."""
+    try:
+        entry = pulls.start(tree, plan, kind)
+        pulls.work(tree, plan, entry, planner.scene(tree))
+    except CoreError as error:
+        messages.error(request, f"Not rigged. {quantities.explain(error, request.units)}")
+        return redirect("pull", tree.job_id, tree.pk)
+    pulls.keep(plan, entry)
+    return redirect("pull", tree.job_id, tree.pk)
+
+
+def _sent(data, stored):
+    """The system the page stands on: what it sent along, so that an unsaved part is not lost."""
+    try:
+        entry = json.loads(data.get("entry", ""))
+        return entry if isinstance(entry, dict) and {"parts", "ropes", "tie_m"} <= set(entry) else stored
+    except ValueError:
+        return stored
+
+
+def _changed(form, act, data, tree):
+    """The entry as typed, then as the handle or button changes it; whether its fields must be drawn anew."""
+    entry = form.taken()
+    if act[0] == "part":
+        part = entry["parts"][int(act[1])]
+        if "dx" in data:
+            x, y = part["x_m"] + STEP * float(data["dx"]), part["y_m"] + STEP * float(data["dy"])
+        else:
+            x, y = metres(data["frame"], data["x"], data["y"])
+        if not (math.isfinite(x) and math.isfinite(y)):
+            return entry, False
+        pulls.moved(entry, int(act[1]), x, y, tree.job)
+        return entry, False
+    changes = {"add": lambda: pulls.added(entry, act[1], tree), "drop": lambda: pulls.dropped(entry, int(act[1])),
+               "rope": lambda: pulls.new_rope(entry), "unrope": lambda: entry["ropes"].pop(int(act[1]))}  # fmt: skip
+    if act[0] in changes:
+        changes[act[0]]()
+        return entry, True
+    return entry, False
+
+
+def _typed_places(entry, system):
+    """Places of the parts as typed in their fields, and the entry itself."""
+    values = {}
+    for i, part in enumerate(entry["parts"]):
+        values |= {f"p{i}_{k}": quantities.typed(part[k], "length", system) for k in ("x_m", "y_m")}
+        if part.get("trunk_m"):
+            values[f"p{i}_trunk_m"] = quantities.typed(part["trunk_m"], "girth", system)
+    return values
