@@ -45,6 +45,7 @@ class Gate:
     hazard: Hazard
     open: bool
     why: str
+    looked: bool = True
 
 
 @cache
@@ -107,7 +108,7 @@ def gates(answers: Mapping[str, Answer], own: Sequence[Hazard] = ()) -> tuple[Ga
 
 def _gate(hazard: Hazard, answer: Answer) -> Gate:
     if answer.finding is Finding.NOT_LOOKED:
-        return Gate(hazard, True, "not looked at: unknown counts as present")
+        return Gate(hazard, True, "not looked at: unknown counts as present", looked=False)
     if answer.finding is Finding.PRESENT and not answer.response.strip():
         return Gate(hazard, True, "present, and nothing is said about what is done")
     return Gate(hazard, False, answer.response.strip() or "absent")

@@ -40,13 +40,17 @@ class Way:
 
 
 class Stop(NamedTuple):
-    """What stops a way: a gate or a number. ``demand`` and ``allowed`` in SI of ``dimension``; ``note`` names what."""
+    """What stops a way: a gate or a number. ``demand`` and ``allowed`` in SI of ``dimension``; ``note`` names what.
+
+    ``unknown`` marks what nobody has looked at or drawn yet.
+    """
 
     key: str
     demand: Estimate | None = None
     allowed: Estimate | None = None
     dimension: str = "length"
     note: str = ""
+    unknown: bool = False
 
 
 class Option(NamedTuple):
@@ -98,7 +102,7 @@ def _option(way: Way, scene: Scene) -> Option:
     stops = tuple(_gates(way, scene)) + tuple(_numbers(way, scene))
     tonnes = scene.result.estimates["mass"].value / 1000.0
     hours = way.hours + way.per_tonne * tonnes  # (1)
-    unsure = [s for s in stops if s.demand is None and not s.key.startswith("gate")]
+    unsure = [s for s in stops if s.unknown]
     verdict = Verdict.WITHIN if not stops else Verdict.NOT_KNOWN if len(unsure) == len(stops) else Verdict.OVER
     turn = _other_lay(scene) if way.key == "whole" else None
     return Option(way, verdict, stops, Estimate(hours, 0.6 * hours, 2.0 * hours, Kind.ASSUMED), turn)
@@ -108,10 +112,18 @@ def _gates(way: Way, scene: Scene) -> list[Stop]:
     """Gates that stand open against a way; docs/methods.md, method (2)."""
     if way.key == "refer":
         return []
-    against = _GATES_ALL + (_GATES_CLIMB if way.climbs else ()) + (() if way.key == "crane" else _GATES_GROUND)
+    against = (
+        _GATES_ALL
+        + (_GATES_CLIMB if way.climbs else ())
+        + (("people", "wind") if way.key == "crane" else _GATES_GROUND)
+    )
     if way.key in ("whole", "spar", "reduce"):
         against += ("decay", "root_plate")
-    found = [Stop(f"gate {g.hazard.key}", note=g.why) for g in scene.gates if g.open and g.hazard.key in set(against)]
+    found = [
+        Stop(f"gate {g.hazard.key}", note=g.why, unknown=not g.looked)
+        for g in scene.gates
+        if g.open and g.hazard.key in set(against)
+    ]
     for limit in scene.result.limits:
         if limit.key == "conductor" and limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN):
             found.append(Stop("conductor", limit.demand, limit.allowed, "length", limit.note))
@@ -238,7 +250,7 @@ def _machine(scene: Scene, width: float, slope: float) -> list[Stop]:
     """Room to get in, and ground a machine stands on; method (6)."""
     stops, way = [], _narrowest(scene)
     if way is None:
-        stops.append(Stop("way_unknown"))
+        stops.append(Stop("way_unknown", unknown=True))
     elif way[0] < width:
         stops.append(Stop("way_narrow", exactly(width, Kind.ASSUMED), exactly(way[0]), "length", way[1]))
     steep = scene.result.plan.site.slope

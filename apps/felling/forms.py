@@ -101,3 +101,16 @@ class LogForm(UnitsForm):
         label="Bent sideways",
     )
     legs = forms.BooleanField(required=False, label="Bottom limbs still hold it up")
+
+
+class YardForm(UnitsForm):
+    """A yard's usual school for each choice."""
+
+    def __init__(self, *args, **kwargs):
+        self.base_fields = {
+            c["key"]: forms.ChoiceField(
+                label=c["title"], required=False, choices=[("", "not set"), *((s.key, s.name) for s in c["rows"])]
+            )
+            for c in planner.school_table()
+        }
+        super().__init__(*args, **kwargs)

@@ -3,16 +3,19 @@
 from django.db import transaction
 
 from apps.felling.models import FellingPlan, YardSchool
-from apps.jobs.planner import degrees, normal_bearing, site_entry
-from apps.survey.planner import measured_entry
+from apps.jobs.planner import common_name, degrees, normal_bearing, site_entry
+from apps.survey.planner import every_gate, measured_entry
 from apps.survey.planner import tree_entry as surveyed
+from cantrel.quantities import text
 from treecore.felling.handles import drag, nudge
 from treecore.felling.inputs import WIND_RANGE
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
 from treecore.felling.whole import judged
-from treecore.formats.plan_document import conductors_of, felling_of, site_of, tree_of
+from treecore.formats.plan_document import conductors_of, features_of, felling_of, site_of, tree_of
+from treecore.method import Scene, options
 from treecore.schools import school, schools
+from treecore.tree.weigh import weigh
 from treecore.workzone import open_lays
 
 LENGTHS = ("stump", "along", "across", "depth", "hinge", "rise", "taper", "bypass", "bar")
@@ -146,6 +149,33 @@ def values_of(plan):
 def school_choices(choice):
     """Schools for a select."""
     return [(s.key, s.name) for s in schools(choice).values()]
+
+
+def method_options(tree, given, result):
+    """Every way of taking the tree down, judged by the plan, its gates and the site."""
+    features = features_of(site_entry(tree.job))
+    return options(Scene(result, every_gate(tree), lays(given), features))
+
+
+def referred(tree, system):
+    """What whoever takes a referred tree over is told."""
+    standing = weigh(scene(tree)[0])
+    return {
+        "plan_row": plan_for(tree), "gates": [g for g in every_gate(tree) if g.open], "species": common_name(tree),
+        "height": text(tree.height, "length", system), "diameter": text(tree.diameter, "girth", system),
+        "mass": text(standing.mass.estimate.value, "mass", system),
+    }  # fmt: skip
+
+
+TITLES = {
+    "notch": "Kind of notch", "first": "First cut", "depth": "Notch depth", "thickness": "Hinge thickness", "pattern": "Back cut",
+    "position": "Cutting position", "zone": "Work zone", "design": "Design factor of ropes and anchors",
+}  # fmt: skip
+
+
+def school_table():
+    """Every choice with its schools and their reasons."""
+    return [{"key": c, "title": TITLES[c], "rows": list(schools(c).values())} for c in CHOICES]
 
 
 def lays(given):

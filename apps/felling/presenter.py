@@ -13,6 +13,7 @@ from treecore.felling.fall import fall
 from treecore.felling.limits import thickness_range
 from treecore.felling.notch import notch_outline
 from treecore.felling.suggest import by_school
+from treecore.felling.whole import to_open
 from treecore.schools import schools
 from treecore.verdict import Verdict
 
@@ -267,7 +268,7 @@ def _rose(frame, given, rows):
     return out
 
 
-def window(given, result, system, width=440, height=112):
+def window(given, result, system, width=440, height=126):
     """The hinge window as a band: too thin on the left, too thick on the right."""
     thin, thick = (result.figures[k].estimate for k in ("thin", "thick"))
     low, high = thickness_range(given)
@@ -287,6 +288,8 @@ def window(given, result, system, width=440, height=112):
         "thick": (x(thick.low), x(thick.value), x(thick.high)),
         "said": min(max(x(thick.value), left + 96), right - 92),  # clear of the other label and of the edge
         "school": (x(low), x(high) - x(low)),
+        "others": _other_schools(given, x, system),
+        "opens": wording.opens(to_open(result), system),
         "now": x(given.cuts.hinge),
         "shut": thin.value > thick.value,
         "labels": {
@@ -306,6 +309,12 @@ ACROSS = (
     ("Lean", "s_lean"), ("Crown", "s_crown"), ("Wind", "wind_across"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
     ("On the hinge", "side_moment"),
 )  # fmt: skip
+
+
+def _other_schools(given, x, system):
+    """What the other schools would give, as ticks on the band."""
+    rows = [v for v in by_school(given)["thickness"] if not v.chosen]
+    return [{"x": x(v.usual), "text": label(v.usual, "cut", system), "name": v.school.name} for v in rows]
 
 
 def ledger(result, system, width=440):

@@ -7,7 +7,7 @@ from cantrel import quantities
 from cantrel.drawing import fitted, label
 from treecore.verdict import Verdict
 
-WIDE, TALL, LOW = 760, 470, 190
+WIDE, TALL, LOW = 760, 400, 172
 
 
 def _frame(given, places):

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
 from apps.felling import planner, presenter
-from apps.felling.forms import FellForm, MethodForm
+from apps.felling.forms import FellForm, MethodForm, YardForm
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 from cantrel import quantities
@@ -148,7 +148,10 @@ def method_page(request, tree, form=None, target_form=None):
     shown = {"targets": tree.job.targets.all(), "form": form, "target_form": target_form, "plan_row": plan}
     shown["lay_field"] = FellForm(units=request.units, stored=planner.values_of(plan))["lay"]
     try:
-        shown |= method_shown(*planner.evaluated(tree, plan), request.units)
+        given, result = planner.evaluated(tree, plan)
+        shown |= method_shown(given, result, request.units)
+        chosen = form["method"].value() or ""
+        shown |= presenter.wording.ways(planner.method_options(tree, given, result), request.units, chosen)
     except CoreError as error:
         shown["broken"] = quantities.explain(error, request.units)
     writes = allowed(request.user, "plan.change")
@@ -187,6 +190,22 @@ def method(request, job_id, tree_id):
         messages.success(request, "Method kept.")
         return redirect("method", job_id, tree_id)
     return method_page(request, tree, form=form)
+
+
+@permission("plan.view")
+def referral(request, job_id, tree_id):
+    """Refer or wait, as a sheet to print: what stands against each way and what would change it."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    shown = planner.referred(tree, request.units)
+    try:
+        given, result = planner.evaluated(tree)
+        shown |= presenter.wording.ways(planner.method_options(tree, given, result), request.units, "")
+        rows = shown["options"]
+        shown |= {"changes": list(dict.fromkeys(s["change"] for o in rows for s in o["stops"]))}
+        shown["zone"] = quantities.text(result.ground.zone_radius, "length", request.units)
+    except CoreError as error:
+        shown["broken"] = quantities.explain(error, request.units)
+    return render(request, "felling/referral.html", page(request, tree, "method", **shown))
 
 
 @require_POST
@@ -231,3 +250,17 @@ def stored_as_typed(stored, request, shown):
 def turn_plan(tree, plan, turned, handled, values):
     turned.extend(planner.with_values(plan, values | handled))
     return planner.evaluated(tree, plan)
+
+
+@permission("plan.view", "plan.change")
+def yard(request):
+    """The yard's usual schools, each choice with its reasons; new plans begin with them."""
+    if request.method == "POST":
+        form = YardForm(request.POST)
+        if form.run(lambda values: planner.save_yard_schools(request.crew, values) or True):
+            messages.success(request, "The yard's schools are kept; new plans begin with them.")
+            return redirect("yard-schools")
+    else:
+        form = YardForm(stored=planner.yard_schools(request.crew.pk))
+    context = {"form": form, "choices": planner.school_table(), "writes": allowed(request.user, "plan.change")}
+    return render(request, "felling/yard.html", context | {"fields": [form[c["key"]] for c in context["choices"]]})

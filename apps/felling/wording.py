@@ -1,6 +1,7 @@
 """Limits and steps in words. The numbers come from the core; only the sentences are ours."""
 
 from cantrel.quantities import text
+from treecore.hazards import hazards
 from treecore.schools import constant, schools
 from treecore.verdict import Verdict
 
@@ -149,3 +150,65 @@ def bucked(cut, system):
         else f"{cut.falls[:1].upper()}{cut.falls[1:]} {'come' if ' and ' in cut.falls else 'comes'} free: {text(cut.mass, 'mass', system)} or more moves."
     )
     return f"{how} {stand[cut.stand]} {falls}"
+
+
+# What stops a way, and what would change that. {d} is asked, {a} what there is, {n} what names it.
+STOPS = {
+    "conductor": ("{n} hangs {d} from the standing crown; {a} is to be kept.", "The line made dead or shielded by its owner."),
+    "reach": ("It needs {d} on this lay; {n} stands at {a}.", "Another lay, a shorter tree, or {n} moved."),
+    "room_reduced": ("Even with the top out and half the spread it may be no longer than {a} before it reaches {n}; below {d} little is left to fell.", "Another lay."),
+    "ground_round": ("Pieces need {d} of open ground round the stem; {n} is at {a}.", "Rig the pieces over it, or clear or cover {n}."),
+    "tip": ("Tipping it takes {d}; {a} is at hand.", "Wedges, a harder or higher pull; see Fell."),
+    "thin shut": ("The hinge window is shut: {a} must hold, less still bends.", "A guy line, more pull or another lay; see Fell."),
+    "thick shut": ("The hinge window is shut: only {a} bends.", "A guy line, more pull or another lay; see Fell."),
+    "split": ("It comes to {d} of what practice warns of splitting up.", "Bore and trigger, or open the notch; see Fell."),
+    "weak": ("Weak place, {n}: {d} where {a} is the caution.", "Nobody climbs or rigs on it; another tree for tie-in, or a lift."),
+    "dead_stem": ("The stem is {n}: it is not climbed or rigged on.", "A lift or a crane, or a pull from a distance."),
+    "no_anchor": ("No anchor is drawn on the site.", "Draw a sound tree or a vehicle on the site plan."),
+    "way_unknown": ("No way in is drawn, so nothing says whether the machine gets here.", "Draw the way out on the site plan."),
+    "way_narrow": ("The machine needs {d}; {n} leaves {a}.", "A narrower machine, or a wider way in."),
+    "slope": ("The ground falls by {d}; it stands on up to {a}.", "A machine for slopes, or a levelled stand."),
+}  # fmt: skip
+
+
+def stop(row, system):
+    """What stops a way, and what would change that, in words."""
+    if row.key.startswith("gate "):
+        hazard = hazards()[row.key.split(" ", 1)[1]]
+        return {"why": f"Gate open: {hazard.name} — {row.note}.", "change": "Look, and answer it at the walk-up."}
+    why, change = STOPS[row.key]
+    said = {
+        "d": text(row.demand.value, row.dimension, system) if row.demand else "",
+        "a": text(row.allowed.value, row.dimension, system) if row.allowed else "", "n": row.note,
+    }  # fmt: skip
+    return {"why": why.format(**said), "change": change.format(**said)}
+
+
+def option(row, system, chosen):
+    """A way of taking the tree down for the page."""
+    hours = row.hours
+    return {
+        "key": row.way.key, "name": row.way.name, "kit": row.way.kit, "risk": row.way.risk, "chosen": row.way.key == chosen,
+        "verdict": {"within limits": "fits", "over a limit": "rejected", "not known": "not known yet"}[row.verdict.value], "shape": SHAPES[row.verdict],
+        "hours": f"{hours.value:.0f} h ({hours.low:.0f} to {hours.high:.0f})" if hours.value else "",
+        "stops": [stop(s, system) for s in row.stops],
+        "turn": text(row.turn, "angle", system) if row.turn is not None else "",
+    }  # fmt: skip
+
+
+def ways(rows, system, chosen):
+    """Every way for the page, and what stops them all, said once."""
+    said = [option(row, system, chosen) for row in rows]
+    others = [[s["why"] for s in o["stops"]] for o in said if o["key"] != "refer"]
+    common = [why for why in others[0] if all(why in row for row in others)] if others else []
+    for o in said:
+        o["own"] = [s for s in o["stops"] if s["why"] not in common]
+    return {"options": said, "common": common}
+
+
+def opens(row, system):
+    """What would open a shut hinge window, in words; '' where it is open."""
+    if row is None:
+        return ""
+    pull, guy, tie = text(row.pull, "force", system), text(row.guy, "force", system), text(row.tie, "length", system)
+    return f"To open it: about {pull} more pull {tie} up, or a guy line that takes {guy} there, or another lay."

@@ -1,15 +1,12 @@
 """The site: rows to the core and back. Every change is checked for all trees of the job and kept as a step."""
 
-from io import BytesIO
-
-from django.core.files.base import ContentFile
 from django.shortcuts import get_object_or_404
-from PIL import Image, UnidentifiedImageError
 
 from apps.jobs import steps
 from apps.jobs.models import Target
 from apps.jobs.planner import own_approaches, site_entry, target_entry, tree_entry
 from apps.site.models import ApproachDistance, SitePicture
+from cantrel.pictures import read_picture
 from cantrel.quantities import typed
 from treecore.conductor import approaches, clearance
 from treecore.errors import CoreError, NotSolvable
@@ -21,8 +18,6 @@ FIELDS = (
     "name", "kind", "shape", "height", "width", "radius", "light_touch", "worth", "note", "voltage", "approach", "sag",
     "end_a", "end_b", "species", "diameter", "sound",
 )  # fmt: skip
-PICTURE_BYTES = 25 * 1024 * 1024
-PICTURE_SIDE = 3000  # pixels a picture is brought down to
 
 
 def kinds():
@@ -206,26 +201,6 @@ def conductor_limits(job):
             continue
         limits += [(tree.name, clearance(line, core, tree.x, tree.y)) for line in lines]
     return sorted(limits, key=lambda row: row[1].demand.value - row[1].allowed.value)
-
-
-def read_picture(upload):
-    """An uploaded picture, made small, without what its camera wrote into it; refuses what is none."""
-    if upload.size > PICTURE_BYTES:
-        raise NotSolvable("image", f"the picture is {upload.size / 1e6:.0f} MB; at most 25 MB are taken")
-    try:
-        with Image.open(upload) as picture:
-            if picture.format not in ("JPEG", "PNG", "WEBP"):
-                raise NotSolvable("image", f"{picture.format} pictures are not taken; save it as JPEG or PNG")
-            picture.draft("RGB", (PICTURE_SIDE, PICTURE_SIDE))
-            small = picture.convert("RGB")
-    except (UnidentifiedImageError, OSError, Image.DecompressionBombError, SyntaxError, ValueError) as error:
-        if isinstance(error, CoreError):
-            raise
-        raise NotSolvable("image", "this file is no picture that can be read: take a JPEG or PNG") from None
-    small.thumbnail((PICTURE_SIDE, PICTURE_SIDE))
-    out = BytesIO()
-    small.save(out, "JPEG", quality=82)
-    return ContentFile(out.getvalue(), name="ground.jpg"), small.width, small.height
 
 
 def put_picture(job, upload, by=""):

@@ -16,6 +16,7 @@ from apps.jobs import steps
 from apps.site import planner, presenter
 from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
 from cantrel import quantities
+from cantrel.pictures import PICTURE_BYTES
 from treecore.errors import CoreError, NotSolvable
 
 LOOKS = ("", "pick", "measure")
@@ -45,7 +46,7 @@ def _context(request, job, picked, forms=None):
         lines, first, broken = [], None, quantities.explain(error, system)
     kinds = list(planner.kinds().values())
     return {
-        "job": job, "units": system, "most": planner.PICTURE_BYTES, "picked": picked if row or tree else "", "row": row, "tree": tree, "lines": lines,
+        "job": job, "units": system, "most": PICTURE_BYTES, "picked": picked if row or tree else "", "row": row, "tree": tree, "lines": lines,
         "ruling": first, "broken": broken, "drawing": presenter.drawing(job, picked), "listed": presenter.listed(job, picked),
         "rose": presenter.rose(job, system), "layers": presenter.LAYERS, "history": steps.state(job),
         "tools": [k for k in kinds if k.key != "line"], "writes": allowed(request.user, "plan.change"),

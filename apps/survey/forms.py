@@ -48,12 +48,24 @@ class AnswerForm(UnitsForm):
     height = QuantityField(dimension="length", required=False, label="Height")
     note = forms.CharField(max_length=300, required=False)
     response = forms.CharField(max_length=300, required=False, label="What is done about it")
+    aliases = {"image": "note"}
 
     def clean_height(self):
         value = self.cleaned_data["height"]
         if value is not None and not 0.0 <= value <= 130.0:
             raise forms.ValidationError("A height on the tree, from the ground up.")
         return value
+
+
+class LineForm(UnitsForm):
+    """A line of the crew's own for the walk-up list."""
+
+    name = forms.CharField(max_length=120, label="What to look for")
+    caution = forms.CharField(max_length=300, required=False, label="What to do about it")
+    gate = forms.BooleanField(required=False, label="A gate: blocks sign-off until it is answered")
+
+    def clean_name(self):
+        return self.cleaned_data["name"].strip()
 
 
 class BodyView(UnitsForm):

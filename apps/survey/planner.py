@@ -4,9 +4,11 @@ from django.db import transaction
 
 from apps.jobs.planner import degrees
 from apps.jobs.planner import tree_entry as five_numbers
-from apps.survey.models import HazardAnswer, Reading
+from apps.survey.models import CrewHazard, HazardAnswer, Reading
+from cantrel.pictures import read_picture
+from treecore.errors import NotSolvable
 from treecore.formats.plan_document import answers_of, arguments, tree_of
-from treecore.hazards import gates, hazards
+from treecore.hazards import Answer, Finding, Hazard, differ, gates, hazards, together
 from treecore.measuring import methods, read
 from treecore.tree.assumed import assumed_limbs
 from treecore.tree.weigh import limb_rows, weigh
@@ -27,11 +29,24 @@ def reading_entry(reading):
     return entry | ({"sd_m": reading.sd} if reading.sd else {})
 
 
-def answer_entry(answer):
-    """The document's walk-up answer."""
+def answer_entry(answer, own=None):
+    """The document's walk-up answer; a crew's own line brings its name along."""
     keys = ("hazard", "finding", "side", "note", "response", "by")
     height = {"height_m": answer.height} if answer.height is not None else {}
-    return {k: getattr(answer, k) for k in keys} | height
+    line = (own or {}).get(answer.hazard)
+    named = {"name": line.name, "group": line.group, "gate": line.gate, "caution": line.caution} if line else {}
+    return {k: getattr(answer, k) for k in keys} | height | named
+
+
+def own_lines(crew_id):
+    """A crew's own lines of the walk-up list by key."""
+    return {row.key: row for row in CrewHazard.objects.filter(crew=crew_id)}
+
+
+def walk_entries(tree):
+    """The document's walk-up of a tree."""
+    own = own_lines(tree.job.crew_id)
+    return [answer_entry(a, own) for a in tree.answers.order_by("pk")]
 
 
 def measured_entry(tree):
@@ -41,7 +56,7 @@ def measured_entry(tree):
 
 def tree_entry(tree):
     """The document's tree with its readings and walk-up."""
-    return measured_entry(tree) | {"walk_up": [answer_entry(a) for a in tree.answers.order_by("pk")]}
+    return measured_entry(tree) | {"walk_up": walk_entries(tree)}
 
 
 def standing(tree):
@@ -101,25 +116,78 @@ def use_reading(reading, used):
     tree_of(tree_entry(reading.tree))
 
 
-def walk_up(tree):
-    """Every hazard with its answer and gate."""
-    answers = {a.hazard: a for a in tree.answers.all()}
-    gated = {g.hazard.key: g for g in gates(answers_of({"walk_up": [answer_entry(a) for a in answers.values()]}))}
-    return [{"hazard": h, "answer": answers.get(h.key), "gate": gated.get(h.key)} for h in hazards().values()]
+def _lines(tree):
+    """The product's hazards, then the crew's own: those retired only while an answer stands."""
+    answered = {a.hazard for a in tree.answers.all()}
+    own = [row for row in own_lines(tree.job.crew_id).values() if not row.retired or row.key in answered]
+    return [*hazards().values(), *(Hazard(r.key, r.group, r.name, r.gate, r.caution) for r in own)]
+
+
+def _gates(tree, lines):
+    return gates(
+        answers_of({"walk_up": [answer_entry(a) for a in tree.answers.all()]}),
+        [h for h in lines if h.key not in hazards()],
+    )
+
+
+def walk_up(tree, by=""):
+    """Every hazard with each person's answer, what they come to together, whether they differ, and its gate."""
+    rows = {}
+    for answer in tree.answers.order_by("pk"):
+        rows.setdefault(answer.hazard, []).append(answer)
+    lines = _lines(tree)
+    gated = {g.hazard.key: g for g in _gates(tree, lines)}
+    return [_line(h, rows.get(h.key, []), gated.get(h.key), by) for h in lines]
+
+
+def _line(hazard, answers, gate, by):
+    core = [Answer(Finding(a.finding), a.response) for a in answers]
+    worst = together(core).finding.value if core else ""
+    mine = next((a for a in answers if a.by == by), None)
+    shown = mine or next((a for a in answers if a.finding == worst), None)
+    return {
+        "hazard": hazard, "answer": next((a for a in answers if a.finding == worst), None), "mine": mine, "shown": shown,
+        "answers": answers, "differ": differ(core), "gate": gate,
+    }  # fmt: skip
+
+
+def every_gate(tree):
+    """Every gate with its state."""
+    return _gates(tree, _lines(tree))
 
 
 def open_gates(tree):
     """Gates that still block sign-off."""
-    return [row["gate"] for row in walk_up(tree) if row["gate"] and row["gate"].open]
+    return [g for g in every_gate(tree) if g.open]
 
 
 @transaction.atomic
-def answer(tree, hazard, values, person):
-    """Keep an answer with who gave it."""
-    kept, _ = HazardAnswer.objects.get_or_create(tree=tree, hazard=hazard)
+def answer(tree, hazard, values, person, photo=None):
+    """Keep one person's answer, with a photo if there is one."""
+    content = read_picture(photo)[0] if photo else None
+    kept, _ = HazardAnswer.objects.get_or_create(tree=tree, hazard=hazard, by=person.shown_name())
     for name, value in values.items():
         setattr(kept, name, value)
-    kept.person, kept.by = person, person.shown_name()
-    gates(answers_of({"walk_up": [answer_entry(kept)]}))
+    kept.person = person
+    if content is not None:
+        kept.photo = content
     kept.save()
     return kept
+
+
+@transaction.atomic
+def add_line(crew, values):
+    """Add a line to the crew's own walk-up list; one taken off before comes back."""
+    row, made = CrewHazard.objects.get_or_create(
+        crew=crew, name=values["name"].strip(), defaults={k: values[k] for k in ("gate", "caution")}
+    )
+    if not made and not row.retired:
+        raise NotSolvable("name", "this line is on the list already")
+    row.retired, row.gate, row.caution = False, values["gate"], values["caution"]
+    row.save()
+    return row
+
+
+def retire_line(crew, pk):
+    """Take a line off the crew's list; answers given to it stay."""
+    CrewHazard.objects.filter(crew=crew, pk=pk).update(retired=True)

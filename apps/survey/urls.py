@@ -13,5 +13,7 @@ urlpatterns = [
     path(TREE + "measure/readings/<slug:method>/", views.reading_new, name="reading-new"),
     path(TREE + "measure/use/<int:reading_id>/", views.reading_use, name="reading-use"),
     path(TREE + "walk-up/", views.walk_up, name="walk-up"),
+    path(TREE + "walk-up/own/", views.line_new, name="line-new"),
+    path(TREE + "walk-up/photo/<int:pk>/", views.hazard_photo, name="hazard-photo"),
     path(TREE + "walk-up/<slug:hazard>/", views.answer, name="hazard-answer"),
 ]

@@ -3,18 +3,18 @@
 from functools import partial
 
 from django.contrib import messages
-from django.http import JsonResponse
+from django.http import FileResponse, Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
-from apps.crews.permissions import permission
+from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TreeForm
 from apps.jobs.models import Tree
 from apps.jobs.presenter import elevation, tree_figures
 from apps.survey import planner
-from apps.survey.forms import AnswerForm, ReadingForm
+from apps.survey.forms import AnswerForm, LineForm, ReadingForm
 from cantrel import quantities
 from cantrel.steps import page
 
@@ -130,33 +130,70 @@ def reading_use(request, job_id, tree_id, reading_id):
 
 
 @permission("plan.view")
-def walk_up(request, job_id, tree_id, form=None, hazard=None):
-    """The walk-up list."""
+def walk_up(request, job_id, tree_id, form=None, hazard=None, line_form=None):
+    """The walk-up list: one's own answers beside the others', differences first."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
+    name = request.user.shown_name()
     rows = []
-    for row in planner.walk_up(tree):
-        answer = row["answer"]
-        stored = {n: getattr(answer, n) for n in AnswerForm.base_fields} if answer else {"finding": "not looked at"}
+    for row in planner.walk_up(tree, name):
+        mine = row["mine"]
+        stored = {n: getattr(mine, n) for n in AnswerForm.base_fields} if mine else {"finding": "not looked at"}
         own = (
             form
             if hazard == row["hazard"].key
             else AnswerForm(prefix=row["hazard"].key, units=request.units, stored=stored)
         )
-        rows.append(row | {"form": own, "open": hazard == row["hazard"].key})
-    gates = [r for r in rows if r["gate"] and r["gate"].open]
-    left = sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not looked at")
-    return render(request, "survey/walk_up.html", page(request, tree, "walk-up", rows=rows, gates=gates, left=left))
+        others = [_seen(a, request.units) for a in row["answers"] if a.by != name]
+        rows.append(row | {"form": own, "open": hazard == row["hazard"].key, "others": others})
+    context = {
+        "gates": [r for r in rows if r["gate"] and r["gate"].open], "differing": [r for r in rows if r["differ"]],
+        "left": sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not looked at"),
+        "own_left": sum(1 for r in rows if not r["mine"] or r["mine"].finding == "not looked at"),
+        "people": sorted({a.by for r in rows for a in r["answers"]} | {name}), "name": name,
+        "line_form": line_form or LineForm(), "own_lines": [r for r in planner.own_lines(tree.job.crew_id).values() if not r.retired],
+        "writes": allowed(request.user, "plan.change"),
+    }  # fmt: skip
+    return render(request, "survey/walk_up.html", page(request, tree, "walk-up", rows=rows, **context))
+
+
+def _seen(answer, system):
+    height = f", {quantities.text(answer.height, 'length', system)} up" if answer.height is not None else ""
+    return {"row": answer, "where": f"{answer.side}{height}".strip(", ")}
 
 
 @require_POST
 @permission("walkup.answer")
 def answer(request, job_id, tree_id, hazard):
-    """Keep what was found of one hazard."""
+    """Keep what one person found of one hazard."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if hazard not in {row["hazard"].key for row in planner.walk_up(tree)}:
         return redirect("walk-up", job_id, tree_id)
     form = AnswerForm(request.POST, prefix=hazard, units=request.units)
-    kept = form.run(lambda values: planner.answer(tree, hazard, values, request.user))
+    photo = request.FILES.get(f"{hazard}-photo")
+    kept = form.run(lambda values: planner.answer(tree, hazard, values, request.user, photo))
     if kept is None:
         return walk_up(request, job_id, tree_id, form=form, hazard=hazard)
     return redirect(f"{request.path.split('walk-up/')[0]}walk-up/#hazard-{hazard}")
+
+
+@permission("plan.view")
+def hazard_photo(request, job_id, tree_id, pk):
+    """A hazard's photo, for the crew only."""
+    row = get_object_or_404(jobs.tree_for(request.crew, job_id, tree_id).answers, pk=pk)
+    if not row.photo:
+        raise Http404
+    return FileResponse(row.photo.open("rb"), content_type="image/jpeg")
+
+
+@require_POST
+@permission("plan.change")
+def line_new(request, job_id, tree_id):
+    """Add a line of the crew's own to the list, or take one off."""
+    jobs.tree_for(request.crew, job_id, tree_id)
+    if request.POST.get("retire", "").isdigit():
+        planner.retire_line(request.crew, int(request.POST["retire"]))
+        return redirect("walk-up", job_id, tree_id)
+    form = LineForm(request.POST)
+    if form.run(lambda values: planner.add_line(request.crew, values)) is None:
+        return walk_up(request, job_id, tree_id, line_form=form)
+    return redirect("walk-up", job_id, tree_id)

@@ -414,7 +414,7 @@ def work_out(
     """
     hands = [p for p in system.parts if p.role == "hand" and any(r.path[-1] == p.name for r in system.ropes)]
     if not hands:
-        raise NotSolvable("pull", "nobody hauls: end a rope at people, a winch or a vehicle")
+        raise NotSolvable(f"rope {system.ropes[0].name}", "nothing hauls it: end it at people, a winch or a vehicle")
     which = "value" if end == "ideal" else end
     given = efforts or {p.name: float(getattr(effort_of(p), which)) * system.takes for p in hands}
     follow = _Follow(system, places, end, given)

@@ -9,11 +9,13 @@ from typing import NamedTuple
 from treecore.errors import CoreError
 from treecore.estimate import Kind, exactly
 from treecore.felling.fall import Fall, fall
-from treecore.felling.hinge import HingeWood, holding_shape
+from treecore.felling.hinge import PLASTIC, HingeWood, holding_shape
 from treecore.felling.inputs import FellingInput
 from treecore.felling.plan import FellingResult, evaluate
 from treecore.schools import constant
 from treecore.verdict import CUSTOM, Limit, Verdict, ruling
+
+_LEVEL = 0.94  # level share of a line that falls 20°: a usual slope
 
 
 class Whole(NamedTuple):
@@ -123,3 +125,40 @@ def _least(result: FellingResult, end: str, low: float, high: float) -> float:
 def _with_end(wood: HingeWood, end: str, thick: float) -> HingeWood:
     left, right = (thick, wood.right) if end == "left" else (wood.left, thick)
     return wood._replace(mean=(left + right) / 2.0, taper=left - right)
+
+
+class Opening(NamedTuple):
+    """What opens a shut hinge window: more moment along, or less across [N·m]; as pull and as guy tension [N].
+
+    ``tie`` is the height the two forces are given for [m].
+    """
+
+    along: float
+    across: float
+    pull: float
+    guy: float
+    tie: float
+
+
+def to_open(result: FellingResult) -> Opening | None:
+    """Return what would open the hinge window, or None where it is open; docs/methods.md, hinge (12).
+
+    Parameters
+    ----------
+    result : FellingResult
+        The plan evaluated.
+
+    References
+    ----------
+    The thick limit solved for the moment that bends the thin limit; the thin limit solved for the side moment the thick holds.
+    """
+    p, plan, wood = result.point, result.plan, result.wood
+    if p.thick >= p.thin:
+        return None
+    strength = plan.tree.kind.mor.value * plan.tree.condition.strength.value
+    bend = strength * (wood.length - wood.hole) * (p.thin**2 + wood.taper**2 / 12.0) / PLASTIC
+    along = bend - p.tip_margin  # (12)
+    across = abs(p.side_moment) * (1.0 - p.thick / p.thin)
+    tie = plan.lines[0].tie if plan.lines else 0.5 * plan.tree.height.value
+    arm = tie - plan.cuts.stump
+    return Opening(along, across, along / (arm * _LEVEL), across / (arm * _LEVEL), tie)

@@ -34,7 +34,7 @@ class Import(TestCase):
         self.assertEqual(tree.job.targets.count(), 15)
         self.assertEqual(tree.job.roles.count(), 3)
         self.assertEqual(tree.readings.count(), 4)
-        self.assertEqual(tree.answers.count(), 12)
+        self.assertEqual(tree.answers.count(), 16)
         self.assertAlmostEqual(math.degrees(tree.felling.lay), 83.0)
         self.assertEqual(tree.felling.method, "whole")
 

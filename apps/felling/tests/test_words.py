@@ -168,7 +168,7 @@ class OtherPages(TestCase):
             reverse("hazard-answer", args=[*self.keys, "root_plate"]),
             {"root_plate-finding": "present", "root_plate-side": "west", "root_plate-height": "0.4"},
         )
-        kept = self.tree.answers.get(hazard="root_plate")
+        kept = self.tree.answers.get(hazard="root_plate", by=self.person.shown_name())
         self.assertEqual((kept.side, kept.by, kept.person), ("west", "Mara", self.person))
         self.assertContains(self.client.get(reverse("walk-up", args=self.keys)), "nothing is said about what is done")
         refused = self.client.post(

@@ -192,6 +192,8 @@ class Ways(TestCase):
     def test_open_gates_stop_what_they_concern(self):
         got = self.judged(answers={"conductors": Answer(Finding.PRESENT), "dead_tree": Answer(Finding.NOT_LOOKED)})
         self.assertTrue(all(o.verdict is Verdict.OVER for k, o in got.items() if k != "refer"))
+        unseen = self.judged(answers={"wind": Answer(Finding.NOT_LOOKED)})
+        self.assertEqual(unseen["whole"].verdict, Verdict.NOT_KNOWN)
         self.assertIn("gate dead_tree", {s.key for s in got["rigging"].stops})
         self.assertNotIn("gate dead_tree", {s.key for s in got["whole"].stops})
 
