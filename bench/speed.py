@@ -30,7 +30,9 @@ def median_ms(action, times):
 
 
 def core():
+    from treecore.felling.footprint import footprint
     from treecore.felling.plan import evaluate
+    from treecore.felling.whole import judged
     from treecore.tests.scenes import CUTS, PLAN
 
     # Every call differs in lay, depth and hinge, as while dragging.
@@ -38,7 +40,24 @@ def core():
         replace(PLAN, lay=1.2 + i / 900, cuts=replace(CUTS, depth=0.15 + i / 9000, hinge=0.05 + i / 12000))
         for i in range(300)
     ]
-    print(f"felling evaluation, core        {median_ms(lambda i: evaluate(plans[i]), 300):7.2f} ms   (wanted: 2)")
+    print(f"ledger and window, core         {median_ms(lambda i: evaluate(plans[i]), 300):7.2f} ms   (wanted: 3)")
+    print(f"with the fall, core             {median_ms(lambda i: judged(plans[i]), 200):7.2f} ms")
+    for count, wanted in ((10_000, 150), (100_000, 1000)):
+        taken = median_ms(lambda i, n=count: footprint.__wrapped__(crowded(plans[i]), 0.0, n, 7 + i), 12)
+        print(f"footprint, {count:7,} samples      {taken:7.2f} ms   (wanted: {wanted})")
+
+
+def crowded(plan):
+    """The plan with a dozen targets round the lay."""
+    from treecore.site import Site, Target
+
+    def box(i):
+        x, y = 9.0 + 2.1 * i, -7.0 + 2.3 * (i * 5 % 7)
+        return Target(
+            name=f"T{i}", kind="building", outline=((x, y), (x + 3, y), (x + 3, y + 2), (x, y + 2)), height=3.0
+        )
+
+    return replace(plan, site=Site(targets=tuple(box(i) for i in range(12))))
 
 
 def forked(i=0):
@@ -144,16 +163,55 @@ def web():
         assert answer.json()["fragments"], answer.content[:300]
 
     print(f"drag to new numbers, Django     {median_ms(drag, 100):7.2f} ms   (wanted: 40)")
+    pulling(client, base, tree)
     for page in (
         "/",
         f"/jobs/{tree.job_id}/",
-        *(base + s + "/" for s in ("walk-up", "measure", "body", "method", "fell", "brief", "record")),
+        *(
+            base + s + "/"
+            for s in (
+                "walk-up",
+                "measure",
+                "body",
+                "method",
+                "method/refer",
+                "fell",
+                "fell/pull",
+                "fell/fall",
+                "fell/down",
+                "brief",
+                "record",
+            )
+        ),
         f"/jobs/{tree.job_id}/site/",
         "/species/",
     ):
         print(f"page {page:27}{median_ms(lambda i, p=page: client.get(p), 30):7.2f} ms   (wanted: 100)")
     first_load(client, base + "fell/")
     lists(client, Person.objects.get())
+
+
+def pulling(client, base, tree):
+    """Drag of a part of the pulling system to new numbers, and of the lay on the fall's page."""
+    import json
+
+    from apps.felling.pullforms import SystemForm
+
+    entry = tree.felling.system
+    form = SystemForm(entry=entry)
+    data = {n: "" if form[n].value() is None else form[n].value() for n in form.fields} | {"entry": json.dumps(entry)}
+
+    def part(i):
+        move = {"handle": "part 1", "x": 380 + i % 40, "y": 60, "frame": "0,200,10"}
+        answer = client.post(base + "fell/pull/", urlencode(data | move), "application/x-www-form-urlencoded")
+        assert answer.json()["fragments"], answer.content[:300]
+
+    def lay(i):
+        move = {"handle": "lay", "x": 400, "y": 100 + i, "frame": "0,200,10"}
+        assert client.post(base + "fell/fall/", move).json()["fragments"]
+
+    print(f"drag of a part, Django          {median_ms(part, 60):7.2f} ms   (wanted: 50)")
+    print(f"turned lay with footprint       {median_ms(lay, 30):7.2f} ms")
 
 
 def first_load(client, page):

@@ -313,8 +313,13 @@ ACROSS = (
 
 def _other_schools(given, x, system):
     """What the other schools would give, as ticks on the band."""
-    rows = [v for v in by_school(given)["thickness"] if not v.chosen]
-    return [{"x": x(v.usual), "text": label(v.usual, "cut", system), "name": v.school.name} for v in rows]
+    found = []
+    for value in sorted(by_school(given)["thickness"], key=lambda v: v.usual):
+        if not value.chosen:
+            at = x(value.usual)
+            apart = not found or at - found[-1]["x"] > 46
+            found.append({"x": at, "text": label(value.usual, "cut", system), "name": value.school.name, "said": apart})
+    return found
 
 
 def ledger(result, system, width=440):

@@ -158,30 +158,30 @@ def _touched(plan: FellingInput, turns: Array, length: Array, wide: Array, aside
     rows = np.array(outline_rows(shape))
     marks, widths = rows[:, 0] / shape.length, rows[:, 1]
     crowned = rows[:, 0] > shape.crown_from
+    order = np.argsort(turns)
+    sorted_turns, length, wide, aside = turns[order], length[order], wide[order], aside[order]
+    way = plan.lay + sorted_turns
     far, most = float(length.max()), float((widths.max() * wide).max() + np.abs(aside).max())
     found = []
     for target in site.targets:
         rim = _rim(target, min(0.5, 1.2 * shape.half_stem)) - (site.tree_x, site.tree_y)
-        near = _in_fan(rim, plan.lay, turns, far, most)
         hit = np.zeros(len(turns), dtype=bool)
-        for dx, dy in rim[near].tolist():
-            left = ~hit
-            if not left.any():
-                break
-            hit[left] = _covers(
-                dx, dy, plan.lay + turns[left], length[left], wide[left], aside[left], marks, widths, crowned
-            )
+        for dx, dy, first, last in _in_fan(rim, plan.lay, sorted_turns, far, most):
+            part = slice(first, last)
+            hit[part] |= _covers(dx, dy, way[part], length[part], wide[part], aside[part], marks, widths, crowned)
         found.append(float(hit.mean()))
     return found
 
 
-def _in_fan(rim: Array, lay: float, turns: Array, far: float, most: float) -> NDArray[np.bool_]:
-    """Points of a rim any sample could reach."""
+def _in_fan(rim: Array, lay: float, turns: Array, far: float, most: float) -> list[tuple[float, float, int, int]]:
+    """Points of a rim any sample could reach, each with the run of sorted samples that could."""
     away = np.hypot(rim[:, 0], rim[:, 1])
-    off = np.abs((np.arctan2(rim[:, 0], rim[:, 1]) - lay + math.pi) % math.tau - math.pi)
-    room = np.arcsin(np.minimum(most / np.maximum(away, 1e-6), 1.0))
-    found: NDArray[np.bool_] = (away <= far + most) & (off <= np.abs(turns).max() + room)
-    return found
+    off = (np.arctan2(rim[:, 0], rim[:, 1]) - lay + math.pi) % math.tau - math.pi
+    room = np.where(away > most, np.arcsin(np.minimum(most / np.maximum(away, 1e-6), 1.0)), math.tau)
+    first, last = np.searchsorted(turns, off - room), np.searchsorted(turns, off + room, side="right")
+    near = (away <= far + most) & (last > first)
+    rows = np.column_stack([rim[near], first[near], last[near]]).tolist()
+    return [(dx, dy, int(a), int(b)) for dx, dy, a, b in rows]
 
 
 def _covers(

@@ -68,7 +68,7 @@ class Pulling(Scene):
     def test_wrong_systems_are_named_at_the_part_and_nothing_is_lost(self):
         for more, field, said in (
             ({"r0_path": "tree > Pull oak > Nobody"}, "r0_path", "no part"),
-            ({"r0_path": "tree > Pull oak"}, "r0_path", "nothing hauls it"),
+            ({"r0_path": "tree > Pull oak"}, "r0_path", "othing hauls it"),
             ({"p1_force_N": "0"}, "p1_name", "what the winch pulls"),
             ({"tie_m": "40"}, "tie_m", "outside"),
             ({"p0_x_m": "far"}, "p0_x_m", ""),
