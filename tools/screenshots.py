@@ -86,6 +86,14 @@ def take_in(page):
     page.save_screenshot(str(OUT / "take-in.png"))
 
 
+def order(page):
+    """The order of the cuts and the steps, further down the felling bench."""
+    page.get(f"{TREE}fell/")
+    page.execute_script("document.querySelector('[data-fragment=sequence]').scrollIntoView()")
+    time.sleep(0.4)
+    page.save_screenshot(str(OUT / "order.png"))
+
+
 def tour(page):
     size(page, 1280, 800)
     page.get(f"{BASE}/sign-in/")
@@ -93,6 +101,9 @@ def tour(page):
     time.sleep(0.6)
     for step in ("walk-up", "measure", "body", "method", "fell", "brief"):
         shoot(page, f"{TREE}{step}/", step)
+    for step, name in (("fell/pull", "pull"), ("fell/fall", "fall"), ("fell/down", "down")):
+        shoot(page, f"{TREE}{step}/", name)
+    order(page)
     shoot(page, f"{BASE}/jobs/1/site/", "site")
     shoot(page, f"{BASE}/species/", "species")
     take_in(page)

@@ -22,6 +22,7 @@ LOOKS = {
     "bore": "Stop: look up and round, wedges in, everyone answers.",
     "centre": "Stop and look: the hinge stands whole on both sides of the bore.",
 }  # fmt: skip
+BEFORE_THE_BACK = ("notch_sloping", "notch_level", "nicks")
 LOOK = "Stop and look: both ends of the hinge, the top, the people."
 
 
@@ -74,7 +75,18 @@ def _sawing(given, result, said):
     for row in rows:
         look = f" {LOOKS.get(row.key, LOOK)}" if row.look else ""
         out.append(SAW_STEPS[row.key].format(**values) + look)
-    return out
+    # Before the last cut where there are two; after it where there is one.
+    behind = sum(row.key not in BEFORE_THE_BACK for row in rows)
+    wedges = _wedges(given, result, said)
+    return [*out[:-1], *wedges, out[-1]] if behind > 1 else [*out, *wedges]
+
+
+def _wedges(given, result, said):
+    if not (given.wedges.count and given.tree.condition.wedges):
+        return []
+    many = f"{given.wedges.count} wedge{'s' if given.wedges.count > 1 else ''}"
+    lift = said(result.estimates["lift"].value, "cut")
+    return [f"Set {many} as soon as the cut takes them; lift to balance {lift}. Look up between blows."]
 
 
 def _hinge(given, result, said):
@@ -87,11 +99,6 @@ def _hinge(given, result, said):
 
 def _tipping(given, result, said):
     out = []
-    if given.wedges.count and given.tree.condition.wedges:
-        many = f"{given.wedges.count} wedge{'s' if given.wedges.count > 1 else ''}"
-        out.append(
-            f"Set {many} as soon as the cut takes them; lift to balance {said(result.estimates['lift'].value, 'cut')}. Look up between blows."
-        )
     if given.lines:
         pull = said(result.plan.rigged.pull.value if result.plan.rigged else given.pull.force, "force")
         ends = " ".join(_drift(row, said) for row in thinning(result))

@@ -58,7 +58,7 @@ def down(request, job_id, tree_id):
     """The log on its supports; a POST previews or saves."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
-    core, _, _ = planner.scene(tree)
+    core = planner.core_tree(tree)
     entry = plan.log or grounds.first_log(core)
     if request.method == "POST":
         return _sawn(request, plan, core, entry)

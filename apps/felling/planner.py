@@ -103,6 +103,11 @@ def tree_entry(tree, plan=None):
     }
 
 
+def core_tree(tree):
+    """The core's tree alone."""
+    return tree_of(measured_entry(tree))[0]
+
+
 def scene(tree):
     """The core's tree and site; read once where several plans for it are evaluated."""
     entry, ground = measured_entry(tree), site_entry(tree.job)
@@ -159,7 +164,7 @@ def method_options(tree, given, result):
 
 def referred(tree, system):
     """What whoever takes a referred tree over is told."""
-    standing = weigh(scene(tree)[0])
+    standing = weigh(core_tree(tree))
     return {
         "plan_row": plan_for(tree), "gates": [g for g in every_gate(tree) if g.open], "species": common_name(tree),
         "height": text(tree.height, "length", system), "diameter": text(tree.diameter, "girth", system),

@@ -47,7 +47,7 @@ def stump(given, result, system):
         "core": frame.size(given.cavity / 2.0) if given.cavity else 0,
         "ends": ((frame.x(left), frame.y(out)), (frame.x(right), frame.y(-out))),
         "end_feet": ((frame.x(left), frame.y(chord)), (frame.x(right), frame.y(-chord))),
-        "tapered": cuts.taper != 0.0,
+        "marks": _marks(result),
         "turned": _turned(result, system),
         "top": frame.y(cuts.across / 2.0) - 4,
         "tall": frame.size(cuts.across) + 8,
@@ -85,12 +85,27 @@ def _strip(cuts, apex, chord):
     return ((apex, more), (apex, -more), (back + slant * more, -more), (back - slant * more, more))
 
 
+MARKED = {
+    "wedge_start": ("wedge", "tip too thick for the kerf"), "wedge_hollow": ("wedge", "no sound wood to lift on"),
+    "wedge_dead": ("wedge", "never in a dead tree"), "wedge_room": ("wedge", "no room"), "leans": ("cg", "leans disagree"),
+    "bypass": ("bypass", "past the apex"), "bypass_lean": ("bypass", "past the apex, on the lean side"),
+}  # fmt: skip
+
+
+def _marks(result):
+    """Parts of the stump that a limit speaks of, with a word beside them."""
+    rows = [MARKED[x.key] for x in result.limits if x.key in MARKED and x.verdict is not Verdict.WITHIN]
+    return {part: word for part, word in reversed(rows)}
+
+
 def _turned(result, system):
     """How far hinge and bypass turn the lay, in words; '' if they do not."""
-    bend = result.bend
+    bend, cuts = result.bend, result.plan.cuts
+    end = cuts.hinge + (cuts.taper if cuts.bypass_side == "left" else -cuts.taper) / 2.0
+    lost = f"bypass takes {label(cuts.bypass / end, 'share', system)} of that end; " if cuts.bypass else ""
     if abs(bend) < 0.002:
-        return ""
-    return f"turns the lay {label(abs(bend), 'fine_angle', system)} to the {'right' if bend > 0 else 'left'}"
+        return lost.removesuffix("; ")
+    return f"{lost}turns the lay {label(abs(bend), 'fine_angle', system)} to the {'right' if bend > 0 else 'left'}"
 
 
 def side(given, result, system):
@@ -181,6 +196,7 @@ def plan(given, result, system, width=440, height=430, rows=()):
     site, ground = given.site, result.ground
     frame = site_frame(given, width, height)
     verdicts = {c.target.name: c.verdict for c in ground.clearances}
+    struck = {x.note.split("|")[0] for x in result.limits if x.key in ("anchor_in_fall", "line_fouls")}
     tip = ground.tip
     return {
         "frame": frame,
@@ -196,8 +212,8 @@ def plan(given, result, system, width=440, height=430, rows=()):
             for p in ground.escapes
         ],
         "pulls": _lines(frame, given),
-        "pull": _far(frame, given, given.pull),
-        "guy": _far(frame, given, given.guy),
+        "pull": _far(frame, given, given.pull, "Pull line" in struck),
+        "guy": _far(frame, given, given.guy, "Guy line" in struck),
         "rose": _rose(frame, given, rows),
         "labels": {
             "lay": label(given.lay, "angle", system),
@@ -224,7 +240,7 @@ def _target(frame, target, verdict):
     }
 
 
-def _far(frame, given, line):
+def _far(frame, given, line, wrong=False):
     """An anchor's place on the plan, held inside the picture."""
     if line is None:
         return None
@@ -232,7 +248,7 @@ def _far(frame, given, line):
     north = given.site.tree_y + line.distance * math.cos(line.azimuth)
     x, y = frame.x(east), frame.y(north)
     shown = (min(max(x, 10), frame.width - 10), min(max(y, 10), frame.height - 10))
-    return {"at": shown, "side": "end" if shown[0] > frame.width - 40 else "middle"}
+    return {"at": shown, "side": "end" if shown[0] > frame.width - 40 else "middle", "wrong": wrong}
 
 
 def _lines(frame, given):

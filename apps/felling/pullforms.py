@@ -7,8 +7,8 @@ from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
 PART = (
-    ("name", "text", "", "Name"), ("kind", "choice", "kinds", "Kind"), ("x_m", "length", "", "East"), ("y_m", "length", "", "North"),
-    ("height_m", "offset", "", "Above its ground"), ("on", "on", "", "Hangs on"), ("people", "count", "", "People"),
+    ("name", "text", "", "Name"), ("kind", "choice", "kinds", "Kind"), ("x_m", "needed length", "", "East"), ("y_m", "needed length", "", "North"),
+    ("height_m", "needed offset", "", "Above its ground"), ("on", "on", "", "Hangs on"), ("people", "count", "", "People"),
     ("force_N", "force", "", "Winch pulls"), ("mass_kg", "mass", "", "Vehicle"), ("ground", "choice", "grounds", "Stands on"),
     ("turns", "number", "", "Extra turns"), ("rating_N", "maybe force", "", "May carry"), ("trunk_m", "maybe girth", "", "Trunk"),
 )  # fmt: skip
@@ -99,7 +99,7 @@ class SystemForm(UnitsForm):
 
 
 def _field(kind, table, label, ropes):
-    _optional, _, dimension = kind.rpartition("maybe ")
+    need, _, dimension = kind.rpartition(" ")
     if kind == "text":
         return forms.CharField(max_length=60, label=label)
     if kind == "choice":
@@ -114,4 +114,4 @@ def _field(kind, table, label, ropes):
         return forms.IntegerField(label=label, min_value=1, max_value=12, required=False)
     if kind == "number":
         return forms.FloatField(label=label, min_value=0, max_value=4, required=False)
-    return QuantityField(dimension=dimension or kind, label=label, required=False)
+    return QuantityField(dimension=dimension, label=label, required=need == "needed")

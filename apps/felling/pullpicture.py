@@ -5,7 +5,7 @@ import math
 from apps.felling import wording
 from cantrel import quantities
 from cantrel.drawing import fitted, label
-from treecore.verdict import Verdict
+from treecore.verdict import Verdict, ruling
 
 WIDE, TALL, LOW = 760, 400, 172
 
@@ -31,7 +31,7 @@ def above(given, entry, system, result=None, rigged=None, bad=""):
         "covered": [frame.points(part) for part in result.ground.covered] if result else [],
         "legs": _legs(frame, rigged, system) if rigged else [],
         "forces": _forces(frame, rigged) if rigged else [],
-        "parts": [_part(frame, i, p, at, wrong) for i, (p, at) in enumerate(zip(parts, places, strict=True))],
+        "parts": _parted([_part(frame, i, p, at, wrong) for i, (p, at) in enumerate(zip(parts, places, strict=True))], frame),
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
         "lay": (frame.x(site.tree_x + 0.5 * given.tree.height.value * math.sin(given.lay)), frame.y(site.tree_y + 0.5 * given.tree.height.value * math.cos(given.lay))),
         "bar": frame.bar(system),
@@ -61,8 +61,25 @@ def _part(frame, i, part, at, wrong):
     return {
         "n": i, "name": part["name"], "kind": part["kind"], "x": x, "y": y, "hung": part.get("on") == "tree",
         "wrong": any(part["name"] == n or part["name"].startswith(n + " ") for n in wrong if n),
-        "side": "end" if x > frame.width - 110 else "start",
+        "side": "end" if x > frame.width - 110 else "start", "dy": -12,
     }  # fmt: skip
+
+
+def _parted(rows, frame):
+    """Names put where they do not lie on each other: above or below their part, to one side or the other."""
+    taken = []
+    for row in rows:
+        wide = 7.2 * len(row["name"]) + 8
+        spots = [(dx, dy, side) for dy in (-12, 24, -28, 40) for dx, side in ((0, "start"), (0, "end"))]
+        for _dx, dy, side in spots:
+            left = row["x"] - (wide if side == "end" else 0)
+            box = (left, row["y"] + dy - 13, left + wide, row["y"] + dy + 3)
+            clear = all(box[2] < b[0] or box[0] > b[2] or box[3] < b[1] or box[1] > b[3] for b in taken)
+            if clear and box[0] > 0 and box[2] < frame.width:
+                row |= {"side": side, "dy": dy}
+                taken.append(box)
+                break
+    return rows
 
 
 def _legs(frame, rigged, system):
@@ -173,3 +190,17 @@ def tables(given, result, rigged, needs, system):
 def shown(figures, system):
     """Figures as rows."""
     return [quantities.figure(f, system) for f in figures]
+
+
+LINES = (
+    "line_fouls", "anchor_in_fall", "rope_short", "rope_strength", "anchor", "people_place", "root_plate", "shear", "tip", "guy_force",
+    "guy_out", "guy_slack", "guy_side",
+)  # fmt: skip
+
+
+def of_lines(result, system):
+    """The worst limit of the lines themselves, where something else rules the plan."""
+    if result.ruling.key in LINES:
+        return None
+    rows = [x for x in result.limits if x.key in LINES]
+    return wording.limit(ruling(rows), system) if rows else None

@@ -34,7 +34,7 @@ def _scene(tree, plan, entry, seen, system, bad=""):
     limits = presenter.limits_said(result, system)
     return shown | {
         "above": pullpicture.above(given, entry, system, result, rigged), "side": pullpicture.side(given, rigged, result, system),
-        "ruling": presenter.wording.limit(result.ruling, system), "limits": limits, "figures": pullpicture.shown(figures, system),
+        "ruling": presenter.wording.limit(result.ruling, system), "limits": limits, "of_lines": pullpicture.of_lines(result, system), "figures": pullpicture.shown(figures, system),
         "loads": parts, "ropes": ropes, "travel": quantities.text(way, "length", system),
         "moment": [quantities.figure(result.figures[k], system) for k in ("pull_along", "pull_across", "needed", "margin", "root_moment")],
     }  # fmt: skip

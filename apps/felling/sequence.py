@@ -3,6 +3,7 @@
 from apps.felling import wording
 from cantrel.drawing import fitted, label
 from treecore.felling.sawing import cut_sequence, longest_cut
+from treecore.felling.suggest import suggest_pattern
 from treecore.felling.whole import thinning
 
 SIZE = 148
@@ -29,9 +30,15 @@ def sequence(given, result, system):
     return {
         "rows": drawn, "size": SIZE, "centre": (frame.x(0), frame.y(0)),
         "radii": (frame.size(cuts.along / 2.0), frame.size(cuts.across / 2.0)),
-        "why": wording.PATTERN_WHY[saw.pattern],
+        "why": wording.PATTERN_WHY[saw.pattern], "suits": _suits(given, result),
         "arrow": (frame.x(half * 1.15), frame.y(0), frame.x(half * 1.8)),
     }  # fmt: skip
+
+
+def _suits(given, result):
+    """What the plan itself speaks for, where another pattern is chosen."""
+    key, why = suggest_pattern(given, result.point.side_moment)
+    return "" if key == given.saw.pattern else wording.SUITS[why]
 
 
 def stops(result, system):

@@ -66,6 +66,13 @@ CUT_NAMES = {
     "compression": "Compression side", "tension": "Tension side", "far_half": "Far half", "near_half": "Near half",
     "bore": "Bore, set the hinge", "trigger": "Let the strap go", "centre": "Bore through the notch",
 }  # fmt: skip
+SUITS = {
+    "split": "This tree speaks for bore and trigger: it leans forward in wood that splits.",
+    "lean": "This tree speaks for cutting from the lean side: it leans across the lay.",
+    "small": "This tree speaks for a bore through the notch: behind the hinge there is no room for bar and wedge.",
+    "bar": "The bar speaks for two half cuts: it is shorter than the stem.",
+    "plain": "Nothing here speaks against going straight in.",
+}
 PATTERN_WHY = {key: s.reason for key, s in schools("pattern").items()}
 
 

@@ -286,7 +286,7 @@ def _saw(plan: FellingInput, e: Figures, ground: Ground) -> Iterator[Limit]:
     fits = Verdict.NOT_KNOWN if bar is None else Verdict.OVER if need.value > bar.value else Verdict.WITHIN
     yield Limit(
         key="bar", verdict=fits, demand=need, allowed=bar,
-        dimension="cut", concern=CUSTOM if fits is Verdict.WITHIN else 1, note=most.key,
+        dimension="cut", concern=CUSTOM if fits is Verdict.WITHIN else 5 if bar is None else 1, note=most.key,
     )  # fmt: skip
     value, low, high = (_split(plan, math.atan(v)) for v in _forward(plan))
     index = Estimate(value, low, high, plan.tree.lean_kind)

@@ -139,7 +139,13 @@ def _bored(s: _Scene) -> tuple[SawCut, SawCut]:
     stands = (-s.cuts.along * 0.1, s.out * s.half * 1.5)
     return (
         SawCut("bore", area, need, stands, True),
-        SawCut("trigger", rest, 2.0 * half_width(s.cuts, strap), (-s.cuts.along * 0.45, s.out * s.half * 1.5), False),
+        SawCut(
+            "trigger",
+            rest,
+            _reached(s, 2.0 * half_width(s.cuts, strap)),
+            (-s.cuts.along * 0.45, s.out * s.half * 1.5),
+            False,
+        ),
     )
 
 

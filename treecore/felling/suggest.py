@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from treecore.felling.inputs import FellingInput, default_diameter
 from treecore.felling.notch import Cuts, hinge_chord
-from treecore.schools import School, school, schools
+from treecore.felling.sawing import split_index
+from treecore.schools import School, constant, school, schools
 from treecore.tree.body import TreeInput
+from treecore.verdict import NEAR
 
 STUMP = 0.3  # usual height of the apex [m]
 
@@ -44,6 +47,34 @@ def suggest_cuts(
         depth_school=depth,
         thickness_school=thickness,
     )
+
+
+def suggest_pattern(plan: FellingInput, side: float) -> tuple[str, str]:
+    """Back-cut pattern that suits a plan, and why: split, lean, bar, small or plain.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    side : float
+        Side moment at the hinge. [N·m]
+
+    References
+    ----------
+    docs/methods.md, back cut (2), (3): forward lean in wood that splits first, then side lean, then the bar.
+    """
+    cuts, lean = plan.cuts, math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay)
+    index = split_index(math.atan(lean), plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, False)
+    if index > NEAR:
+        return "bore", "split"
+    tips = math.tan(plan.tree.lean) * abs(math.sin(plan.tree.lean_azimuth - plan.lay))
+    if tips > math.tan(constant("side_lean").value) and side:
+        return "lean_side", "lean"
+    if cuts.along < constant("small_stem").value and lean < 0.0 and plan.wedges.count:
+        return "middle", "small"
+    if plan.saw.bar is not None and plan.saw.bar < cuts.across:
+        return "halves", "bar"
+    return "straight", "plain"
 
 
 @dataclass(frozen=True, slots=True)

@@ -33,6 +33,9 @@ PLAN = FellingInput(
 )  # fmt: skip
 
 
+OTHER = {"": "", "left": "right", "right": "left"}
+
+
 def mirrored(plan):
     """The same scene in a mirror that keeps north and swaps east with west."""
     turn = lambda a: (math.tau - a) % math.tau  # noqa: E731
@@ -42,6 +45,10 @@ def mirrored(plan):
         tree=replace(plan.tree, lean_azimuth=turn(plan.tree.lean_azimuth)),
         site=replace(plan.site, targets=flip, downhill=turn(plan.site.downhill)),
         lay=turn(plan.lay),
-        pull=replace(plan.pull, azimuth=turn(plan.pull.azimuth)),
+        pull=plan.pull and replace(plan.pull, azimuth=turn(plan.pull.azimuth)),
+        guy=plan.guy and replace(plan.guy, azimuth=turn(plan.guy.azimuth)),
+        system=plan.system and replace(plan.system, parts=tuple(replace(p, x=-p.x) for p in plan.system.parts)),
+        escape=OTHER[plan.escape],
+        cuts=replace(plan.cuts, taper=-plan.cuts.taper, bypass_side=OTHER[plan.cuts.bypass_side]),
         wind_from=turn(plan.wind_from),
     )

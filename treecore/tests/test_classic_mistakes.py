@@ -13,7 +13,7 @@ from treecore.felling.readymade import ready_made
 from treecore.felling.sawing import Saw
 from treecore.felling.whole import judged
 from treecore.site import Site, Target
-from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, TREE
+from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, TREE, mirrored
 from treecore.tree.stem import Cavity
 from treecore.verdict import Verdict
 
@@ -112,3 +112,27 @@ class ClassicMistakes(TestCase):
         )
         self.assertEqual(judged(loose).result.ruling.verdict, Verdict.NOT_KNOWN)
         self.assertIsInstance(PLAN.cuts, Cuts)
+
+    def test_mirror_the_site_mirror_the_plan(self):
+        turned = {
+            "cg_across",
+            "side_moment",
+            "s_lean",
+            "s_crown",
+            "wind_across",
+            "pull_across",
+            "guy_across",
+            "twist",
+            "top_aside",
+        }
+        for key, (plan, other) in MISTAKES.items():
+            for side in (plan, other):
+                one, two = judged(side).result, judged(mirrored(side)).result
+                with self.subTest(mistake=key):
+                    self.assertEqual((one.ruling.key, one.ruling.verdict), (two.ruling.key, two.ruling.verdict))
+                    for name, value in one.point._asdict().items():
+                        sign = -1.0 if name in turned else 1.0
+                        self.assertAlmostEqual(
+                            sign * getattr(two.point, name), value, delta=1e-6 * abs(value) + 1e-6, msg=name
+                        )
+                    self.assertAlmostEqual(one.bend, -two.bend, places=9)

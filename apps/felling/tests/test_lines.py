@@ -72,6 +72,7 @@ class Pulling(Scene):
             ({"p1_force_N": "0"}, "p1_name", "what the winch pulls"),
             ({"tie_m": "40"}, "tie_m", "outside"),
             ({"p0_x_m": "far"}, "p0_x_m", ""),
+            ({"p0_x_m": ""}, "p0_x_m", "required"),
         ):
             with self.subTest(field=field):
                 answer = self.post(**more, save="1")

@@ -15,6 +15,14 @@
       },
       help() { document.getElementById("help").showModal(); },
       print() { window.print(); },
+      aloud() {
+        const voice = window.speechSynthesis;
+        if (!voice) return;
+        const speaking = voice.speaking;
+        voice.cancel();
+        if (speaking) return;
+        document.querySelectorAll("[data-steps] li").forEach((li, i) => voice.speak(new SpeechSynthesisUtterance(`${i + 1}. ${li.textContent}`)));
+      },
       understood() {
         this.fresh = false;
         localStorage.setItem("cantrel-hint", "1");
