@@ -1,0 +1,92 @@
+"""The hinge window as a band, and the moments at the hinge as bars."""
+
+from apps.felling import wording
+from cantrel.drawing import label
+from treecore.felling.limits import thickness_range
+from treecore.felling.suggest import by_school
+from treecore.felling.whole import to_open
+from treecore.schools import schools
+
+
+def window(given, result, system, width=440, height=126):
+    """The hinge window as a band: too thin on the left, too thick on the right."""
+    thin, thick = (result.figures[k].estimate for k in ("thin", "thick"))
+    low, high = thickness_range(given)
+    end = max(thick.high, thin.high, given.cuts.hinge, high) * 1.12
+    left, right = 12, width - 12
+
+    def x(metres):
+        return round(left + (right - left) * min(max(metres / end, 0.0), 1.0), 1)
+
+    return {
+        "width": width,
+        "height": height,
+        "frame": f"{left},0,{(right - left) / end:.5f}",
+        "left": left,
+        "right": right,
+        "thin": (x(thin.low), x(thin.value), x(thin.high)),
+        "thick": (x(thick.low), x(thick.value), x(thick.high)),
+        "said": min(max(x(thick.value), left + 96), right - 92),  # clear of the other label and of the edge
+        "school": (x(low), x(high) - x(low)),
+        "others": _other_schools(given, x, system),
+        "opens": wording.opens(to_open(result), system),
+        "now": x(given.cuts.hinge),
+        "shut": thin.value > thick.value,
+        "labels": {
+            "thin": label(thin.value, "cut", system),
+            "thick": label(thick.value, "cut", system),
+            "now": label(given.cuts.hinge, "cut", system),
+            "school": schools("thickness")[given.cuts.thickness_school].name,
+        },
+    }
+
+
+ALONG = (
+    ("Lean", "m_lean"), ("Crown", "m_crown"), ("Pivot", "m_pivot"), ("Wind", "wind_along"), ("Hinge", "hinge_moment"),
+    ("Wedges", "wedge_moment"), ("Pull", "pull_along"), ("Guy line", "guy_along"), ("Left over", "margin"),
+)  # fmt: skip
+ACROSS = (
+    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Wind", "wind_across"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
+    ("On the hinge", "side_moment"),
+)  # fmt: skip
+
+
+def _other_schools(given, x, system):
+    """What the other schools would give, as ticks on the band."""
+    found = []
+    for value in sorted(by_school(given)["thickness"], key=lambda v: v.usual):
+        if not value.chosen:
+            at = x(value.usual)
+            apart = not found or at - found[-1]["x"] > 46
+            found.append({"x": at, "text": label(value.usual, "cut", system), "name": value.school.name, "said": apart})
+    return found
+
+
+def ledger(result, system, width=440):
+    """Moments at the hinge as bars about a middle line: along the lay, and across it."""
+    size = max(abs(result.estimates[key].value) for _, key in (*ALONG, *ACROSS)) or 1.0
+    along, tall = _bars(result, system, ALONG, width, 22, size)
+    across, end = _bars(result, system, ACROSS, width, tall + 28, size)
+    return {
+        "along": along,
+        "across": across,
+        "middle": width * 0.46,
+        "width": width,
+        "height": end + 4,
+        "next": tall + 18,
+    }
+
+
+def _bars(result, system, rows, width, top, largest):
+    middle, half, out = width * 0.46, width * 0.22, []
+    for i, (name, key) in enumerate(rows):
+        value = result.estimates[key].value * (-1.0 if key == "hinge_moment" else 1.0)
+        size = round(half * abs(value) / largest, 1)
+        out.append(
+            {
+                "name": name, "value": label(value, "moment", system), "x": round(middle - (size if value < 0 else 0), 1),
+                "width": size, "y": top + 19 * i, "back": value < 0, "total": i == len(rows) - 1, "key": key,
+                "none": abs(value) < 1.0 and i < len(rows) - 1,
+            }
+        )  # fmt: skip
+    return out, top + 19 * len(rows)
