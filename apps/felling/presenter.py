@@ -44,10 +44,11 @@ def stump(given, result, system):
         "hinge": frame.points(_strip(cuts, apex, chord)),
         "bypass": frame.points(((apex, math.copysign(chord, past)), (apex - cuts.bypass, math.copysign(chord, past)), (apex, -math.copysign(chord, past)))) if cuts.bypass else "",
         "core": frame.size(given.cavity / 2.0) if given.cavity else 0,
+        "core_word": frame.y(-0.36 * given.cavity),
         "ends": ((frame.x(left), frame.y(out)), (frame.x(right), frame.y(-out))),
         "end_feet": ((frame.x(left), frame.y(chord)), (frame.x(right), frame.y(-chord))),
         "marks": _marks(result),
-        "turned": _turned(result, system),
+        "turned": [{"y": frame.height - 21 + 14 * i, "text": t} for i, t in enumerate(_turned(result, system))],
         "top": frame.y(cuts.across / 2.0) - 4,
         "tall": frame.size(cuts.across) + 8,
         "apex": frame.x(apex),
@@ -87,7 +88,7 @@ def _strip(cuts, apex, chord):
 MARKED = {
     "wedge_start": ("wedge", "tip too thick for the kerf"), "wedge_hollow": ("wedge", "no sound wood to lift on"),
     "wedge_dead": ("wedge", "never in a dead tree"), "wedge_room": ("wedge", "no room"), "leans": ("cg", "leans disagree"),
-    "bypass": ("bypass", "past the apex"), "bypass_lean": ("bypass", "past the apex, on the lean side"),
+    "bypass": ("bypass", "past the apex"), "bypass_lean": ("bypass", "past the apex"),
 }  # fmt: skip
 
 
@@ -98,13 +99,12 @@ def _marks(result):
 
 
 def _turned(result, system):
-    """How far hinge and bypass turn the lay, in words; '' if they do not."""
+    """What a bypass takes, and how far it and the hinge turn the lay, in words."""
     bend, cuts = result.bend, result.plan.cuts
     end = cuts.hinge + (cuts.taper if cuts.bypass_side == "left" else -cuts.taper) / 2.0
-    lost = f"bypass takes {label(cuts.bypass / end, 'share', system)} of that end; " if cuts.bypass else ""
-    if abs(bend) < 0.002:
-        return lost.removesuffix("; ")
-    return f"{lost}turns the lay {label(abs(bend), 'fine_angle', system)} to the {'right' if bend > 0 else 'left'}"
+    lost = [f"bypass takes {label(cuts.bypass / end, 'share', system)} of that end"] if cuts.bypass else [""]
+    to = "right" if bend > 0 else "left"
+    return [*lost, f"turns the lay {label(abs(bend), 'fine_angle', system)} to the {to}" if abs(bend) >= 0.002 else ""]
 
 
 def side(given, result, system):
