@@ -1,0 +1,1 @@
+"""Rigging: gear, friction, forces, anchors, and where a piece goes."""

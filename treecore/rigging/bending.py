@@ -1,0 +1,152 @@
+"""A stem as an anchor: the force of a block split along and across it, and the stress at its weakest section."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from treecore.errors import Column, NotSolvable, between
+from treecore.tree.body import TreeInput
+from treecore.tree.shaping import axis_at
+from treecore.tree.stem import Cavity
+
+Vector = tuple[float, float, float]
+_STEPS = 40
+
+
+class AnchorStress(NamedTuple):
+    """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it there."""
+
+    along: float
+    across: float
+    stress: float
+    height: float
+    why: str
+
+
+def split_force(force: Vector, way: Vector) -> tuple[float, float]:
+    """Split a force along a stem's axis, towards its foot positive, and across it [N]; docs/methods.md, anchor (1).
+
+    Parameters
+    ----------
+    force : tuple of float
+        On the stem. [N]
+    way : tuple of float
+        Unit direction of the stem's axis, upward. [-]
+
+    References
+    ----------
+    Projection of a vector.
+    """
+    along = -sum(a * b for a, b in zip(force, way, strict=True))
+    size = math.sqrt(sum(v * v for v in force))
+    return along, math.sqrt(max(size * size - along * along, 0.0))  # (1)
+
+
+def section_modulus(thick: float, hollow: float = 0.0) -> float:
+    """Elastic section modulus of a round, maybe hollow section [m3]; docs/methods.md, anchor (2).
+
+    Parameters
+    ----------
+    thick, hollow : float
+        Outer diameter, and of the hollow or decayed core. [m]
+
+    Raises
+    ------
+    OutOfRange
+        Unless the core is thinner than the stem.
+
+    References
+    ----------
+    π/32·d³·(1 − (h/d)⁴) (Gere & Timoshenko, Mechanics of Materials).
+    """
+    between("hollow", hollow, 0.0, 0.999 * thick, "a core is thinner than its stem", "girth")
+    return math.pi / 32.0 * thick**3 * (1.0 - (hollow / thick) ** 4)  # (2)
+
+
+def core_at(cavities: tuple[Cavity, ...], height: float) -> float:
+    """Diameter of a hollow or decayed core at a height [m].
+
+    Parameters
+    ----------
+    cavities : tuple of Cavity
+        Of the stem. [m]
+    height : float
+        Above the ground. [m]
+    """
+    return max((c.across for c in cavities if c.low <= height <= c.high), default=0.0)
+
+
+def anchor_stress(tree: TreeInput, height: float, force: Vector, weight: float, lean_out: float = 0.0) -> AnchorStress:
+    """Stress in a stem that carries a block, at its weakest section between block and ground; docs/methods.md, anchor (3).
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The stem with its taper, lean and cavities.
+    height : float
+        Of the block above the ground. [m]
+    force : tuple of float
+        On the block: east, north, up. [N]
+    weight : float
+        Of what still stands above and leans on it. [N]
+    lean_out : float
+        How far that weight's balance lies off the foot, level. [m]
+
+    Raises
+    ------
+    NotSolvable, OutOfRange
+        If the block hangs above the stem.
+
+    References
+    ----------
+    Bending M/S and pressure N/A added; sections every fortieth of the way, and at the ends of every cavity.
+    """
+    stem = tree.stem
+    if height > stem.top:
+        raise NotSolvable("rigging_point", "the rigging point is above what stands")
+    out_e, out_n = axis_at(tree, 1.0)
+    way = math.sqrt(1.0 + out_e**2 + out_n**2)
+    along, across = split_force(force, (out_e / way, out_n / way, 1.0 / way))
+    marks = {height * i / _STEPS for i in range(_STEPS)} | {
+        z for c in tree.cavities for z in (c.low, c.high) if z < height
+    }
+    worst = AnchorStress(along, across, -1.0, 0.0, "")
+    for z in sorted(marks):
+        found = _stress_at(tree, z, height, force, weight, lean_out)
+        if found > worst.stress:
+            why = "hollow or decayed there" if core_at(tree.cavities, z) > 0.0 else ""
+            worst = AnchorStress(along, across, found, z, why)
+    return worst
+
+
+def _stress_at(tree: TreeInput, z: float, height: float, force: Vector, weight: float, lean_out: float) -> float:
+    thick, core = tree.stem.diameter_at(min(max(z, 0.05), 0.98 * tree.stem.top)), core_at(tree.cavities, z)
+    arm = height - z
+    (east, north), (e0, n0) = axis_at(tree, height), axis_at(tree, z)
+    # Level parts turn about the section; the part downward turns by how far the block hangs out over it.
+    about_north = force[0] * arm - force[2] * (east - e0)
+    about_east = force[1] * arm - force[2] * (north - n0)
+    standing = weight * max(lean_out - math.hypot(e0, n0), 0.0)
+    moment = math.hypot(about_north, about_east) + standing
+    area = math.pi / 4.0 * (thick**2 - core**2)
+    return moment / section_modulus(thick, core) + max(-force[2] + weight, 0.0) / area  # (3)
+
+
+def limb_stress(force: float, arm: float, thick: Column) -> Column:
+    """Stress in a limb that carries a block out along it [Pa]; docs/methods.md, anchor (4).
+
+    Parameters
+    ----------
+    force : float
+        Square to the limb. [N]
+    arm : float
+        From the section to the block. [m]
+    thick : Column
+        Diameter at the section. [m]
+
+    References
+    ----------
+    Cantilever with a round section.
+    """
+    return abs(force) * arm * 32.0 / (math.pi * thick**3)  # (4)

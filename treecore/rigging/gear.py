@@ -1,0 +1,202 @@
+"""Gear: what each item breaks at, what wear, knots and configuration leave of it, and what may be used."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from datetime import date
+from functools import cache
+from typing import NamedTuple
+
+from treecore.errors import NotSolvable, between
+from treecore.estimate import Estimate, Kind
+from treecore.schools import school
+from treecore.tables import rows
+
+
+@dataclass(frozen=True, slots=True)
+class GearKind:
+    """One kind of gear and what it is in the path: rope, leg, sling, connector, block, ring, device, winch, none."""
+
+    key: str
+    name: str
+    role: str
+    life: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class Factor:
+    """What is left of a strength: by knot, wear or configuration [-]."""
+
+    key: str
+    name: str
+    kept: Estimate
+    source: str
+
+
+@cache
+def gear_kinds() -> dict[str, GearKind]:
+    """Return kinds of gear by key; ``life`` years between being bought and retired."""
+    return {
+        r["key"]: GearKind(r["key"], r["name"], r["role"], float(r["life"]), r["source"]) for r in rows("gear_kinds")
+    }
+
+
+@cache
+def factors(choice: str) -> dict[str, Factor]:
+    """Return factors of one choice (knot, wear, sling) by key."""
+    return {
+        r["key"]: Factor(
+            r["key"], r["name"], Estimate(float(r["kept"]), float(r["low"]), float(r["high"]), Kind.ASSUMED), r["source"]
+        )
+        for r in rows("gear_factors", "choice")
+        if r["choice"] == choice
+    }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Item:
+    """One item of the store. Strength [N], diameter and length [m], modulus EA [N]; dates; None where nobody knows.
+
+    ``inspected`` is the last inspection, ``months`` between two of them; ``retired`` says why, empty while in use.
+    """
+
+    name: str
+    kind: str
+    strength: float | None
+    diameter: float | None = None
+    length: float | None = None
+    modulus: float | None = None
+    wear: str = "good"
+    bought: date | None = None
+    inspected: date | None = None
+    months: int = 6
+    retired: str = ""
+
+    def __post_init__(self) -> None:
+        """Refuse what no item is; the error names it."""
+        at = f"gear {self.name}"
+        if not self.name.strip():
+            raise NotSolvable("gear", "an item needs a name")
+        if self.kind not in gear_kinds():
+            raise NotSolvable(at, f"“{self.kind}” is none of {', '.join(gear_kinds())}")
+        if self.wear not in factors("wear"):
+            raise NotSolvable(at, f"“{self.wear}” is none of {', '.join(factors('wear'))}")
+        for value, low, high, why, dimension in (
+            (self.strength, 500.0, 2e6, "gear breaks at 0.5 to 2000 kN", "force"),
+            (self.diameter, 0.004, 0.06, "ropes and slings are 4 to 60 mm thick", "cut"),
+            (self.length, 0.1, 500.0, "10 cm to 500 m long", "length"),
+            (self.modulus, 1e3, 1e7, "a modulus of 1 to 10,000 kN", "force"),
+        ):
+            if value is not None:
+                between(at, value, low, high, why, dimension)
+
+    @property
+    def role(self) -> str:
+        """What it is in the path."""
+        return gear_kinds()[self.kind].role
+
+
+class Refusal(NamedTuple):
+    """Why an item may not be used: a key, and what goes with it in words."""
+
+    key: str
+    why: str
+
+
+def refused(item: Item, today: date) -> Refusal | None:
+    """Return why an item may not be used today, or None; docs/methods.md, gear (1).
+
+    Parameters
+    ----------
+    item : Item
+        The item.
+    today : date
+        Day of use.
+
+    References
+    ----------
+    Retired, past its years, or past its inspection.
+    """
+    if item.retired:
+        return Refusal("retired", f"retired: {item.retired}")
+    life = gear_kinds()[item.kind].life
+    if item.bought is not None and (today - item.bought).days > life * 365.25:
+        return Refusal("old", f"bought {item.bought.isoformat()}, kept {life:g} years at most")
+    if item.inspected is None:
+        return Refusal("uninspected", "never inspected")
+    due = item.inspected.toordinal() + round(item.months * 30.44)
+    if today.toordinal() > due:
+        return Refusal("overdue", f"inspection was due {date.fromordinal(due).isoformat()}")
+    return None
+
+
+def working_load(
+    item: Item, design: str, knot: str = "none", sling: str = "straight", angle: float = 0.0
+) -> Estimate | None:
+    """What an item may be loaded with [N], or None where nobody knows its strength; docs/methods.md, gear (2), (3).
+
+    Parameters
+    ----------
+    item : Item
+        The item.
+    design : str
+        School of the design factor.
+    knot, sling : str
+        Knot or hitch in it; configuration of a sling.
+    angle : float
+        Between the legs of a basket. [rad]
+
+    Raises
+    ------
+    NotSolvable
+        On a knot or configuration that is not in the tables.
+
+    References
+    ----------
+    Strength times factors over the design factor; a basket carries twice the cosine of half its angle.
+    """
+    for choice, key in (("knot", knot), ("sling", sling)):
+        if key not in factors(choice):
+            raise NotSolvable(choice, f"“{key}” is none of {', '.join(factors(choice))}")
+    if item.strength is None:
+        return None
+    parts = [factors("wear")[item.wear].kept, factors("knot")[knot].kept]
+    shape = factors("sling")[sling].kept
+    spread = math.cos(angle / 2.0) if sling == "basket" else 1.0  # (3)
+    base = item.strength / school("design", design).usual * spread
+    value, low, high = base * shape.value, base * shape.low, base * shape.high
+    for part in parts:
+        value, low, high = value * part.value, low * part.low, high * part.high
+    return Estimate(value, low, high, Kind.ESTIMATED)  # (2)
+
+
+def grips(leg: Item, main: Item) -> bool | None:
+    """Whether a bridle's leg line can grip the main line with a hitch: it must be thinner; None where unknown; gear (4).
+
+    Parameters
+    ----------
+    leg, main : Item
+        The two ropes.
+
+    References
+    ----------
+    Practice: 10 mm on 13 mm, 13 mm on 16 mm; at most 0.85 of the main line, own choice between them.
+    """
+    if leg.diameter is None or main.diameter is None:
+        return None
+    return leg.diameter <= 0.85 * main.diameter  # (4)
+
+
+def bend_ratio(drum: float, item: Item) -> float | None:
+    """Diameter of what a rope is bent round over its own [-]; None where unknown.
+
+    Parameters
+    ----------
+    drum : float
+        Diameter it is bent round. [m]
+    item : Item
+        The rope.
+    """
+    return drum / item.diameter if item.diameter else None

@@ -1,0 +1,210 @@
+"""Where a piece goes: from its place to hanging under the rigging point, and how near it comes to what is there."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import LineString, MultiPoint, Point, Polygon
+
+from treecore.errors import NotSolvable
+from treecore.site import Site
+
+Array = NDArray[np.float64]
+Place = tuple[float, float, float]
+STEPS = 24
+
+
+class Swing(NamedTuple):
+    """The way of a piece: butt, tip and balance at each step [m], places from the stem's foot.
+
+    ``angle`` of the rope from upright at the start [rad]; ``low`` lowest point [m]; ``heavy`` which end goes down;
+    ``hang`` its slope at rest, butt to tip above level [rad].
+    """
+
+    butt: Array
+    tip: Array
+    cg: Array
+    angle: float
+    low: float
+    heavy: str
+    hang: float
+
+
+def hang_slope(tie: float, balance: float, length: float, loose: float) -> tuple[str, float]:
+    """Which end of a piece goes down when it hangs, and its slope at rest, butt to tip above level [rad]; swing (1).
+
+    Parameters
+    ----------
+    tie, balance, length : float
+        Tie and balance along it from the butt, and its length. [m]
+    loose : float
+        Share of its length by which they may differ and it still lies about level. [-]
+
+    References
+    ----------
+    Rest is where the balance hangs under the tie; a tie right at the balance leaves it as it was (taken level).
+    """
+    off = balance - tie
+    if abs(off) <= loose * length:
+        return "level", -math.asin(max(min(off / max(loose * length, 1e-9), 1.0), -1.0)) * 0.5
+    return ("tip", -math.pi / 2.0) if off > 0.0 else ("butt", math.pi / 2.0)  # (1)
+
+
+def swing(butt: Place, tip: Place, balance: float, tie: float, point: Place, slack: float, loose: float) -> Swing:
+    """Follow a piece from release to rest and as far beyond as it came; docs/methods.md, swing (1), (2).
+
+    Parameters
+    ----------
+    butt, tip : tuple of float
+        Its ends as it stands. [m]
+    balance, tie : float
+        Along it from the butt. [m]
+    point : tuple of float
+        Of the rigging. [m]
+    slack : float
+        Rope that is out beyond the way to the tie. [m]
+    loose : float
+        As for ``hang_slope``. [-]
+
+    Raises
+    ------
+    NotSolvable
+        If the tie is at the rigging point itself.
+
+    References
+    ----------
+    The tie goes on a circle about the point in the upright plane through both; the piece turns evenly to its rest.
+    """
+    b, t, p = (np.array(v) for v in (butt, tip, point))
+    length = float(np.linalg.norm(t - b))
+    way = (t - b) / length
+    held = b + way * tie
+    rope = float(np.linalg.norm(held - p)) + slack
+    if rope < 0.05:
+        raise NotSolvable("tie", "the tie is at the rigging point itself")
+    out = held - p
+    level = float(np.hypot(out[0], out[1]))
+    side = np.array([out[0], out[1], 0.0]) / level if level > 0.02 else _level(way)
+    angle = math.atan2(level, -float(out[2]))
+    heavy, rest = hang_slope(tie, balance, length, loose)
+    start = math.asin(max(min(float(way[2]), 1.0), -1.0))
+    plane = _level(way) if abs(start) < 1.5 else side
+    turn = np.linspace(0.0, 1.0, STEPS + 1)
+    reach = min(angle, math.pi / 2.0)
+    angles = reach * np.cos(math.pi * turn)  # out, through the bottom, and as far the other way
+    slopes = start + (rest - start) * np.minimum(turn * 2.0, 1.0)
+    ties = p + rope * (np.outer(np.sin(angles), side) + np.outer(-np.cos(angles), [0.0, 0.0, 1.0]))
+    ways = np.outer(np.cos(slopes), plane) + np.outer(np.sin(slopes), [0.0, 0.0, 1.0])
+    butts, tips = ties - ways * tie, ties + ways * (length - tie)
+    butts[0], tips[0] = b, t
+    low = float(min(butts[:, 2].min(), tips[:, 2].min()))
+    return Swing(butts, tips, butts + ways * balance, angle, low, heavy, rest)  # (2)
+
+
+def _level(way: Array) -> Array:
+    """Level direction of a piece, or north for an upright one."""
+    flat = np.array([way[0], way[1], 0.0])
+    size = float(np.linalg.norm(flat))
+    return flat / size if size > 1e-6 else np.array([0.0, 1.0, 0.0])
+
+
+class Passing(NamedTuple):
+    """How a moving piece passes an obstacle: level gap, or height over it where it passes above [m]; which it is."""
+
+    name: str
+    gap: float
+    over: bool
+    light_touch: bool
+
+
+def swept(path: Swing) -> Polygon:
+    """Ground under the whole way of a piece [m]; docs/methods.md, swing (3).
+
+    Parameters
+    ----------
+    path : Swing
+        Its way.
+
+    References
+    ----------
+    Convex outline of both ends at every step: errs wide.
+    """
+    return MultiPoint(np.vstack([path.butt[:, :2], path.tip[:, :2]])).convex_hull.buffer(0.05)  # (3)
+
+
+def passings(path: Swing, site: Site) -> tuple[Passing, ...]:
+    """Return how a piece passes every target of a site; docs/methods.md, swing (4).
+
+    Parameters
+    ----------
+    path : Swing
+        Its way, from the stem's foot.
+    site : Site
+        Targets as prisms.
+
+    References
+    ----------
+    At every step the piece is a line: over a target it passes by height, beside it by level distance.
+    """
+    if not site.targets:
+        return ()
+    shift = np.array([site.tree_x, site.tree_y])
+    lines = [LineString([b[:2] + shift, t[:2] + shift]) for b, t in zip(path.butt, path.tip, strict=True)]
+    lows = np.minimum(path.butt[:, 2], path.tip[:, 2])
+    found = []
+    for target in site.targets:
+        if target.kind in ("lane", "water"):
+            continue
+        gaps = np.array([float(shapely.distance(target.shape, line)) for line in lines])
+        below = lows < target.height
+        if below.any():
+            found.append(Passing(target.name, float(gaps[below].min()), False, target.light_touch))
+        elif (gaps <= 0.0).any():
+            found.append(
+                Passing(target.name, float((lows[gaps <= 0.0] - target.height).min()), True, target.light_touch)
+            )
+    return tuple(sorted(found, key=lambda p: p.gap))  # (4)
+
+
+def nearest(path: Swing, place: Place) -> float:
+    """Least distance of a moving piece from a place [m], the step before release left out; docs/methods.md, swing (5).
+
+    Parameters
+    ----------
+    path : Swing
+        Its way.
+    place : tuple of float
+        The place, from the stem's foot. [m]
+
+    References
+    ----------
+    Distance of a point from a segment.
+    """
+    spot = np.array(place)
+    b, t = path.butt[1:], path.tip[1:]
+    way = t - b
+    share = np.clip(((spot - b) * way).sum(axis=1) / (way * way).sum(axis=1), 0.0, 1.0)
+    return float(np.linalg.norm(b + way * share[:, None] - spot, axis=1).min())  # (5)
+
+
+def drop_circle(piece_reach: float, height: float, place: tuple[float, float]) -> Polygon:
+    """Ground a freely falling piece may come to [m]; docs/methods.md, swing (6).
+
+    Parameters
+    ----------
+    piece_reach : float
+        From its cut to its furthest end. [m]
+    height : float
+        It falls from. [m]
+    place : tuple of float
+        Under its balance. [m]
+
+    References
+    ----------
+    Half a turn, and a roll or bounce of a quarter of the height: own allowance.
+    """
+    return Point(place).buffer(piece_reach + 0.25 * max(height, 0.0))  # (6)
