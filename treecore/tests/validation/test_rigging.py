@@ -1,0 +1,241 @@
+"""Rigging against closed forms, triangles of forces, fine-step integration, and hand computation."""
+
+import math
+from dataclasses import replace
+from datetime import date
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given
+from hypothesis import strategies as st
+
+from treecore.errors import CoreError
+from treecore.rigging.bending import anchor_stress, limb_stress, section_modulus, split_force
+from treecore.rigging.climbing import hanging, line_gap, two_anchors
+from treecore.rigging.forces import (
+    block_force,
+    bridle_legs,
+    cg_fall,
+    field_rule,
+    hinged_lever,
+    in_play,
+    run_peak,
+    shared,
+    stretch_peak,
+    swing_tension,
+    tag_force,
+    turn_between,
+    two_legs,
+)
+from treecore.rigging.friction import hand_force, passed_by_fork, rule_of_thumb, wraps_for
+from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
+from treecore.rigging.swing import drop_circle, hang_slope, nearest, passings, swing
+from treecore.site import Site, Target
+from treecore.tests.scenes import TREE
+from treecore.tree.stem import Cavity
+
+TODAY = date(2026, 11, 23)
+ROPE = Item(
+    name="Blue line",
+    kind="rope",
+    strength=60e3,
+    diameter=0.014,
+    length=60.0,
+    modulus=180e3,
+    inspected=date(2026, 9, 1),
+    bought=date(2024, 2, 1),
+)
+
+
+class Peaks(TestCase):
+    def test_energy_formula_against_a_falling_weight_in_fine_steps(self):
+        # 120 kg falls 1.3 m onto 9 m of rope with EA = 180 kN: integrate m·x'' = W − k·x.
+        weight, k, mass = 120 * 9.80665, 180e3 / 9.0, 120.0
+        x, v, best, dt = 0.0, math.sqrt(2 * 9.80665 * 1.3), 0.0, 2e-6
+        while v > 0:
+            v += (weight - k * x) / mass * dt
+            x += v * dt
+            best = max(best, k * x)
+        self.assertAlmostEqual(stretch_peak(weight, 1.3, k) / best, 1.0, places=4)
+
+    def test_schools_by_hand(self):
+        # 1 kN falling 0.9144 m is three feet: five times; let run 3 m: 1.3048 times
+        self.assertAlmostEqual(field_rule(1000.0, 0.9144), 5000.0, places=6)
+        self.assertAlmostEqual(run_peak(1000.0, 0.9144, 3.0), 1304.8, places=6)
+        self.assertAlmostEqual(stretch_peak(1000.0, 0.0, 5e4), 2000.0, places=6)  # laid on without fall: twice
+
+    def test_fall_of_the_balance_in_four_arrangements(self):
+        # tied 0.4 m above its block, CG 1.1 m beyond: 2·1.5; with slack 0.3; level with it; tied under the point.
+        for tie, cg, slack, fall in (
+            (0.4, 1.1, 0.0, 3.0),
+            (0.4, 1.1, 0.3, 3.3),
+            (0.0, 1.1, 0.5, 0.5),
+            (-2.0, 1.1, 0.2, 0.2),
+        ):
+            self.assertAlmostEqual(cg_fall(tie, cg, slack), fall, places=12)
+
+    @given(st.floats(100, 9000), st.floats(0, 8), st.floats(0, 8), st.floats(5e3, 2e5))
+    def test_more_fall_never_lowers_the_peak(self, weight, one, other, k):
+        low, high = sorted((one, other))
+        self.assertLessEqual(stretch_peak(weight, low, k), stretch_peak(weight, high, k) + 1e-9)
+        self.assertLessEqual(field_rule(weight, low), field_rule(weight, high) + 1e-9)
+
+    def test_springs_in_series(self):
+        # Work done on both lengths by one tension T and its share e: T²(a + e²·b)/2EA
+        self.assertAlmostEqual(in_play(4.0, 20.0, 0.5), 9.0, places=12)
+        self.assertAlmostEqual(in_play(4.0, 20.0, 1.0), 24.0, places=12)
+
+    def test_pendulum(self):
+        self.assertAlmostEqual(swing_tension(500.0, math.pi / 2), 1500.0, places=9)
+        self.assertAlmostEqual(swing_tension(500.0, math.pi / 3), 1000.0, places=9)
+
+
+class Statics(TestCase):
+    def test_block_resultant_for_five_angles(self):
+        # Without friction 2·T·cos(γ/2), γ between the legs; with it the law of cosines.
+        for degrees in (0, 40, 90, 130, 175):
+            g = math.radians(degrees)
+            lead, rest = (0.0, 0.0, -1.0), (math.sin(g), 0.0, -math.cos(g))
+            self.assertAlmostEqual(
+                math.hypot(*block_force(lead, rest, 1000.0, 1.0)), 2000.0 * math.cos(g / 2), places=6
+            )
+            e = 0.8
+            cosine = math.sqrt(1 + e * e + 2 * e * math.cos(g)) * 1000.0
+            self.assertAlmostEqual(math.hypot(*block_force(lead, rest, 1000.0, e)), cosine, places=6)
+            self.assertAlmostEqual(turn_between(lead, rest), math.pi - g, places=7)
+
+    def test_lever_by_moments(self):
+        # 800 N at 1.5 m of a level limb, rope at 60° tied at 2.5 m: T·2.5·sin 60° = 800·1.5
+        got = hinged_lever(800.0, 1.5, 2.5, 0.0, math.radians(60))
+        self.assertAlmostEqual(got * 2.5 * math.sin(math.radians(60)), 1200.0, places=9)
+        with self.assertRaises(CoreError):
+            hinged_lever(800.0, 1.5, 2.5, 0.0, 0.001)
+
+    def test_bridle_is_a_triangle_of_forces(self):
+        left, right = two_legs(1000.0, math.radians(35), math.radians(50))
+        self.assertAlmostEqual(left * math.cos(math.radians(35)) + right * math.cos(math.radians(50)), 1000.0, places=9)
+        self.assertAlmostEqual(left * math.sin(math.radians(35)), right * math.sin(math.radians(50)), places=9)
+        self.assertEqual(bridle_legs(3.0, (1.0, 9.0), 5.0), (5.0, 5.0))
+        self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[0], 600.0, places=9)
+        self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[1], 300.0, places=9)
+        self.assertAlmostEqual(tag_force(600.0, 1.5, 6.0), 150.0, places=12)
+
+    def test_capstan_table(self):
+        for wraps, share in ((0, 1.0), (1, math.exp(-0.4 * math.pi)), (2.5, math.exp(-math.pi))):
+            self.assertAlmostEqual(hand_force(1000.0, 0.2, wraps), 1000.0 * share, places=9)
+        self.assertAlmostEqual(hand_force(5000.0, 0.2, wraps_for(5000.0, 250.0, 0.2)), 250.0, places=9)
+        self.assertEqual(wraps_for(200.0, 250.0, 0.2), 0.0)
+        self.assertAlmostEqual(passed_by_fork(0.35, math.pi), math.exp(-0.35 * math.pi), places=12)
+        self.assertEqual([rule_of_thumb(m) for m in (30, 100, 300, 900)], [1.0, 1.5, 2.0, 3.0])
+
+
+class Anchors(TestCase):
+    def test_split_along_a_leaning_stem(self):
+        along, across = split_force((300.0, 0.0, -400.0), (0.0, 0.0, 1.0))
+        self.assertEqual((along, across), (400.0, 300.0))
+        tilt = (math.sin(0.1), 0.0, math.cos(0.1))
+        along, across = split_force((0.0, 0.0, -1000.0), tilt)
+        self.assertAlmostEqual(along, 1000.0 * math.cos(0.1), places=9)
+        self.assertAlmostEqual(across, 1000.0 * math.sin(0.1), places=9)
+
+    def test_hollow_tapered_stem_against_slices_of_its_section(self):
+        # I by integration over rings, stress at every centimetre of height.
+        stem = replace(TREE, lean=0.0, cavities=(Cavity(low=4.0, high=7.5, across=0.42),))
+        force, height = (1800.0, -900.0, -6000.0), 12.0
+        got = anchor_stress(stem, height, force, 0.0)
+        worst = 0.0
+        for z in np.arange(0.05, height, 0.01):
+            d, c = stem.stem.diameter_at(float(z)), 0.42 if 4.0 <= z <= 7.5 else 0.0
+            r = np.linspace(c / 2, d / 2, 2001)
+            inertia = np.trapezoid(math.pi * r**3, r)
+            moment = math.hypot(1800.0, 900.0) * (height - z)
+            worst = max(worst, moment * d / 2 / inertia + 6000.0 / (math.pi / 4 * (d * d - c * c)))
+        self.assertAlmostEqual(got.stress / worst, 1.0, delta=0.01)
+        self.assertAlmostEqual(section_modulus(0.4), math.pi * 0.064 / 32, places=12)
+        self.assertAlmostEqual(limb_stress(1000.0, 2.0, 0.2), 2000.0 / (math.pi * 0.008 / 32), places=3)
+        with self.assertRaises(CoreError):
+            anchor_stress(stem, 40.0, force, 0.0)
+
+    def test_a_force_down_a_leaning_stem_bends_it(self):
+        lean = replace(TREE, lean=math.radians(6.0))
+        self.assertGreater(
+            anchor_stress(lean, 12.0, (0.0, 0.0, -8000.0), 0.0).stress,
+            2 * anchor_stress(replace(TREE, lean=0.0), 12.0, (0.0, 0.0, -8000.0), 0.0).stress,
+        )
+
+
+class Gear(TestCase):
+    def test_working_load_by_hand(self):
+        # 60 kN · good 0.9 · running bowline 0.65 / 5
+        self.assertAlmostEqual(working_load(ROPE, "5", "running_bowline").value, 60e3 * 0.9 * 0.65 / 5, places=6)
+        sling = Item(name="Sling", kind="sling", strength=40e3, wear="new")
+        basket = working_load(sling, "10", sling="basket", angle=math.radians(60))
+        self.assertAlmostEqual(basket.value, 40e3 / 10 * 2 * math.cos(math.radians(30)), places=6)
+        self.assertIsNone(working_load(replace(sling, strength=None), "5"))
+
+    def test_refused(self):
+        self.assertIsNone(refused(ROPE, TODAY))
+        self.assertEqual(refused(replace(ROPE, inspected=date(2026, 4, 1)), TODAY).key, "overdue")
+        self.assertEqual(refused(replace(ROPE, bought=date(2019, 1, 1)), TODAY).key, "old")
+        self.assertEqual(refused(replace(ROPE, retired="cut by the saw"), TODAY).key, "retired")
+        self.assertEqual(refused(replace(ROPE, inspected=None), TODAY).key, "uninspected")
+        with self.assertRaises(CoreError):
+            Item(name="X", kind="string", strength=1e3)
+
+    def test_leg_lines_grip_only_thicker_ones(self):
+        leg = Item(name="Leg", kind="leg", strength=20e3, diameter=0.010)
+        self.assertTrue(grips(leg, replace(ROPE, diameter=0.013)))
+        self.assertFalse(grips(replace(leg, diameter=0.012), replace(ROPE, diameter=0.013)))
+        self.assertIsNone(grips(leg, replace(ROPE, diameter=None)))
+        self.assertAlmostEqual(bend_ratio(0.07, ROPE), 5.0, places=9)
+
+
+class Ways(TestCase):
+    def test_tie_on_circle_about_the_point_against_fine_rotation(self):
+        path = swing((2.0, 0.0, 10.0), (5.0, 0.0, 10.0), 1.4, 0.5, (0.0, 0.0, 14.0), 0.0, 0.15)
+        rope = math.hypot(2.5, 4.0)
+        ties = path.butt + (path.tip - path.butt) * (0.5 / 3.0)
+        for tie in ties[1:]:
+            self.assertAlmostEqual(math.dist(tie, (0.0, 0.0, 14.0)), rope, places=9)
+        self.assertAlmostEqual(path.angle, math.atan2(2.5, 4.0), places=12)
+        np.testing.assert_allclose(np.linalg.norm(path.tip - path.butt, axis=1), 3.0, atol=1e-9)
+        self.assertEqual(path.heavy, "tip")
+        # At rest the tips hang: lowest is the tie's lowest less what hangs below it.
+        self.assertAlmostEqual(path.low, 14.0 - rope - 2.5, places=2)
+
+    def test_moving_the_tie_past_the_balance_flips_it(self):
+        self.assertEqual([hang_slope(t, 1.4, 3.0, 0.15)[0] for t in (0.4, 1.4, 2.6)], ["tip", "level", "butt"])
+
+    def test_over_and_beside_a_roof(self):
+        roof = Target(
+            name="Glasshouse", kind="building", height=2.9, outline=((-1.0, -1.0), (1.0, -1.0), (1.0, 1.0), (-1.0, 1.0))
+        )
+        site = Site(tree_x=-4.0, tree_y=0.0, targets=(roof,))
+        over = swing((2.0, 0.0, 10.0), (5.0, 0.0, 10.0), 1.4, 1.4, (3.4, 0.0, 14.0), 0.0, 0.15)
+        (passed,) = passings(over, site)
+        self.assertTrue(passed.over)
+        self.assertGreater(passed.gap, 5.0)
+        deep = swing((2.0, 0.0, 5.0), (5.0, 0.0, 5.0), 1.4, 0.3, (0.3, 0.0, 6.0), 0.0, 0.15)
+        self.assertEqual(passings(deep, site)[0].gap, 0.0)
+
+    def test_nearest_and_drop(self):
+        path = swing((2.0, 0.0, 10.0), (5.0, 0.0, 10.0), 1.4, 0.5, (0.0, 0.0, 14.0), 0.0, 0.15)
+        self.assertLess(nearest(path, (0.0, 0.0, 9.3)), 0.5)
+        self.assertAlmostEqual(drop_circle(2.0, 8.0, (0.0, 0.0)).area, math.pi * 16.0, delta=0.5)
+
+
+class Climbers(TestCase):
+    def test_line_load_and_swing(self):
+        got = hanging((0.0, 0.0, 16.0), (3.0, 0.0, 12.0), False)
+        self.assertAlmostEqual(got.angle, math.atan2(3.0, 4.0), places=12)
+        self.assertAlmostEqual(got.speed, math.sqrt(2 * 9.80665 * 1.0), places=9)
+        self.assertAlmostEqual(got.need, 32.0, places=12)
+        based = hanging((0.0, 0.0, 16.0), (3.0, 0.0, 12.0), True)
+        self.assertAlmostEqual(based.load, 2 * got.load, places=9)
+        self.assertAlmostEqual(based.need, 5.0 + 32.0, places=12)
+
+    def test_own_line_near_a_cut_and_two_anchors(self):
+        self.assertAlmostEqual(line_gap((0.0, 0.0, 10.0), (0.0, 0.0, 2.0), (0.3, 0.4, 6.0)), 0.5, places=12)
+        first, second = two_anchors((-3.0, 0.0, 4.0), (3.0, 0.0, 4.0), (0.0, 0.0, 0.0))
+        self.assertAlmostEqual(first, second, places=9)
+        self.assertAlmostEqual(first * 0.8 * 2, 100 * 9.80665, places=6)

@@ -1,0 +1,216 @@
+"""Pieces add up to the tree; picks against hand computation; classic mistakes of rigging, each named first."""
+
+import math
+from dataclasses import replace
+from datetime import date
+from unittest import TestCase
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from treecore.errors import CoreError
+from treecore.estimate import Kind
+from treecore.rigging.climbing import Climber
+from treecore.rigging.gear import Item
+from treecore.site import Site, Target
+from treecore.takedown.limits import chain, order_rules, pick_limits, ruling_of
+from treecore.takedown.members import members_of, within
+from treecore.takedown.pick import Pick, RigPoint, work
+from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
+from treecore.tests.scenes import TREE
+from treecore.tree.crown import SLOTS
+from treecore.tree.limb import Limb
+from treecore.tree.stem import Cavity
+from treecore.tree.weigh import weigh
+from treecore.verdict import Verdict
+
+TODAY = date(2026, 11, 23)
+LIMBS = (
+    Limb(name="Bough", at=7.0, azimuth=1.2, rise=0.2, length=6.0, diameter=0.16, kind=Kind.MEASURED),
+    Limb(name="Spur", parent="Bough", at=3.0, azimuth=1.9, rise=0.5, length=2.2, diameter=0.06),
+    Limb(name="High", at=14.0, azimuth=4.0, rise=0.6, length=4.0, diameter=0.1),
+    Limb(name="Dead one", at=9.0, azimuth=3.0, rise=-0.1, length=3.0, diameter=0.08, dead=True, foliage="none"),
+)
+OAK = replace(TREE, species="quercus_robur", lean=0.0, limbs=LIMBS, replaced=frozenset(range(SLOTS)))
+
+
+def item(name, kind, **more):
+    usual = {"strength": 80e3, "inspected": date(2026, 9, 1), "bought": date(2024, 5, 1)}
+    return Item(name=name, kind=kind, **(usual | more))
+
+
+GEAR = {
+    "rope": item("Blue line", "rope", diameter=0.014, length=60.0, modulus=180e3), "sling": item("Dead-eye", "sling"),
+    "block": item("Small block", "block", strength=120e3), "device": item("Bollard", "device", strength=100e3),
+}  # fmt: skip
+AT_TOP = RigPoint(member="", at=13.0)
+CLIMBER = Climber(tie_member="", tie_at=15.0, stance_member="", stance_at=7.6)
+PICK = Pick(name="1", method="butt", tie=0.6, point=AT_TOP, gear=GEAR, wraps=2.0, device_place=(0.3, 0.0, 1.0))
+
+
+def worked(pick=PICK, cut=None, tree=OAK, site=None, before=()):
+    members = members_of(tree)
+    steps = takedown(members, [*before, cut or Cut("Bough", 0.3)])
+    w = work(members, steps[-1], pick, site or Site())
+    return w, pick_limits(members, w, TODAY)
+
+
+class Conservation(TestCase):
+    @settings(max_examples=30, deadline=None)
+    @given(st.permutations(["Bough", "High", "Dead one", ""]), st.floats(0.2, 2.5), st.floats(2.0, 12.0))
+    def test_pieces_add_up_to_the_tree_in_mass_and_moment(self, order, out, high):
+        members = members_of(OAK)
+        start = whole(members)
+        total = left_over(members, start)
+        self.assertAlmostEqual(total, weigh(OAK).mass.estimate.value, places=6)
+        standing, mass, moment = start, 0.0, np.zeros(3)
+        for name in order:
+            try:
+                step = take(members, standing, Cut(name, high if name == "" else out))
+            except CoreError:
+                continue  # it went with an earlier piece
+            mass, moment = mass + step.piece.mass.value, moment + step.piece.mass.value * np.array(step.piece.cg)
+            standing = step.after
+        last = take(members, standing, Cut("", 0.0)).piece
+        everything = take(members, start, Cut("", 0.0)).piece
+        self.assertAlmostEqual(mass + last.mass.value, total, places=6)
+        np.testing.assert_allclose(
+            moment + last.mass.value * np.array(last.cg), total * np.array(everything.cg), atol=1e-6
+        )
+
+    def test_a_length_of_limb_against_slices(self):
+        members = members_of(OAK)
+        row = members.rows["High"]
+        s = np.linspace(0.0, 1.0, 400001)
+        axis = members.axis[row] * 2.6 * (1 - s) ** 1.6
+        side, leaf = (members.side[row] * n * s ** (n - 1) for n in (0.55 / 0.45,)), 0.72 / 0.28
+        density = axis + next(side) + members.leaves[row] * leaf * s ** (leaf - 1)
+        part = (s >= 0.25) & (s <= 0.8)
+        mass, at = within(members, row, 1.0, 3.2)
+        self.assertAlmostEqual(mass, np.trapezoid(density[part], s[part]), places=3)
+        self.assertAlmostEqual(
+            at, 4.0 * np.trapezoid(density[part] * s[part], s[part]) / np.trapezoid(density[part], s[part]), places=4
+        )
+
+    def test_a_limb_takes_what_grows_beyond_its_cut(self):
+        members = members_of(OAK)
+        (inner,) = takedown(members, [Cut("Bough", 1.0)])
+        self.assertEqual({members.names[p.row] for p in inner.piece.parts}, {"Bough", "Spur"})
+        outer, rest = takedown(members, [Cut("Bough", 3.5), Cut("Bough", 1.0)])
+        self.assertEqual({members.names[p.row] for p in outer.piece.parts}, {"Bough"})
+        self.assertAlmostEqual(outer.piece.mass.value + rest.piece.mass.value, inner.piece.mass.value, places=9)
+
+    def test_refusals_name_the_pick(self):
+        members = members_of(OAK)
+        for cuts, said in (
+            ([Cut("Bough", 1.0), Cut("Spur", 0.0)], "gone already"), ([Cut("Bough", 1.0), Cut("Bough", 2.0)], "nothing of"),
+            ([Cut("Twig", 0.0)], "no limb"), ([Cut("High", 3.97)], "is none"), ([Cut("", 6.0), Cut("High", 0.0)], "gone already"),
+        ):  # fmt: skip
+            with self.subTest(said=said), self.assertRaises(CoreError) as caught:
+                takedown(members, cuts)
+            self.assertIn(said, str(caught.exception))
+            self.assertEqual(caught.exception.field, f"pick {len(cuts)}")
+
+
+class Picks(TestCase):
+    def test_forces_by_hand(self):
+        w, _ = worked(replace(PICK, slack=0.4))
+        f, weight = w.forces, w.piece.mass.value * 9.80665
+        tie = np.array(w.piece.butt) + 0.6 * np.array(w.piece.way)
+        point = np.array([0.0, 0.0, 13.0])
+        self.assertAlmostEqual(f.fall, 0.4, places=9)
+        down = np.array([0.3, 0.0, 1.0]) - point
+        turn = math.pi - math.acos(-down[2] / np.linalg.norm(down))
+        passed = 0.95 ** (turn / math.pi)
+        k = 180e3 / (np.linalg.norm(tie - point) + 0.4 + np.linalg.norm(down) * passed**2)
+        energy = weight * (1 + math.sqrt(1 + 2 * 0.4 * k / weight))
+        angle = math.atan2(np.hypot(*(tie - point)[:2]), point[2] - tie[2])
+        self.assertAlmostEqual(f.peaks.stretch.value, max(energy, weight * (3 - 2 * math.cos(angle))), places=6)
+        self.assertAlmostEqual(f.hand.value, f.peaks.counts.value * passed * math.exp(-0.4 * math.pi * 2), places=6)
+
+    def test_negative_falls_twice_and_the_chain_names_every_part(self):
+        pick = replace(PICK, method="negative", tie=0.3, point=RigPoint(member="", at=11.6), held="lock", wraps=3.0)
+        w, _ = worked(pick, Cut("", 12.0))
+        c = w.piece.balance.value - 0.3
+        self.assertAlmostEqual(w.forces.fall, 2 * (0.7 + c), places=9)  # tie 0.7 m above its block
+        self.assertEqual([link.role for link in chain(w, TODAY)], ["rope", "sling", "block", "device"])
+
+    def test_more_slack_never_lowers_the_peak(self):
+        peaks = [worked(replace(PICK, slack=s))[0].forces.peaks.counts.value for s in (0.0, 0.2, 1.0, 2.0)]
+        self.assertEqual(peaks, sorted(peaks))
+
+    def test_a_fork_loads_the_stem_less_and_stiffens_a_catch(self):
+        block, fork = (worked(replace(PICK, slack=0.5, point=replace(AT_TOP, fork=f)))[0].forces for f in (False, True))
+        self.assertLess(fork.on_point.value / fork.peaks.counts.value, block.on_point.value / block.peaks.counts.value)
+        self.assertGreater(fork.stiffness, block.stiffness)
+
+    def test_mirrored(self):
+        flip = tuple(replace(limb, azimuth=math.tau - limb.azimuth) for limb in LIMBS)
+        one = worked()[0]
+        two = worked(replace(PICK, device_place=(-0.3, 0.0, 1.0)), tree=replace(OAK, limbs=flip))[0]
+        self.assertAlmostEqual(one.forces.on_point.value, two.forces.on_point.value, places=6)
+        self.assertAlmostEqual(one.piece.cg[0], -two.piece.cg[0], places=9)
+
+    def test_order_rules(self):
+        members = members_of(OAK)
+        steps = takedown(members, [Cut("High", 0.0), Cut("Dead one", 0.0), Cut("Bough", 0.0)])
+        picks = (PICK, PICK, replace(PICK, point=RigPoint(member="", at=5.0)))
+        found = order_rules(members, steps, picks)
+        self.assertEqual([(o.number, o.rule) for o in found], [(1, "dead_first"), (1, "point_low"), (3, "point_low")])
+
+
+GLASS = Site(
+    targets=(
+        Target(
+            name="Glasshouse", kind="building", height=7.0, outline=((0.5, -2.0), (6.0, -2.0), (6.0, 4.0), (0.5, 4.0))
+        ),
+    )
+)
+SLOW = replace(PICK, held="run", wraps=3.0)
+MISTAKES = {
+    "tie_past": (replace(PICK, tie=4.2), {}),
+    "anchor_bends": (replace(PICK, point=RigPoint(member="High", at=3.4), device_place=(12.0, 0.0, 1.0)), {}),
+    "fork_caught": (replace(PICK, point=replace(AT_TOP, fork=True), slack=0.5, wraps=4.0), {}),
+    "hand": (replace(PICK, wraps=1.0), {"cut": Cut("", 12.0), "pick": {"method": "negative", "tie": 0.3, "point": RigPoint(member="", at=11.6)}}),
+    "locked_fall": (replace(PICK, held="lock", slack=1.6, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
+    "rope_short": (replace(PICK, gear=GEAR | {"rope": replace(GEAR["rope"], length=25.0)}), {}),
+    "piece_at_climber": (replace(PICK, tie=0.6, climber=replace(CLIMBER, stance_at=8.6)), {}),
+    "clears": (PICK, {"site": GLASS}),
+    "connector_drop": (replace(PICK, slack=0.6, wraps=3.0, gear=GEAR | {"connector": item("Karabiner", "karabiner", strength=40e3)}), {}),
+    "leg_slips": (replace(PICK, method="bridle", gear=GEAR | {"leg": item("Leg line", "leg", diameter=0.013)}), {}),
+    "line_at_cut": (Pick(name="f", method="free", climber=Climber(tie_member="", tie_at=15.0, stance_member="", stance_at=6.2)), {}),
+    "gear_refused": (replace(PICK, gear=GEAR | {"sling": replace(GEAR["sling"], retired="burnt")}), {}),
+    "tie_in_gone": (replace(PICK, climber=replace(CLIMBER, tie_member="Spur", tie_at=1.0)), {}),
+    "chain": (replace(PICK, wraps=3.0, slack=2.0, gear=GEAR | {"rope": replace(GEAR["rope"], strength=9e3)}), {}),
+    "toss_heavy": (Pick(name="t", method="toss"), {}),
+}  # fmt: skip
+
+
+class ClassicMistakes(TestCase):
+    def test_named_first(self):
+        for key, (pick, more) in MISTAKES.items():
+            with self.subTest(mistake=key):
+                pick = replace(pick, **more.get("pick", {}))
+                _w, limits = worked(pick, more.get("cut"), site=more.get("site"))
+                got = ruling_of(limits)
+                self.assertEqual(
+                    got.key, key, [(x.key, x.verdict.value) for x in limits if x.verdict is not Verdict.WITHIN]
+                )
+
+    def test_a_stem_damaged_below_bends_there_first(self):
+        rotten = replace(OAK, cavities=(Cavity(low=2.0, high=4.0, across=0.6, decayed=True),))
+        pull = replace(PICK, device_place=(14.0, 0.0, 1.0))
+        w, limits = worked(pull, tree=rotten)
+        bends = next(x for x in limits if x.key == "anchor_bends")
+        self.assertTrue(2.0 <= w.forces.anchor.height <= 4.0)
+        self.assertIn("decayed", bends.note)
+
+    def test_a_point_above_what_stands_is_refused(self):
+        with self.assertRaises(CoreError) as caught:
+            worked(PICK, Cut("", 12.0))
+        self.assertEqual(caught.exception.field, "rigging_point")
+
+    def test_unknown_strength_is_not_known(self):
+        _w, limits = worked(replace(PICK, gear=GEAR | {"sling": replace(GEAR["sling"], strength=None)}))
+        self.assertEqual(ruling_of(limits).verdict, Verdict.NOT_KNOWN)
