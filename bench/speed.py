@@ -149,7 +149,7 @@ def web():
     from apps.felling.forms import FellForm
     from apps.jobs.models import Tree
 
-    tree = Tree.objects.get()
+    tree = Tree.objects.first()
     drawing()
     client = Client(HTTP_HOST="127.0.0.1")
     client.force_login(Person.objects.get())

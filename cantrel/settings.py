@@ -41,6 +41,8 @@ INSTALLED_APPS = [
     "apps.site",
     "apps.survey",
     "apps.felling",
+    "apps.gear",
+    "apps.takedown",
     "apps.briefing",
     "apps.daybook",
     "apps.exchange",

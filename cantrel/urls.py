@@ -2,5 +2,5 @@
 
 from django.urls import include, path
 
-ROOMS = ("crews", "species", "jobs", "site", "survey", "felling", "briefing", "daybook", "exchange")
+ROOMS = ("crews", "species", "jobs", "site", "survey", "felling", "gear", "takedown", "briefing", "daybook", "exchange")
 urlpatterns = [path("", include(f"apps.{room}.urls")) for room in ROOMS]

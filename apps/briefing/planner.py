@@ -10,19 +10,23 @@ from apps.felling.planner import evaluated, plan_for, tree_entry
 from apps.jobs.models import Role
 from apps.jobs.planner import job_entry, site_entry
 from apps.survey.planner import open_gates
+from apps.takedown.planner import entries as takedown_entries
 from treecore.errors import CoreError
 from treecore.verdict import Verdict
 
 
 def document(tree):
-    """The plan document of one tree."""
+    """The plan document of one tree, with the gear its takedown names."""
+    picks, gear = takedown_entries(tree)
+    parts = {"trees": [tree_entry(tree) | ({"takedown": {"picks": picks}} if picks else {})]} | (
+        {"gear": gear} if gear else {}
+    )
     return {
         "schema": "cantrel-plan",
         "version": 1,
         "job": job_entry(tree.job),
         "site": site_entry(tree.job),
-        "trees": [tree_entry(tree)],
-    }
+    } | parts
 
 
 def digest(plan_document):

@@ -6,6 +6,7 @@ from django.db import transaction
 
 from apps.felling.models import FellingPlan
 from apps.felling.planner import LENGTHS, PLAIN, SCHOOLS
+from apps.gear.planner import from_entry
 from apps.jobs.models import Job, Limb, Role, Target, Tree
 from apps.jobs.planner import (
     JOB_TEXTS,
@@ -22,6 +23,7 @@ from apps.jobs.planner import (
 from apps.species.models import YardSpecies
 from apps.species.planner import save_row
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
+from apps.takedown.planner import import_entries
 from treecore.formats.plan_document import UNITS, evaluate_document, load
 from treecore.species import FIGURES, WORDS
 
@@ -44,6 +46,8 @@ def import_document(crew, text):
     Role.objects.bulk_create(Role(job=job, **row) for row in entry.get("roles", ()))
     for row in site.get("targets", ()):
         target_of(job, row).save()
+    for row in document.get("gear", ()):
+        from_entry(crew, row)
     for row in document["trees"]:
         _import_tree(job, row)
     return job
@@ -121,6 +125,8 @@ def _import_tree(job, entry):
         HazardAnswer.objects.create(tree=tree, hazard=_hazard(job.crew, row), height=row.get("height_m"), **plain)
     if "felling" in entry:
         _import_felling(tree, entry)
+    if "takedown" in entry:
+        import_entries(tree, entry["takedown"]["picks"])
     return tree
 
 

@@ -6,6 +6,7 @@ from apps.felling.models import FellingPlan, YardSchool
 from apps.jobs.planner import common_name, degrees, normal_bearing, site_entry
 from apps.survey.planner import every_gate, measured_entry
 from apps.survey.planner import tree_entry as surveyed
+from cantrel.history import undone
 from cantrel.quantities import text
 from treecore.felling.handles import drag, nudge
 from treecore.felling.inputs import WIND_RANGE
@@ -206,16 +207,4 @@ def nudged(handle, dx, dy, given):
 @transaction.atomic
 def undo(plan):
     """Take back the last change; again for the one before. False when there is nothing left."""
-    records = list(plan.history.order_by("history_id"))
-    here = len(records) - 1
-    while here >= 0 and (records[here].history_change_reason or "").startswith("undo:"):
-        target = int(records[here].history_change_reason.split(":")[1])
-        here = next(i for i, r in enumerate(records) if r.history_id == target)
-    if here <= 0:
-        return False
-    before = records[here - 1]
-    for name in KEPT:
-        setattr(plan, name, getattr(before, name))
-    plan._change_reason = f"undo:{before.history_id}"
-    plan.save()
-    return True
+    return undone(plan, KEPT)

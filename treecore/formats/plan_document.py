@@ -18,8 +18,10 @@ from treecore.features import Feature, site_with
 from treecore.felling.inputs import FellingInput
 from treecore.formats.felling_entry import felling_json, felling_of
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
+from treecore.formats.takedown_entry import store_of, takedown_json
 from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
 from treecore.measuring import DIAMETER_RANGE, THICK, Combined, combine, read
+from treecore.rigging.gear import Item
 from treecore.site import Site
 from treecore.species import FIGURES, WORDS, Species, own_species
 from treecore.tree.body import TreeInput, by_eye, said_measured
@@ -123,7 +125,7 @@ def tree_of(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
     return _tree_of(json.dumps(body, sort_keys=True))
 
 
-_BESIDE_THE_BODY = ("walk_up", "method", "felling", "record")
+_BESIDE_THE_BODY = ("walk_up", "method", "felling", "takedown", "record")
 
 
 @lru_cache(maxsize=256)
@@ -383,15 +385,16 @@ def evaluate_document(document: Entry) -> dict[str, Any]:
         Naming the tree and the quantity that is refused.
     """
     results = []
+    gear = store_of(document)
     for number, entry in enumerate(document["trees"]):
         try:
-            results.append(_evaluate_tree(document.get("site", {}), entry))
+            results.append(_evaluate_tree(document.get("site", {}), entry, gear))
         except CoreError as error:
             raise BadDocument(f"trees[{number}] “{entry['name']}”", str(error)) from error
     return {"schema": "cantrel-results", "version": VERSION, "trees": results}
 
 
-def _evaluate_tree(site: Entry, entry: Entry) -> dict[str, Any]:
+def _evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str, Any]:
     plan = tree_plan(site, entry)
     standing = weigh(plan.tree)
     out: dict[str, Any] = {
@@ -403,6 +406,8 @@ def _evaluate_tree(site: Entry, entry: Entry) -> dict[str, Any]:
         "weak_places": [limit_json(limit) for limit in weak_places(plan.tree)],
         "gates_open": [g.hazard.key for g in plan.gates if g.open],
     }
+    if entry.get("takedown"):
+        out["takedown"] = takedown_json(entry["takedown"], plan.tree, site_of(site, entry), gear)
     if plan.felling:
         out["felling"] = felling_json(plan.felling)
     return out

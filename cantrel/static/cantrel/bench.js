@@ -148,6 +148,8 @@
     if (!handle || !arrow) return;
     event.preventDefault();
     const many = event.shiftKey ? 5 : 1;
-    send({ handle: handle.dataset.handle, dx: arrow[0] * many, dy: arrow[1] * many }, true);
+    const { e, f } = handle.transform.baseVal.consolidate()?.matrix ?? { e: 0, f: 0 };
+    const where = { frame: handle.ownerSVGElement.dataset.frame ?? "", at: `${e},${f}` };
+    send({ handle: handle.dataset.handle, dx: arrow[0] * many, dy: arrow[1] * many, ...where }, true);
   });
 })();

@@ -1,0 +1,39 @@
+"""The form of an item of gear."""
+
+from django import forms
+
+from apps.gear import planner
+from cantrel import quantities
+from cantrel.forms import QuantityField, UnitsForm
+
+
+class GearForm(UnitsForm):
+    """One item of the store."""
+
+    name = forms.CharField(max_length=60)
+    kind = forms.ChoiceField()
+    strength = QuantityField(dimension="force", required=False, label="Breaks at, new")
+    diameter = QuantityField(dimension="cut", required=False, label="Thickness")
+    length = QuantityField(dimension="length", required=False)
+    modulus = QuantityField(dimension="force", required=False, label="Modulus EA")
+    wear = forms.ChoiceField()
+    bought = forms.DateField(required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    inspected = forms.DateField(required=False, label="Last inspected", widget=forms.DateInput(attrs={"type": "date"}))
+    months = forms.IntegerField(min_value=1, max_value=60, label="Months between inspections")
+    note = forms.CharField(max_length=200, required=False)
+
+    def __init__(self, *args, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["kind"].choices, self.fields["wear"].choices = planner.kinds()
+
+    def clean_name(self):
+        return self.cleaned_data["name"].strip()
+
+    def refuse(self, error):
+        """An error that names the item as a whole stands on its strength or its name."""
+        if error.field.startswith("gear "):
+            dimension = getattr(error, "dimension", "")
+            field = {"force": "strength", "cut": "diameter", "length": "length"}.get(dimension, "name")
+            self.add_error(field, quantities.explain(error, self.units))
+        else:
+            super().refuse(error)

@@ -1,0 +1,39 @@
+"""The yard's gear. Strength [N], diameter and length [m], modulus EA [N]; empty where nobody knows."""
+
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from apps.jobs.models import ranged
+from treecore.rigging.gear import factors, gear_kinds
+
+
+class GearItem(models.Model):
+    """One item: rated, dated, inspected, and why it is retired."""
+
+    crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="gear")
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=12, choices=[(k.key, k.name) for k in gear_kinds().values()])
+    strength = models.FloatField(null=True, blank=True)
+    diameter = models.FloatField(null=True, blank=True)
+    length = models.FloatField(null=True, blank=True)
+    modulus = models.FloatField(null=True, blank=True)
+    wear = models.CharField(max_length=8, default="good", choices=[(f.key, f.name) for f in factors("wear").values()])
+    bought = models.DateField(null=True, blank=True)
+    inspected = models.DateField(null=True, blank=True)
+    months = models.PositiveSmallIntegerField(default=6)
+    retired = models.CharField(max_length=120, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["kind", "name"]
+        constraints = [
+            models.UniqueConstraint(fields=["crew", "name"], name="gear_named_once"),
+            ranged("strength", 500.0, 2e6, "gear_strength"),
+            ranged("diameter", 0.004, 0.06, "gear_diameter"),
+            ranged("length", 0.1, 500.0, "gear_length"),
+            ranged("modulus", 1e3, 1e7, "gear_modulus"),
+        ]
+
+    def __str__(self):
+        return self.name

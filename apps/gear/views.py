@@ -1,0 +1,55 @@
+"""The gear store."""
+
+from django.contrib import messages
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import allowed, permission
+from apps.gear import planner
+from apps.gear.forms import GearForm
+from cantrel import quantities
+
+SIZES = (("strength", "force"), ("diameter", "cut"), ("length", "length"))
+
+
+def _rows(request):
+    rows = []
+    for row in request.crew.gear.all():
+        why, load = planner.state(row)
+        sizes = [quantities.text(getattr(row, n), d, request.units) if getattr(row, n) else "" for n, d in SIZES]
+        rows.append(
+            {
+                "row": row, "why": why, "sizes": sizes, "shape": "over" if why else "within" if load else "unknown",
+                "load": quantities.text(load.value, "force", request.units) if load else "not known", "raw": f"{load.value:.9g}" if load else "",
+            }
+        )  # fmt: skip
+    return rows
+
+
+@permission("plan.view", "plan.change")
+def store(request, pk=None):
+    """Every item with what it may carry and why it may not be used; adding and changing one."""
+    row = get_object_or_404(request.crew.gear, pk=pk) if pk else None
+    stored = {n: getattr(row, n) for n in planner.FIELDS} if row else {"months": 6, "wear": "new"}
+    form = GearForm(request.POST if request.method == "POST" else None, units=request.units, stored=stored)
+    if request.method == "POST" and form.run(lambda v: planner.save(request.crew, v, row)):
+        messages.success(request, f"“{form.cleaned_data['name']}” kept.")
+        return redirect("gear")
+    context = {
+        "rows": _rows(request),
+        "form": form,
+        "row": row,
+        "writes": allowed(request.user, "plan.change"),
+        "units": request.units,
+    }
+    return render(request, "gear/store.html", context)
+
+
+@require_POST
+@permission("plan.change")
+def retire(request, pk):
+    """Take an item out of use, with the reason."""
+    row = get_object_or_404(request.crew.gear, pk=pk)
+    planner.retire(row, request.POST.get("why", ""))
+    messages.success(request, f"“{row.name}” is retired; plans that name it say so.")
+    return redirect("gear")

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class TakedownConfig(AppConfig):
+    name = "apps.takedown"
+    default_auto_field = "django.db.models.BigAutoField"

@@ -1,0 +1,83 @@
+"""What a button, a drag, an arrow key or typing on the takedown bench does to the picks."""
+
+import math
+
+from apps.takedown import planner
+from apps.takedown.forms import PickForm, entry_of
+from cantrel.drawing import metres
+
+DRAGS = ("tie", "cut", "point", "stance", "tie_in")
+
+
+def changed(data, seen, stored, view, system):
+    """Picks, which is picked, from where it is seen, and whether its panel is drawn anew; a form where typing is refused."""
+    picks = [dict(p) for p in stored]
+    picked = int(data.get("picked") or -1)
+    act, _, rest = data.get("handle", "").partition(" ")
+    if act in LOOKS:
+        return (picks, *LOOKS[act](picked, rest, view))
+    if act in ORDERS:
+        return (*ORDERS[act](seen, picks, picked, rest), view, True)
+    if 0 <= picked < len(picks) and "at_m" in data:
+        form = PickForm(data, units=system, choices=planner.choices(seen), entry=picks[picked])
+        if not form.is_valid():
+            return form, picked, view, False
+        picks[picked] = entry_of(form.cleaned_data, picks[picked])
+    if act in DRAGS:
+        row = planner.run(seen, picks)[picked]
+        picks[picked] = picks[picked] | planner.dragged(seen, row, act, view, *_spot(data))
+    if act == "place":
+        return (*_placed(data, seen, picks, view), view, True)
+    return picks, picked, view, False
+
+
+LOOKS = {
+    "pick": lambda picked, rest, view: (int(rest), view, True),
+    "near": lambda picked, rest, view: (picked, view, False),
+    "turn": lambda picked, rest, view: (picked, view + math.radians(float(rest)), False),
+}
+
+
+def _moved(seen, picks, picked, rest):
+    i, j = (int(v) for v in rest.split())
+    if not 0 <= j < len(picks):
+        return picks, picked
+    picks.insert(j, picks.pop(i))
+    return picks, j
+
+
+def _up(seen, picks, picked, rest):
+    return _moved(seen, picks, picked, f"{rest} {int(rest) - 1}")
+
+
+def _down(seen, picks, picked, rest):
+    return _moved(seen, picks, picked, f"{rest} {int(rest) + 1}")
+
+
+def _dropped(seen, picks, picked, rest):
+    picks.pop(int(rest))
+    return picks, min(int(rest), len(picks) - 1)
+
+
+def _ordered(seen, picks, picked, rest):
+    return planner.proposed_order(seen, picks), 0
+
+
+ORDERS = {"move": _moved, "up": _up, "down": _down, "drop": _dropped, "order": _ordered}
+
+
+def _placed(data, seen, picks, view):
+    """A new pick where the tree was touched."""
+    rows = planner.run(seen, picks)
+    standing = rows[-1]["after"] if rows else planner.whole(seen["members"])
+    member, at = planner.placed(seen, standing, view, *metres(data["frame"], data["x"], data["y"]))
+    picks.append(planner.new_pick(seen, picks, member, at))
+    return picks, len(picks) - 1
+
+
+def _spot(data):
+    """Where a handle was put, in metres; arrow keys move it by a quarter metre."""
+    if "dx" not in data:
+        return metres(data["frame"], data["x"], data["y"])
+    x, z = metres(data["frame"], *(float(v) for v in data["at"].split(",")))
+    return x + 0.25 * float(data["dx"]), z + 0.25 * float(data["dy"])

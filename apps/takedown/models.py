@@ -1,0 +1,16 @@
+"""The takedown of a tree: its picks in order, each as the document writes it."""
+
+from django.core.serializers.json import DjangoJSONEncoder
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+
+class TakedownPlan(models.Model):
+    """One per tree; everything computed from it is computed anew."""
+
+    tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="takedown")
+    picks = models.JSONField(default=list, blank=True, encoder=DjangoJSONEncoder)
+    history = HistoricalRecords()
+
+    def __str__(self):
+        return f"takedown of {self.tree_id}"

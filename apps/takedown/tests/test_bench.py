@@ -1,0 +1,160 @@
+"""The takedown bench and the gear store: numbers are the core's, what is refused is named, nothing is lost."""
+
+import json
+import re
+
+from django.test import TestCase
+from django.urls import reverse
+
+from apps.crews.tests.scene import load_scene, whole_demo
+from apps.exchange.planner import import_document
+from apps.gear.models import GearItem
+from apps.takedown import planner
+from apps.takedown.forms import PickForm
+
+
+class Scene(TestCase):
+    def setUp(self):
+        self.crew, self.person, self.fir = load_scene(whole_demo())
+        self.tree = self.fir.job.trees.get(name="Copper beech")
+        self.client.force_login(self.person)
+
+    def url(self, name="takedown", *more):
+        return reverse(name, args=[self.tree.job_id, self.tree.pk, *more])
+
+    def picks(self):
+        return planner.plan_for(self.tree).picks
+
+    def typed(self, picked, **more):
+        form = PickForm(entry=self.picks()[picked], choices=planner.choices(planner.scene(self.tree)))
+        data = {n: form[n].value() for n in form.fields}
+        data = {k: v for k, v in data.items() if v is not None and v is not False}
+        return data | {"picked": picked, "view": "90"} | more
+
+    def post(self, picked=1, **more):
+        return self.client.post(self.url(), self.typed(picked, **more)).json()
+
+
+class Bench(Scene):
+    def test_the_demo_is_a_finished_plan_without_a_limit_passed(self):
+        seen = planner.scene(self.tree)
+        rows = planner.run(seen, self.picks())
+        self.assertTrue(25 <= len(rows) <= 40)
+        self.assertEqual([r["entry"] for r in rows if r["error"]], [])
+        self.assertNotIn("over a limit", {r["ruling"].verdict.value for r in rows if r["ruling"]})
+        total = sum(r["step"].piece.mass.value for r in rows) + planner.standing_mass(seen, rows)
+        self.assertAlmostEqual(
+            total, sum(seen["members"].axis + seen["members"].side + seen["members"].leaves), places=6
+        )
+
+    def test_numbers_on_the_page_are_the_cores(self):
+        page = self.client.get(self.url() + "?pick=5").content.decode()
+        row = planner.run(planner.scene(self.tree), self.picks())[4]
+        forces = row["worked"].forces
+        self.assertIn(f'data-raw="{row["step"].piece.mass.value:.9g}"', page)
+        for value in (forces.peaks.field.value, forces.peaks.stretch.value, forces.on_point.value, forces.hand.value):
+            self.assertIn(f'data-raw="{value:.9g}"', page)
+
+    def test_typing_changes_one_pick_and_later_ones_follow(self):
+        before = planner.run(planner.scene(self.tree), self.picks())
+        lead = next(i for i, p in enumerate(self.picks()) if p["member"] == "North lead")
+        answer = self.post(lead, at_m="10.2", point_m="9.7", save="1")
+        self.assertEqual(answer["errors"], {})
+        after = planner.run(planner.scene(self.tree), self.picks())
+        self.assertGreater(after[lead]["step"].piece.mass.value, before[lead]["step"].piece.mass.value)
+        both = [
+            rows[lead]["step"].piece.mass.value + rows[lead + 1]["step"].piece.mass.value for rows in (before, after)
+        ]
+        self.assertAlmostEqual(*both, places=6)
+
+    def test_what_is_refused_is_named_at_its_field(self):
+        for picked, more, field, said in (
+            (1, {"at_m": "12"}, "at_m", "left beyond"), (1, {"tie_m": "9"}, "tie_m", "outside"), (1, {"point_m": "40"}, "point_m", "what stands"),
+            (1, {"wraps": "9"}, "wraps", "4"), (1, {"slack_m": "-1"}, "slack_m", "outside"), (1, {"at_m": "x"}, "at_m", ""),
+            (1, {"stance_m": "5"}, "tie_in_m", "say where"),
+        ):  # fmt: skip
+            with self.subTest(field=field, more=more):
+                answer = self.post(picked, **more, save="0")
+                self.assertIn(field, answer["errors"])
+                self.assertIn(said, answer["errors"][field][0])
+
+    def test_picks_are_placed_ordered_dragged_and_taken_back(self):
+        count = len(self.picks())
+        first, second = self.picks()[:2]
+        self.post(0, handle="down 0", save="1")
+        self.assertEqual(self.picks()[:2], [second, first])
+        self.post(0, handle="move 1 0", save="1")
+        self.assertEqual(self.picks()[:2], [first, second])
+        self.post(1, handle="tie", at="0,0", dx="1", dy="0", frame="0,0,1", x="0", y="0", save="0")
+        self.post(count - 1, handle=f"drop {count - 1}", save="1")
+        self.assertEqual(len(self.picks()), count - 1)
+        self.client.post(self.url("takedown-undo"))
+        self.assertEqual(len(self.picks()), count)
+        self.post(0, handle="order", save="1")
+        self.assertEqual(self.picks()[0]["member"], "Dead stub")
+        self.assertEqual(self.picks()[-1]["member"], "")
+
+    def test_a_touch_on_the_stem_makes_a_pick_and_one_beside_it_says_so(self):
+        fir = reverse("takedown", args=[self.fir.job_id, self.fir.pk])
+        self.client.post(
+            fir,
+            {"handle": "place", "frame": "0,0,10", "x": "-5", "y": "-30", "view": "158", "picked": "-1", "save": "1"},
+        )
+        made = planner.plan_for(self.fir).picks
+        self.assertEqual((made[0]["member"], made[0]["rope"]), ("", "Blue line"))
+        self.assertAlmostEqual(made[0]["at_m"], 3.0, delta=0.1)
+        answer = self.client.post(
+            fir, {"handle": "place", "frame": "0,0,10", "x": "300", "y": "-100", "view": "158", "picked": "0"}
+        ).json()
+        self.assertIn("nothing stands there", answer["errors"]["__all__"][0].lower())
+
+    def test_the_document_carries_picks_and_gear(self):
+        text = self.client.get(reverse("export", args=[self.tree.job_id, self.tree.pk])).content.decode()
+        document = json.loads(text)
+        self.assertEqual({g["name"] for g in document["gear"]}, {"Blue line", "Red sling", "Big block", "Stem bollard"})
+        again = import_document(self.crew, text).trees.get()
+        self.assertEqual(planner.plan_for(again).picks, self.picks())
+
+    def test_a_pick_over_its_limit_shows_changes_that_help(self):
+        lead = next(i for i, p in enumerate(self.picks()) if p["member"] == "North lead" and p["at_m"] < 1)
+        answer = self.post(lead, held="lock", slack_m="1.5", wraps="1", save="0")
+        self.assertIn("over a limit", answer["fragments"]["ruling"])
+        self.assertRegex(answer["fragments"]["ruling"], "Brings it back|None of the small changes")
+
+
+class Gear(Scene):
+    def test_the_store_says_what_may_not_be_used(self):
+        page = self.client.get(reverse("gear"))
+        self.assertContains(page, "kept 6 years at most")
+        load = 62000 * 0.9 / 5
+        self.assertRegex(page.content.decode(), rf'data-raw="{load:.9g}"')
+
+    def test_items_are_added_changed_and_retired(self):
+        new = {
+            "name": "Green sling",
+            "kind": "sling",
+            "strength": "45",
+            "wear": "new",
+            "months": "6",
+            "inspected": "2026-10-01",
+        }
+        self.client.post(reverse("gear"), new)
+        row = GearItem.objects.get(name="Green sling")
+        self.assertEqual(row.strength, 45000.0)
+        self.client.post(reverse("gear-item", args=[row.pk]), new | {"strength": "40"})
+        self.client.post(reverse("gear-retire", args=[row.pk]), {"why": "cut by the saw"})
+        row.refresh_from_db()
+        self.assertEqual((row.strength, row.retired), (40000.0, "cut by the saw"))
+        refused = self.client.post(reverse("gear"), new | {"name": "Blue line"})
+        self.assertContains(refused, "Another item has this name")
+        self.assertTrue(
+            re.search(
+                "outside",
+                self.client.post(reverse("gear"), new | {"name": "X", "strength": "9000000"}).content.decode(),
+            )
+        )
+
+    def test_retired_gear_rules_the_pick_that_names_it(self):
+        GearItem.objects.filter(name="Red sling").update(retired="burnt")
+        rows = planner.run(planner.scene(self.tree), self.picks())
+        self.assertEqual(rows[1]["ruling"].key, "gear_refused")

@@ -1,0 +1,11 @@
+"""Routes of the takedown."""
+
+from django.urls import path
+
+from apps.takedown import views
+
+TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
+urlpatterns = [
+    path(TREE + "takedown/", views.takedown, name="takedown"),
+    path(TREE + "takedown/undo/", views.undo, name="takedown-undo"),
+]

@@ -1,0 +1,199 @@
+"""The takedown bench: cuts placed on the tree, picks in order, one pick worked out whole."""
+
+import math
+
+from django.http import JsonResponse
+from django.shortcuts import redirect, render
+from django.template.loader import render_to_string
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import allowed, permission
+from apps.jobs import planner as jobs
+from apps.takedown import picture, planner, wording
+from apps.takedown.edits import changed
+from apps.takedown.forms import GROUPS, PickForm
+from cantrel import quantities
+from cantrel.steps import page
+from treecore.errors import CoreError
+
+FRAGMENTS = ("elevation", "above", "ruling", "forces", "list")
+TURN = 30
+
+
+def _view(data, tree):
+    text = data.get("view", "")
+    return math.radians(int(text) % 360) if text.lstrip("-").isdigit() else planner.usual_view(tree)
+
+
+def _shown(seen, picks, picked, view, system, near=False):
+    """Everything the bench shows of the picks, the picked one in full."""
+    rows = planner.run(seen, picks)
+    row = rows[picked] if 0 <= picked < len(rows) else None
+    seen["start"] = rows[-1]["after"] if rows else planner.whole(seen["members"])
+    orders = planner.orders(seen, rows)
+    shown = {
+        "units": system, "picked": picked, "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
+        "list": picture.listed(rows, orders, picked, system, wording), "row": row, "broken": "", "view": round(math.degrees(view)) % 360, "cautions": wording.CAUTIONS,
+        "left": quantities.text(planner.standing_mass(seen, rows), "mass", system),
+    }  # fmt: skip
+    if row:
+        shown |= _of_pick(seen, row, system)
+    return shown
+
+
+def _of_pick(seen, row, system):
+    """One pick in words and figures."""
+    if row["error"]:
+        return {"broken": f"Pick refused: {wording.refused(row['error'], system)}"}
+    piece, worked = row["step"].piece, row["worked"]
+    order = {"over": 0, "unknown": 1, "near": 2, "within": 3}
+    limits = sorted((wording.limit(x, system) for x in row["limits"]), key=lambda x: order[x["shape"]])
+    tried = [wording.change(c, system) for c in planner.changes_of(seen, row)]
+    over = any(x["shape"] == "over" for x in limits)
+    return {
+        "ruling": wording.limit(row["ruling"], system) if row["ruling"] else None, "limits": limits,
+        "mends": [c for c in tried if c["mends"]][:2] if over else [], "tried": tried, "over": over,
+        "piece": {
+            "mass": quantities.estimate(piece.mass, "mass", system), "raw": f"{piece.mass.value:.9g}", "length": quantities.text(piece.length, "length", system),
+            "balance": quantities.estimate(piece.balance, "length", system), "thick": quantities.text(piece.thick, "girth", system),
+        },
+        "forces": _forces(worked, system) if worked.forces else None, "links": picture.links(planner.chain_of(row), system),
+        "method": planner.method(row["pick"].method), "way": _way(worked, system),
+    }  # fmt: skip
+
+
+def _forces(worked, system):
+    f = worked.forces
+    rows = [
+        ("Hanging still", f.peaks.still, "still"), ("By the field rule", f.peaks.field, "field"), ("Locked, with the rope's stretch", f.peaks.stretch, "stretch"),
+        ("Let run", f.peaks.run, "run"),
+    ]  # fmt: skip
+    force = f.anchor
+    return {
+        "schools": [{"name": n, "value": quantities.estimate(e, "force", system), "raw": f"{e.value:.9g}", "counts": key == f.peaks.school} for n, e, key in rows],
+        "fall": quantities.text(f.fall, "offset", system), "point": quantities.estimate(f.on_point, "force", system), "raw_point": f"{f.on_point.value:.9g}",
+        "passed": f"{100 * f.passed:.0f} %", "hand": quantities.estimate(f.hand, "force", system), "raw_hand": f"{f.hand.value:.9g}",
+        "wraps": f"{f.wraps:.1f}", "thumb": f"{f.thumb:g}", "needed": quantities.text(f.needed, "length", system),
+        "along": quantities.text(force.along, "force", system) if force else "", "across": quantities.text(force.across, "force", system) if force else "",
+        "stress": quantities.text(force.stress, "fine_strength", system) if force else "", "where": quantities.text(force.height, "length", system) if force else "",
+    }  # fmt: skip
+
+
+def _way(worked, system):
+    if worked.path is None:
+        return None
+    path = worked.path
+    heavy = {"tip": "tips go down", "butt": "butt goes down", "level": "hangs about level"}[path.heavy]
+    return {
+        "heavy": heavy, "angle": quantities.text(path.angle, "angle", system), "low": quantities.text(path.low, "length", system),
+        "passes": [{"name": p.name, "gap": quantities.text(max(p.gap, 0.0), "length", system), "over": p.over} for p in worked.passes[:6]],
+    }  # fmt: skip
+
+
+def _panel(seen, picks, picked, system):
+    """The form of the picked pick."""
+    if not 0 <= picked < len(picks):
+        return None
+    return PickForm(units=system, choices=planner.choices(seen), entry=picks[picked])
+
+
+def _grouped(form):
+    return [(title, [form[n] for n in names]) for title, names in GROUPS] if form else []
+
+
+@permission("plan.view", "plan.change")
+def takedown(request, job_id, tree_id):
+    """The takedown bench; a POST previews or saves and answers with what changed."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    plan = planner.plan_for(tree)
+    if request.method == "POST":
+        return _answer(request, tree, plan)
+    context = {"writes": allowed(request.user, "plan.change"), "plan": plan}
+    try:
+        seen = planner.scene(tree)
+        number = request.GET.get("pick", "1")
+        picked = min(int(number) - 1 if number.isdigit() else 0, len(plan.picks) - 1)
+        form = _panel(seen, plan.picks, picked, request.units)
+        context |= _shown(seen, plan.picks, picked, _view(request.GET, tree), request.units) | {
+            "groups": _grouped(form)
+        }
+    except CoreError as error:
+        context["broken"] = quantities.explain(error, request.units)
+    return render(request, "takedown/takedown.html", page(request, tree, "takedown", **context))
+
+
+def _answer(request, tree, plan):
+    data, system = request.POST, request.units
+    try:
+        seen = planner.scene(tree)
+        picks, picked, view, panel = changed(data, seen, plan.picks, _view(data, tree), system)
+    except CoreError as error:
+        return JsonResponse({"errors": {"__all__": [quantities.explain(error, system)]}, "fragments": {}})
+    except (ValueError, KeyError, TypeError, IndexError):
+        return JsonResponse(
+            {"errors": {"__all__": ["That was no change of this takedown; nothing was changed."]}, "fragments": {}}
+        )
+    if isinstance(picks, PickForm):
+        return JsonResponse({"errors": picks.errors, "fragments": {}})
+    near = (data.get("near") == "1") != (data.get("handle") == "near")
+    context = _shown(seen, picks, picked, view, system, near)
+    saved = data.get("save") == "1"
+    if saved:
+        planner.keep(plan, picks)
+    fragments = {n: render_to_string(f"takedown/_{n}.html", context) for n in FRAGMENTS}
+    errors = {}
+    if panel:
+        form = _panel(seen, picks, picked, system)
+        fragments["panel"] = render_to_string("takedown/_panel.html", {"groups": _grouped(form), "picked": picked})
+    if context["row"] is not None and context["row"]["error"] is not None:
+        form = PickForm(data, units=system, choices=planner.choices(seen))
+        form.is_valid()
+        form.refuse(context["row"]["error"])
+        errors = {} if panel else form.errors
+    values = {"view": context["view"], "picked": picked, "near": int(near)}
+    return JsonResponse(
+        {
+            "errors": errors,
+            "values": values | _typed(picks, picked, data, system),
+            "saved": saved,
+            "fragments": fragments,
+        }
+    )
+
+
+def _typed(picks, picked, data, system):
+    """Values of the fields a drag has changed, as a person would type them."""
+    if data.get("handle", "").split(" ")[0] not in ("tie", "cut", "point", "stance", "tie_in") or not 0 <= picked < len(
+        picks
+    ):
+        return {}
+    form = PickForm(units=system, entry=picks[picked], choices={"members": [], **{k: [] for k in _LISTS}})
+    return {
+        n: form[n].value() if form[n].value() is not None else ""
+        for n in ("at_m", "tie_m", "point_member", "point_m", "stance_member", "stance_m", "tie_member", "tie_in_m")
+    }
+
+
+_LISTS = (
+    "method",
+    "cut",
+    "device_kind",
+    "knot",
+    "sling_as",
+    "design_school",
+    "rope",
+    "sling",
+    "block",
+    "connector",
+    "leg",
+    "device",
+)
+
+
+@require_POST
+@permission("plan.change")
+def undo(request, job_id, tree_id):
+    """Take back the last change of the takedown."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    planner.undo(planner.plan_for(tree))
+    return redirect("takedown", job_id, tree_id)

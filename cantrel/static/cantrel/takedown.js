@@ -1,0 +1,36 @@
+"use strict";
+// Placing a cut: after the button is pressed, a touch on the tree asks the server which member it was and where.
+(() => {
+  const bench = document.querySelector("[data-bench]");
+  const button = bench?.querySelector("[data-placing]");
+  if (!button || bench.hasAttribute("data-read-only")) return;
+  const ask = (extra) => bench.dispatchEvent(new CustomEvent("ask", { detail: { extra, save: true } }));
+  const set = (on) => {
+    button.setAttribute("aria-pressed", String(on));
+    bench.classList.toggle("placing", on);
+  };
+  button.addEventListener("click", () => set(button.getAttribute("aria-pressed") !== "true"));
+  bench.addEventListener("click", (event) => {
+    const svg = event.target.closest("[data-place]");
+    if (!svg || button.getAttribute("aria-pressed") !== "true") return;
+    const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
+    set(false);
+    const extra = { handle: "place", frame: svg.dataset.frame, x: point.x, y: point.y };
+    ask(extra);
+  });
+  // A pick is dragged to another place in the order.
+  let from = null;
+  bench.addEventListener("dragstart", (event) => {
+    from = event.target.closest("[data-order]")?.dataset.order ?? null;
+  });
+  bench.addEventListener("dragover", (event) => {
+    if (from !== null && event.target.closest("[data-order]")) event.preventDefault();
+  });
+  bench.addEventListener("drop", (event) => {
+    const to = event.target.closest("[data-order]");
+    if (from === null || !to) return;
+    event.preventDefault();
+    if (to.dataset.order !== from) ask({ handle: `move ${from} ${to.dataset.order}` });
+    from = null;
+  });
+})();

@@ -1,0 +1,194 @@
+"""The takedown of a plan document, and the gear it names: entries to the core and back."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Any
+
+from treecore.errors import CoreError, NotSolvable
+from treecore.formats.plain import Entry, estimate_json, limit_json
+from treecore.rigging.climbing import Climber
+from treecore.rigging.gear import Item
+from treecore.site import Site
+from treecore.takedown.limits import pick_limits, ruling_of
+from treecore.takedown.members import members_of
+from treecore.takedown.pick import Pick, RigPoint, work
+from treecore.takedown.pieces import Cut, left_over, take, whole
+from treecore.tree.body import TreeInput
+
+ROLES = ("rope", "sling", "block", "connector", "device", "leg")
+
+
+def item_of(row: Entry) -> Item:
+    """Build an item of gear.
+
+    Parameters
+    ----------
+    row : mapping
+        The document's gear entry.
+
+    Raises
+    ------
+    CoreError
+        Naming the item.
+    """
+    return Item(
+        name=row["name"], kind=row["kind"], strength=row.get("strength_N"), diameter=row.get("diameter_m"),
+        length=row.get("length_m"), modulus=row.get("modulus_N"), wear=row.get("wear", "good"), bought=_day(row, "bought"),
+        inspected=_day(row, "inspected"), months=row.get("months", 6), retired=row.get("retired", ""),
+    )  # fmt: skip
+
+
+def _day(row: Entry, key: str) -> date | None:
+    try:
+        return date.fromisoformat(row[key]) if row.get(key) else None
+    except ValueError:
+        raise NotSolvable(f"gear {row.get('name', '')}", f"“{row[key]}” is no date; write 2026-11-23") from None
+
+
+def item_entry(item: Item) -> dict[str, Any]:
+    """Write an item of gear as an entry.
+
+    Parameters
+    ----------
+    item : Item
+        The item.
+    """
+    days = {n: d.isoformat() for n, d in (("bought", item.bought), ("inspected", item.inspected)) if d}
+    sizes = {
+        "strength_N": item.strength,
+        "diameter_m": item.diameter,
+        "length_m": item.length,
+        "modulus_N": item.modulus,
+    }
+    plain = {"name": item.name, "kind": item.kind, "wear": item.wear, "months": item.months, "retired": item.retired}
+    return plain | days | {k: v for k, v in sizes.items() if v is not None}
+
+
+def cut_of(row: Entry) -> Cut:
+    """Build the cut of a pick's entry.
+
+    Parameters
+    ----------
+    row : mapping
+        The pick: its member, empty for the stem, and where along it. [m]
+    """
+    return Cut(row.get("member", ""), float(row["at_m"]))
+
+
+def pick_of(row: Entry, store: Mapping[str, Item]) -> Pick:
+    """Build a pick.
+
+    Parameters
+    ----------
+    row : mapping
+        The pick's entry.
+    store : mapping of str to Item
+        Gear by name.
+
+    Raises
+    ------
+    CoreError
+        Naming what is wrong with it.
+    """
+    point, climber, place = row.get("point"), row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
+    return Pick(
+        name=row.get("name", ""), method=row.get("method", "butt"), cut_type=row.get("cut", "hinge"), tie=float(row.get("tie_m", 0.5)),
+        point=_point(point) if point else None, slack=float(row.get("slack_m", 0.0)), held=row.get("held", "soft"),
+        run=float(row.get("run_m", 2.0)), device=row.get("device_kind", "bollard"), device_place=(float(place[0]), float(place[1]), float(place[2])),
+        wraps=float(row.get("wraps", 2.0)), gear=_chosen(row, store), knot=row.get("knot", "running_bowline"), sling=row.get("sling_as", "choked"),
+        design=row.get("design_school", "5"), climber=_climber(climber) if climber else None,
+    )  # fmt: skip
+
+
+def _point(row: Entry) -> RigPoint:
+    if "place_m" in row:
+        x, y, z = (float(v) for v in row["place_m"])
+        return RigPoint(place=(x, y, z), fork=row.get("fork", False), efficiency=row.get("efficiency", 0.95))
+    return RigPoint(
+        member=row.get("member", ""),
+        at=float(row["at_m"]),
+        fork=row.get("fork", False),
+        efficiency=row.get("efficiency", 0.95),
+    )
+
+
+def _climber(row: Entry) -> Climber:
+    return Climber(
+        tie_member=row.get("tie_member", ""), tie_at=float(row["tie_m"]), stance_member=row.get("stance_member", ""),
+        stance_at=float(row["stance_m"]), line=float(row.get("line_m", 45.0)), based=row.get("based", False),
+    )  # fmt: skip
+
+
+def _chosen(row: Entry, store: Mapping[str, Item]) -> dict[str, Item]:
+    found = {}
+    for role in ROLES:
+        name = row.get(role, "")
+        if not name:
+            continue
+        if name not in store:
+            raise NotSolvable(role, f"there is no “{name}” in the gear store")
+        if store[name].role != role:
+            raise NotSolvable(role, f"“{name}” is no {role}")
+        found[role] = store[name]
+    return found
+
+
+def store_of(document: Entry) -> dict[str, Item]:
+    """Build the gear a document names, by name.
+
+    Parameters
+    ----------
+    document : mapping
+        The whole document.
+
+    Raises
+    ------
+    CoreError
+        Naming the item.
+    """
+    return {row["name"]: item_of(row) for row in document.get("gear", ())}
+
+
+def takedown_json(
+    row: Entry, tree: TreeInput, site: Site, store: Mapping[str, Item], today: date | None = None
+) -> dict[str, Any]:
+    """Return a takedown's results as plain data, pick by pick; a pick that is refused says why and takes nothing.
+
+    Parameters
+    ----------
+    row : mapping
+        The tree's ``takedown``.
+    tree : TreeInput
+        The tree.
+    site : Site
+        Its site.
+    store : mapping of str to Item
+        Gear by name.
+    today : date, optional
+        Day of use; the day it is asked by default.
+    """
+    members = members_of(tree)
+    standing = whole(members)
+    found: list[dict[str, Any]] = []
+    for entry in row["picks"]:
+        try:
+            step = take(members, standing, cut_of(entry))
+            standing = step.after
+            worked = work(members, step, pick_of(entry, store), site)
+        except CoreError as error:
+            found.append({"refused": str(error)})
+            continue
+        rules = ruling_of(pick_limits(members, worked, today or date.today()))
+        forces = worked.forces
+        found.append(
+            {
+                "mass": estimate_json(step.piece.mass, "mass"),
+                "balance": estimate_json(step.piece.balance, "length"),
+                "ruling": limit_json(rules) if rules else None,
+                "peak": estimate_json(forces.peaks.counts, "force") if forces else None,
+                "on_point": estimate_json(forces.on_point, "force") if forces else None,
+            }
+        )
+    return {"picks": found, "left_kg": left_over(members, standing)}
