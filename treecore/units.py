@@ -42,6 +42,7 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
         US: Unit("lb", POUND, 0, ("lb", "lbs", "pound", "pounds")),
     },
     "force": {METRIC: Unit("kN", 1000.0, 1, ("kn",)), US: Unit("lbf", POUND_FORCE, 0, ("lbf",))},
+    "small_force": {METRIC: Unit("N", 1.0, 0, ("n",)), US: Unit("lbf", POUND_FORCE, 0, ("lbf",))},
     "moment": {
         METRIC: Unit("kN·m", 1000.0, 1, ("knm", "kn·m")),
         US: Unit("ft·lbf", FOOT * POUND_FORCE, 0, ("ft·lbf", "ftlbf")),
@@ -71,7 +72,7 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
     "ratio": {METRIC: Unit("", 1.0, 2), US: Unit("", 1.0, 2)},
 }
 SI_UNITS = {
-    "length": "m", "offset": "m", "girth": "m", "cut": "m", "mass": "kg", "force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V", "angle": "rad",
+    "length": "m", "offset": "m", "girth": "m", "cut": "m", "mass": "kg", "force": "N", "small_force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V", "angle": "rad",
     "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "time": "s", "energy": "J", "volume": "m3", "fine_strength": "Pa", "area": "m2", "share": "1", "count": "1",
     "ratio": "1",
 }  # fmt: skip

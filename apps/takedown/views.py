@@ -72,10 +72,10 @@ def _forces(worked, system):
     return {
         "schools": [{"name": n, "value": quantities.estimate(e, "force", system), "raw": f"{e.value:.9g}", "counts": key == f.peaks.school} for n, e, key in rows],
         "fall": quantities.text(f.fall, "offset", system), "point": quantities.estimate(f.on_point, "force", system), "raw_point": f"{f.on_point.value:.9g}",
-        "passed": f"{100 * f.passed:.0f} %", "hand": quantities.estimate(f.hand, "force", system), "raw_hand": f"{f.hand.value:.9g}",
+        "passed": f"{100 * f.passed:.0f} %", "hand": quantities.estimate(f.hand, "small_force", system), "raw_hand": f"{f.hand.value:.9g}",
         "wraps": f"{f.wraps:.1f}", "thumb": f"{f.thumb:g}", "needed": quantities.text(f.needed, "length", system),
         "along": quantities.text(force.along, "force", system) if force else "", "across": quantities.text(force.across, "force", system) if force else "",
-        "stress": quantities.text(force.stress, "fine_strength", system) if force else "", "where": quantities.text(force.height, "length", system) if force else "",
+        "stress": quantities.text(force.stress, "fine_strength", system) if force else "", "where": (force.why if force.why.startswith("union") else quantities.text(force.height, "length", system) + " up") if force else "",
     }  # fmt: skip
 
 

@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 import math
+from functools import lru_cache
 from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable, between
 from treecore.tree.body import TreeInput
@@ -11,6 +15,7 @@ from treecore.tree.shaping import axis_at
 from treecore.tree.stem import Cavity
 
 Vector = tuple[float, float, float]
+Array = NDArray[np.float64]
 _STEPS = 40
 
 
@@ -108,29 +113,30 @@ def anchor_stress(tree: TreeInput, height: float, force: Vector, weight: float, 
     out_e, out_n = axis_at(tree, 1.0)
     way = math.sqrt(1.0 + out_e**2 + out_n**2)
     along, across = split_force(force, (out_e / way, out_n / way, 1.0 / way))
+    z, thick, core = _sections(tree, height)
+    arm = height - z
+    # Level parts turn about the section; the part downward turns by how far the block hangs out over it.
+    about_north = force[0] * arm - force[2] * out_e * arm
+    about_east = force[1] * arm - force[2] * out_n * arm
+    standing = weight * np.maximum(lean_out - math.hypot(out_e, out_n) * z, 0.0)
+    moment = np.hypot(about_north, about_east) + standing
+    modulus = math.pi / 32.0 * thick**3 * (1.0 - (core / thick) ** 4)  # (2)
+    area = math.pi / 4.0 * (thick**2 - core**2)
+    stress = moment / modulus + max(-force[2] + weight, 0.0) / area  # (3)
+    worst = int(stress.argmax())
+    why = "hollow or decayed there" if core[worst] > 0.0 else ""
+    return AnchorStress(along, across, float(stress[worst]), float(z[worst]), why)
+
+
+@lru_cache(maxsize=256)
+def _sections(tree: TreeInput, height: float) -> tuple[Array, Array, Array]:
+    """Heights looked at under a block, and how thick stem and core are there [m]."""
     marks = {height * i / _STEPS for i in range(_STEPS)} | {
         z for c in tree.cavities for z in (c.low, c.high) if z < height
     }
-    worst = AnchorStress(along, across, -1.0, 0.0, "")
-    for z in sorted(marks):
-        found = _stress_at(tree, z, height, force, weight, lean_out)
-        if found > worst.stress:
-            why = "hollow or decayed there" if core_at(tree.cavities, z) > 0.0 else ""
-            worst = AnchorStress(along, across, found, z, why)
-    return worst
-
-
-def _stress_at(tree: TreeInput, z: float, height: float, force: Vector, weight: float, lean_out: float) -> float:
-    thick, core = tree.stem.diameter_at(min(max(z, 0.05), 0.98 * tree.stem.top)), core_at(tree.cavities, z)
-    arm = height - z
-    (east, north), (e0, n0) = axis_at(tree, height), axis_at(tree, z)
-    # Level parts turn about the section; the part downward turns by how far the block hangs out over it.
-    about_north = force[0] * arm - force[2] * (east - e0)
-    about_east = force[1] * arm - force[2] * (north - n0)
-    standing = weight * max(lean_out - math.hypot(e0, n0), 0.0)
-    moment = math.hypot(about_north, about_east) + standing
-    area = math.pi / 4.0 * (thick**2 - core**2)
-    return moment / section_modulus(thick, core) + max(-force[2] + weight, 0.0) / area  # (3)
+    z = np.array(sorted(marks))
+    thick = np.array([tree.stem.diameter_at(min(max(v, 0.05), 0.98 * tree.stem.top)) for v in z.tolist()])
+    return z, thick, np.array([core_at(tree.cavities, v) for v in z.tolist()])
 
 
 def limb_stress(force: float, arm: float, thick: Column) -> Column:

@@ -8,7 +8,7 @@ from typing import NamedTuple
 import numpy as np
 import shapely
 from numpy.typing import NDArray
-from shapely.geometry import LineString, MultiPoint, Point, Polygon
+from shapely.geometry import MultiPoint, Point, Polygon
 
 from treecore.errors import NotSolvable
 from treecore.site import Site
@@ -16,6 +16,7 @@ from treecore.site import Site
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 STEPS = 24
+_BESIDE = 3.0  # beyond this a target is told by its level distance alone [m]
 
 
 class Swing(NamedTuple):
@@ -153,13 +154,17 @@ def passings(path: Swing, site: Site) -> tuple[Passing, ...]:
     if not site.targets:
         return ()
     shift = np.array([site.tree_x, site.tree_y])
-    lines = [LineString([b[:2] + shift, t[:2] + shift]) for b, t in zip(path.butt, path.tip, strict=True)]
+    lines = np.asarray(shapely.linestrings(np.stack([path.butt[:, :2] + shift, path.tip[:, :2] + shift], axis=1)))
     lows = np.minimum(path.butt[:, 2], path.tip[:, 2])
+    far = shapely.distance(site.shapes, shapely.multilinestrings(lines)).tolist()
     found = []
-    for target in site.targets:
+    for target, least in zip(site.targets, far, strict=True):
         if target.kind in ("lane", "water"):
             continue
-        gaps = np.array([float(shapely.distance(target.shape, line)) for line in lines])
+        if least > _BESIDE:
+            found.append(Passing(target.name, least, False, target.light_touch))
+            continue
+        gaps = np.asarray(shapely.distance(target.shape, lines))
         below = lows < target.height
         if below.any():
             found.append(Passing(target.name, float(gaps[below].min()), False, target.light_touch))

@@ -227,10 +227,18 @@ def _hands(w: Worked) -> Iterator[Limit]:
     if f is None:
         return
     hold, run = constant("hand_hold"), constant("hand_run")
-    yield Limit(key="hand", verdict=judge(f.hand, hold), demand=f.hand, allowed=hold, dimension="force", concern=1)
+    yield Limit(
+        key="hand", verdict=judge(f.hand, hold), demand=f.hand, allowed=hold, dimension="small_force", concern=1
+    )
     if pick.held == "run" and f.hand.value < run.low:
         yield Limit(
-            key="stops_dead", verdict=Verdict.NEAR, demand=f.hand, allowed=run, dimension="force", least=True, concern=2
+            key="stops_dead",
+            verdict=Verdict.NEAR,
+            demand=f.hand,
+            allowed=run,
+            dimension="small_force",
+            least=True,
+            concern=2,
         )
     if pick.held == "lock" and f.fall > 1.0:
         yield Limit(

@@ -98,7 +98,7 @@ class Bench(Scene):
         fir = reverse("takedown", args=[self.fir.job_id, self.fir.pk])
         self.client.post(
             fir,
-            {"handle": "place", "frame": "0,0,10", "x": "-5", "y": "-30", "view": "158", "picked": "-1", "save": "1"},
+            {"handle": "place", "frame": "0,0,10", "x": "0", "y": "-30", "view": "158", "picked": "-1", "save": "1"},
         )
         made = planner.plan_for(self.fir).picks
         self.assertEqual((made[0]["member"], made[0]["rope"]), ("", "Blue line"))

@@ -1,0 +1,99 @@
+"""A takedown built on the tree by mouse, and changed by keyboard; the numbers shown are the core's."""
+
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.by import By
+from selenium.webdriver.common.keys import Keys
+
+from apps.crews.tests.scene import whole_demo
+from apps.exchange.planner import import_document
+from apps.gear.planner import from_entry
+from apps.takedown import planner
+from tests.browser.browser import BrowserTestCase
+
+
+class Takedown(BrowserTestCase):
+    def picks(self, tree=None):
+        return planner.plan_for(tree or self.tree).picks
+
+    def place(self, share):
+        """Press the button and touch the stem at a share of the picture's height."""
+        self.one("[data-placing]").click()
+        svg = self.one("svg.takedown")
+        stem = self.one("svg.takedown .member.stem")
+        self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", svg)
+        box, whole = stem.rect, svg.rect
+        x = box["x"] + box["width"] / 2 - whole["x"] - whole["width"] / 2
+        y = box["y"] + share * box["height"] - whole["y"] - whole["height"] / 2
+        self.answered(
+            lambda: ActionChains(self.page).move_to_element_with_offset(svg, round(x), round(y)).click().perform()
+        )
+
+    def choose(self, name, value):
+        field = self.one(f"main [name={name}]")
+        self.page.execute_script(
+            "for (let d = arguments[0].closest('details'); d; d = d.parentElement.closest('details')) d.open = true",
+            field,
+        )
+        self.answered(lambda: field.find_element(By.CSS_SELECTOR, f"option[value='{value}']").click())
+
+    def test_six_picks_by_mouse_then_ropes_and_order_by_keyboard(self):
+        from_entry(
+            self.crew,
+            {
+                "name": "Test line",
+                "kind": "rope",
+                "strength_N": 60000,
+                "length_m": 60,
+                "diameter_m": 0.014,
+                "inspected": "2026-10-01",
+            },
+        )
+        self.open("takedown")
+        self.assertIn("No pick yet", self.one("[data-fragment=ruling]").text)
+        for share in (0.2, 0.34, 0.48, 0.62, 0.76, 0.9):
+            self.place(share)
+        picks = self.picks()
+        self.assertEqual(len(picks), 6)
+        stem = [i for i, p in enumerate(picks) if p["member"] == ""]
+        self.assertGreaterEqual(len(stem), 3)
+        rows = planner.run(planner.scene(self.tree), picks)
+        shown = [float(e.get_attribute("data-raw")) for e in self.all(".picks [data-raw]")]
+        for row, mass in zip(rows, shown, strict=True):
+            self.assertAlmostEqual(row["step"].piece.mass.value, mass, delta=1e-4)
+        n = stem[1]
+        # A stem pick is held by a rope over a block below it: typed, all by keyboard.
+        self.answered(lambda: self.one(f".picks [data-take='pick {n}']").send_keys(Keys.ENTER))
+        at = picks[n]["at_m"]
+        self.answered(lambda: self.type("point_m", f"{at - 0.5:.2f}", Keys.TAB))
+        self.choose("method", "negative")
+        self.assertEqual((self.picks()[n]["method"], self.picks()[n]["rope"]), ("negative", "Test line"))
+        row = planner.run(planner.scene(self.tree), self.picks())[n]
+        raw = {
+            float(e.get_attribute("data-raw"))
+            for e in self.all("[data-fragment=forces] [data-raw]")
+            if e.get_attribute("data-raw")
+        }
+        for value in (row["worked"].forces.peaks.stretch.value, row["worked"].forces.on_point.value):
+            self.assertTrue(any(abs(value - r) < 1e-4 * value for r in raw), value)
+        # Arrow keys on the tie, and a pick earlier and later in the order.
+        self.page.execute_script("arguments[0].focus()", self.one("[data-handle=tie]"))
+        before = self.picks()[n]["tie_m"]
+        self.answered(lambda: ActionChains(self.page).send_keys(Keys.ARROW_UP).perform())
+        self.assertAlmostEqual(self.picks()[n]["tie_m"], before + 0.25, delta=0.02)
+        self.answered(lambda: self.one(f"[data-take='up {n}']").send_keys(Keys.ENTER))
+        self.assertEqual(self.picks()[n - 1]["method"], "negative")
+        self.answered(lambda: self.one("[data-take=order]").click())
+        self.assertEqual(
+            [p["at_m"] for p in self.picks() if p["member"] == ""],
+            sorted((p["at_m"] for p in picks if p["member"] == ""), reverse=True),
+        )
+
+    def test_pages_without_serious_complaints(self):
+        job = import_document(self.crew, whole_demo())
+        beech = job.trees.get(name="Copper beech")
+        for width, height in ((1280, 800), (390, 844)):
+            self.size(width, height)
+            for path in (f"/jobs/{job.pk}/trees/{beech.pk}/takedown/?pick=18", "/yard/gear/"):
+                with self.subTest(path=path, width=width):
+                    self.page.get(self.live_server_url + path)
+                    self.no_complaints()
