@@ -164,6 +164,7 @@ def web():
 
     print(f"drag to new numbers, Django     {median_ms(drag, 100):7.2f} ms   (wanted: 40)")
     pulling(client, base, tree)
+    picks(client)
     for page in (
         "/",
         f"/jobs/{tree.job_id}/",
@@ -189,6 +190,38 @@ def web():
         print(f"page {page:27}{median_ms(lambda i, p=page: client.get(p), 30):7.2f} ms   (wanted: 100)")
     first_load(client, base + "fell/")
     lists(client, Person.objects.get())
+
+
+def picks(client):
+    """A 60-pick takedown worked out whole in the core, one pick, and its page."""
+    from apps.jobs.models import Tree
+    from apps.takedown import planner
+    from treecore.formats.takedown_entry import pick_row
+
+    tree = Tree.objects.get(name="Copper beech")
+    seen, entries = planner.scene(tree), planner.plan_for(tree).picks
+
+    def fresh(i):
+        pick_row.cache_clear()
+        planner.run(seen, entries)
+
+    each = median_ms(fresh, 30) / len(entries)
+    print(f"one pick, core                  {each:7.2f} ms   (wanted: 1.5)")
+    print(f"60 picks, core                  {60 * each:7.2f} ms   (wanted: 40; from {len(entries)})")
+    base = f"/jobs/{tree.job_id}/trees/{tree.pk}/takedown/"
+    print(
+        f"takedown page, {len(entries)} picks         {median_ms(lambda i: client.get(base), 20):7.2f} ms   (wanted: 150)"
+    )
+    page = client.get(base + "?pick=5").content.decode()
+    token = {"picked": "4", "view": "90"}
+    fields = dict(re.findall(r'<input[^>]*name="(\w+)" value="([^"]*)"', page)) | token
+    fields |= {n: v for n, v in re.findall(r'<select name="(\w+)".*?<option value="([^"]*)" selected', page, re.S)}
+
+    def tie(i):
+        move = {"handle": "tie", "x": 200 + i % 20, "y": 300, "frame": "235,560,22"}
+        assert client.post(base, fields | move).json()["fragments"]
+
+    print(f"drag of a tie, Django           {median_ms(tie, 40):7.2f} ms   (wanted: 50)")
 
 
 def pulling(client, base, tree):

@@ -104,6 +104,8 @@ def tour(page):
     for step, name in (("fell/pull", "pull"), ("fell/fall", "fall"), ("fell/down", "down")):
         shoot(page, f"{TREE}{step}/", name)
     order(page)
+    shoot(page, f"{BASE}/jobs/1/trees/2/takedown/?pick=21", "takedown")
+    shoot(page, f"{BASE}/yard/gear/", "gear")
     shoot(page, f"{BASE}/jobs/1/site/", "site")
     shoot(page, f"{BASE}/species/", "species")
     take_in(page)

@@ -18,6 +18,7 @@ class PickForm(UnitsForm):
     method = forms.ChoiceField(label="How it is taken")
     cut = forms.ChoiceField(label="Cut")
     tie_m = QuantityField(dimension="length", label="Tied, from the cut")
+    second_tie_m = QuantityField(dimension="length", required=False, label="Second tie, from the cut")
     slack_m = QuantityField(dimension="offset", label="Slack")
     held = forms.ChoiceField(
         choices=[("lock", "locked off"), ("soft", "held softly"), ("run", "let run")], label="Held"
@@ -39,6 +40,9 @@ class PickForm(UnitsForm):
     leg = forms.ChoiceField(required=False, label="Bridle leg")
     device = forms.ChoiceField(required=False, label="Device, item")
     design_school = forms.ChoiceField(label="Design factor")
+    landing = forms.CharField(max_length=120, required=False, label="Comes to")
+    handlers = forms.CharField(max_length=120, required=False, label="Who handles it")
+    talks = forms.CharField(max_length=120, required=False, label="Who talks to whom")
     stance_member = forms.ChoiceField(required=False, label="Climber stands on")
     stance_m = QuantityField(dimension="length", required=False, label="Stands at (empty for none)")
     tie_member = forms.ChoiceField(required=False, label="Climber tied in to")
@@ -47,7 +51,8 @@ class PickForm(UnitsForm):
 
     aliases = {
         "cut": "at_m", "tie": "tie_m", "slack": "slack_m", "run": "run_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m",
-        "climber_line": "line_m", "tie_at": "tie_in_m", "stance_at": "stance_m",
+        "climber_line": "line_m", "second_tie": "second_tie_m",
+        "tie_at": "tie_in_m", "stance_at": "stance_m",
     }  # fmt: skip
 
     def __init__(self, *args, choices, entry=None, **kwargs):
@@ -85,9 +90,10 @@ class PickForm(UnitsForm):
 
 
 GROUPS = (
-    ("The piece", ("member", "at_m", "method", "cut", "tie_m")),
+    ("The piece", ("member", "at_m", "method", "cut", "tie_m", "second_tie_m")),
     ("Rope and device", ("point_member", "point_m", "fork", "slack_m", "held", "run_m", "device_kind", "wraps", "device_east", "device_north")),
     ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "leg", "device", "design_school")),
+    ("On the ground", ("landing", "handlers", "talks")),
     ("Climber", ("stance_member", "stance_m", "tie_member", "tie_in_m", "line_m")),
 )  # fmt: skip
 PLAIN = (
@@ -104,6 +110,10 @@ PLAIN = (
     "knot",
     "sling_as",
     "design_school",
+    "second_tie_m",
+    "landing",
+    "handlers",
+    "talks",
 )
 GEAR = ("rope", "sling", "block", "connector", "leg", "device")
 USUAL = {
@@ -141,7 +151,9 @@ def stored(entry):
 
 def entry_of(values, before):
     """A typed pick as the document's entry."""
-    entry = {k: v for k, v in before.items() if k not in ("point", "climber", *GEAR)} | {k: values[k] for k in PLAIN}
+    entry = {k: v for k, v in before.items() if k not in ("point", "climber", *GEAR, *PLAIN)} | {
+        k: values[k] for k in PLAIN if values[k] not in (None, "") or k == "member"
+    }
     entry |= {k: values[k] for k in GEAR if values[k]} | {
         "device_at": [values["device_east"], values["device_north"], (before.get("device_at") or (0, 0, 1.0))[2]]
     }

@@ -1,5 +1,6 @@
 """The takedown: picks as entries to the core and back; what a touch, a drag or a button changes."""
 
+import json
 import math
 from datetime import date
 
@@ -12,17 +13,19 @@ from apps.jobs.planner import site_entry
 from apps.survey.planner import measured_entry
 from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
-from treecore.errors import CoreError, NotSolvable
+from treecore.errors import NotSolvable
 from treecore.formats.plan_document import site_of
-from treecore.formats.takedown_entry import ROLES, cut_of, pick_of
+from treecore.formats.takedown_entry import ROLES, cut_of, pick_row
+from treecore.rigging.climbing import hanging
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
+from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
 from treecore.takedown.aiming import aimed, along_at, changes, proposed
-from treecore.takedown.limits import chain, order_rules, pick_limits, ruling_of
-from treecore.takedown.members import members_of
-from treecore.takedown.pick import cut_types, methods, work
-from treecore.takedown.pieces import Standing, left_over, take, whole
+from treecore.takedown.limits import chain, order_rules, ruling_of
+from treecore.takedown.members import members_of, place_on
+from treecore.takedown.pick import cut_types, fall_energy, methods, two_ties
+from treecore.takedown.pieces import Standing, left_over, whole
 
 MOST = 120
 
@@ -46,26 +49,17 @@ def scene(tree):
 
 def run(seen, picks):
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
-    members, standing, rows = seen["members"], whole(seen["members"]), []
+    members, standing, rows, today = seen["members"], whole(seen["members"]), [], date.today()
     for entry in picks:
+        items = tuple(seen["store"][entry[r]] for r in ROLES if entry.get(r) in seen["store"])
+        done = pick_row(seen["tree"], seen["site"], json.dumps(entry, sort_keys=True), standing.ends, items, today)
         row = {
             "entry": entry,
             "before": standing,
-            "step": None,
-            "worked": None,
-            "limits": (),
-            "ruling": None,
-            "error": None,
-        }
-        try:
-            row["step"] = step = take(members, standing, cut_of(entry))
-            standing = step.after
-            row["pick"] = pick = pick_of(entry, seen["store"])
-            row["worked"] = work(members, step, pick, seen["site"])
-            row["limits"] = pick_limits(members, row["worked"], date.today())
-            row["ruling"] = ruling_of(row["limits"])
-        except CoreError as error:
-            row["error"] = error
+            "members": members,
+            "ruling": ruling_of(done.limits),
+        } | done._asdict()
+        standing = done.step.after if done.step else standing
         rows.append(row | {"after": standing})
     return rows
 
@@ -221,3 +215,30 @@ def entries(tree):
 def import_entries(tree, picks):
     """Keep the picks of a document's tree."""
     TakedownPlan.objects.create(tree=tree, picks=list(picks))
+
+
+def shares(worked):
+    """Both ties of a piece that has two, or None."""
+    return two_ties(worked.piece, worked.pick)
+
+
+def energy(worked):
+    """Energy of a piece at the ground [J]."""
+    return fall_energy(worked.piece)
+
+
+def spread(worked):
+    """How far a freely falling piece may come to from under its balance [m]."""
+    return drop_reach(worked.piece.reach, worked.piece.cg[2])
+
+
+def climber_line(row):
+    """The climber's line worked out, or None without one whose places stand."""
+    climber, members = row["pick"].climber, row["members"]
+    if climber is None or not {climber.tie_member, climber.stance_member} <= set(members.rows):
+        return None
+    tie, stance = (
+        place_on(members, members.rows[m], at)
+        for m, at in ((climber.tie_member, climber.tie_at), (climber.stance_member, climber.stance_at))
+    )
+    return hanging(tie, stance, climber.based)

@@ -58,6 +58,7 @@ def _of_pick(seen, row, system):
             "balance": quantities.estimate(piece.balance, "length", system), "thick": quantities.text(piece.thick, "girth", system),
         },
         "forces": _forces(worked, system) if worked.forces else None, "links": picture.links(planner.chain_of(row), system),
+        "besides": _besides(row, system),
         "method": planner.method(row["pick"].method), "way": _way(worked, system),
     }  # fmt: skip
 
@@ -77,6 +78,37 @@ def _forces(worked, system):
         "along": quantities.text(force.along, "force", system) if force else "", "across": quantities.text(force.across, "force", system) if force else "",
         "stress": quantities.text(force.stress, "fine_strength", system) if force else "", "where": (force.why if force.why.startswith("union") else quantities.text(force.height, "length", system) + " up") if force else "",
     }  # fmt: skip
+
+
+def _besides(row, system):
+    """Second tie, free fall and the climber's line as facts: label and value."""
+    found, worked = [], row["worked"]
+    shares = planner.shares(worked)
+    if shares:
+        found += [("First tie carries", shares.first, "force"), ("Second tie carries", shares.second, "force")]
+    if shares and shares.first_leg:
+        found += [("First leg", shares.first_leg, "offset"), ("Second leg", shares.second_leg, "offset")]
+    if row["pick"].method == "free":
+        found += [
+            ("Energy at the ground", planner.energy(worked), "energy"),
+            ("May come to, from under its balance", planner.spread(worked), "length"),
+        ]
+    hang = planner.climber_line(row)
+    if hang:
+        found += [
+            ("Climber's line off upright", hang.angle, "angle"),
+            ("Load on the tie-in", hang.load, "force"),
+            ("Swing if a foot slips", hang.swing, "length"),
+            ("Line that reaches the ground", hang.need, "length"),
+        ]
+    return [
+        {
+            "label": name,
+            "value": quantities.text(v, d, system) if math.isfinite(v) else "all the way round",
+            "raw": f"{v:.9g}",
+        }
+        for name, v, d in found
+    ]
 
 
 def _way(worked, system):

@@ -30,6 +30,8 @@ WORDS = {
     "line_at_cut": ("Climber's line near the cut", "Their own line passes {d} from the cut; {a} is the least.", "Stand on the other side, or move the tie-in."),
     "reach": ("Reach to the cut", "The cut is {d} from the stance; {a} is an arm and a saw.", "Move nearer."),
     "piece_at_climber": ("Piece comes at the climber", "It passes {d} from the stance; {a} is the least.", "Stand on the other side, tie it otherwise, or move the rigging point."),
+    "drops_on": ("What lies under it", "{n} lies {d} from where it may come to.", "Rig it, toss it by hand in small pieces, or clear the ground."),
+    "second_tie": ("Second tie", "This way of taking it needs a second tie; nobody said where.", "Say where the second line or leg is tied."),
     "toss_heavy": ("Too heavy to toss", "It weighs {d}; {a} is held in one hand at ease.", "Lower it, or cut it shorter."),
 }  # fmt: skip
 UNKNOWN = {
@@ -64,6 +66,8 @@ def limit(row, system):
         "d": text(row.demand.value, row.dimension, system) if row.demand else "", "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
         "n": row.note, "role": role, "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key == "anchor_bends" else "",
     }  # fmt: skip
+    if row.key == "drops_on" and row.demand.value <= 0.0:
+        sentence = "{n} lies where it may come to."
     if row.key == "clears" and row.demand.value <= 0.0:
         sentence = "{n} is in the way of it."
     return {

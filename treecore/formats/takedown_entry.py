@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Mapping
 from datetime import date
-from typing import Any
+from functools import lru_cache
+from typing import Any, NamedTuple
 
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plain import Entry, estimate_json, limit_json
@@ -13,9 +15,10 @@ from treecore.rigging.gear import Item
 from treecore.site import Site
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of
-from treecore.takedown.pick import Pick, RigPoint, work
-from treecore.takedown.pieces import Cut, left_over, take, whole
+from treecore.takedown.pick import Pick, RigPoint, Worked, work
+from treecore.takedown.pieces import Cut, Standing, Taken, left_over, take, whole
 from treecore.tree.body import TreeInput
+from treecore.verdict import Limit
 
 ROLES = ("rope", "sling", "block", "connector", "device", "leg")
 
@@ -95,7 +98,7 @@ def pick_of(row: Entry, store: Mapping[str, Item]) -> Pick:
     point, climber, place = row.get("point"), row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
     return Pick(
         name=row.get("name", ""), method=row.get("method", "butt"), cut_type=row.get("cut", "hinge"), tie=float(row.get("tie_m", 0.5)),
-        point=_point(point) if point else None, slack=float(row.get("slack_m", 0.0)), held=row.get("held", "soft"),
+        second_tie=row.get("second_tie_m"), point=_point(point) if point else None, slack=float(row.get("slack_m", 0.0)), held=row.get("held", "soft"),
         run=float(row.get("run_m", 2.0)), device=row.get("device_kind", "bollard"), device_place=(float(place[0]), float(place[1]), float(place[2])),
         wraps=float(row.get("wraps", 2.0)), gear=_chosen(row, store), knot=row.get("knot", "running_bowline"), sling=row.get("sling_as", "choked"),
         design=row.get("design_school", "5"), climber=_climber(climber) if climber else None,
@@ -151,6 +154,48 @@ def store_of(document: Entry) -> dict[str, Item]:
     return {row["name"]: item_of(row) for row in document.get("gear", ())}
 
 
+class PickRow(NamedTuple):
+    """A pick worked out of its entry, as far as it goes: None where it is refused, with the error."""
+
+    step: Taken | None
+    pick: Pick | None
+    worked: Worked | None
+    limits: tuple[Limit, ...]
+    error: CoreError | None
+
+
+@lru_cache(maxsize=2048)
+def pick_row(
+    tree: TreeInput, site: Site, entry: str, ends: tuple[float, ...], items: tuple[Item, ...], today: date
+) -> PickRow:
+    """Work out one pick of a takedown; the same pick on the same tree is worked out once.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    site : Site
+        Its site.
+    entry : str
+        The pick's entry as JSON.
+    ends : tuple of float
+        How far each member reaches before it. [m]
+    items : tuple of Item
+        Gear it may name.
+    today : date
+        Day of use.
+    """
+    members, row = members_of(tree), json.loads(entry)
+    step, pick = None, None
+    try:
+        step = take(members, Standing(ends), cut_of(row))
+        pick = pick_of(row, {item.name: item for item in items})
+        worked = work(members, step, pick, site)
+        return PickRow(step, pick, worked, pick_limits(members, worked, today), None)
+    except CoreError as error:
+        return PickRow(step, pick, None, (), error)
+
+
 def takedown_json(
     row: Entry, tree: TreeInput, site: Site, store: Mapping[str, Item], today: date | None = None
 ) -> dict[str, Any]:
@@ -173,14 +218,14 @@ def takedown_json(
     standing = whole(members)
     found: list[dict[str, Any]] = []
     for entry in row["picks"]:
-        try:
-            step = take(members, standing, cut_of(entry))
-            standing = step.after
-            worked = work(members, step, pick_of(entry, store), site)
-        except CoreError as error:
-            found.append({"refused": str(error)})
+        items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
+        done = pick_row(tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, today or date.today())
+        standing = done.step.after if done.step else standing
+        if done.step is None or done.worked is None:
+            found.append({"refused": str(done.error)})
             continue
-        rules = ruling_of(pick_limits(members, worked, today or date.today()))
+        step, worked = done.step, done.worked
+        rules = ruling_of(done.limits)
         forces = worked.forces
         found.append(
             {

@@ -212,4 +212,19 @@ def drop_circle(piece_reach: float, height: float, place: tuple[float, float]) -
     ----------
     Half a turn, and a roll or bounce of a quarter of the height: own allowance.
     """
-    return Point(place).buffer(piece_reach + 0.25 * max(height, 0.0))  # (6)
+    return Point(place).buffer(drop_reach(piece_reach, height))
+
+
+def drop_reach(piece_reach: float, height: float) -> float:
+    """How far from under its balance a freely falling piece may come to [m]; docs/methods.md, swing (6).
+
+    Parameters
+    ----------
+    piece_reach, height : float
+        From its cut to its furthest end; height it falls from. [m]
+
+    References
+    ----------
+    Half a turn, and a roll or bounce of a quarter of the height: own allowance.
+    """
+    return piece_reach + 0.25 * max(height, 0.0)  # (6)

@@ -265,7 +265,7 @@ def _hands(w: Worked) -> Iterator[Limit]:
 
 def _passing(w: Worked) -> Iterator[Limit]:
     near = exactly(constant("piece_clear").value, Kind.ASSUMED)
-    for p in w.passes:
+    for p in w.passes if w.path is not None else ():
         hit = p.gap <= 0.0
         verdict = (
             Verdict.NEAR
@@ -380,7 +380,30 @@ def _line(
 
 
 def _free(w: Worked) -> Iterator[Limit]:
-    """Free fall and toss: what a hand holds."""
+    """Free fall: what lies where it may come to; toss: what a hand holds."""
+    if w.pick.method == "free":
+        near = exactly(constant("clearance_near").value, Kind.ASSUMED)
+        for p in w.passes[:3]:
+            hit = p.gap <= 0.0
+            verdict = (
+                Verdict.NEAR
+                if hit and p.light_touch
+                else Verdict.OVER
+                if hit
+                else Verdict.NEAR
+                if p.gap < near.value
+                else Verdict.WITHIN
+            )
+            yield Limit(
+                key="drops_on",
+                verdict=verdict,
+                demand=exactly(p.gap, Kind.ESTIMATED),
+                allowed=near,
+                dimension="length",
+                least=True,
+                concern=1,
+                note=p.name,
+            )
     if w.pick.method == "toss":
         hold = times(constant("hand_hold"), 1.0 / 9.80665)
         yield Limit(
@@ -390,6 +413,10 @@ def _free(w: Worked) -> Iterator[Limit]:
             allowed=hold,
             dimension="mass",
             concern=1,
+        )
+    if w.pick.method in ("both", "bridle") and w.pick.second_tie is None:
+        yield Limit(
+            key="second_tie", verdict=Verdict.NOT_KNOWN, demand=None, allowed=None, dimension="length", concern=2
         )
 
 

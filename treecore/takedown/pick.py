@@ -8,6 +8,8 @@ from dataclasses import dataclass, field
 from functools import cache
 from typing import NamedTuple
 
+import shapely
+
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, times
 from treecore.felling.balance import GRAVITY
@@ -15,17 +17,20 @@ from treecore.rigging.bending import AnchorStress, anchor_stress, limb_stress
 from treecore.rigging.climbing import Climber
 from treecore.rigging.forces import (
     block_force,
+    bridle_legs,
     cg_fall,
     field_rule,
     in_play,
     run_peak,
+    shared,
     stretch_peak,
     swing_tension,
     turn_between,
+    two_legs,
 )
 from treecore.rigging.friction import devices, hand_force, passed_by_fork, rule_of_thumb, wraps_for
 from treecore.rigging.gear import Item
-from treecore.rigging.swing import Passing, Swing, passings, swing
+from treecore.rigging.swing import Passing, Swing, drop_circle, passings, swing
 from treecore.schools import constant
 from treecore.site import Site
 from treecore.tables import rows
@@ -241,7 +246,7 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
     """
     piece = step.piece
     if methods()[pick.method].lines == 0 or pick.point is None:
-        return Worked(pick, piece, step.before, step.after, None, None, None, ())
+        return Worked(pick, piece, step.before, step.after, None, None, None, drops(piece, pick, site))
     point = point_place(members, step.after, pick.point)
     tie_place(piece, pick.tie)
     forces = _forces(members, step, pick, point)
@@ -255,6 +260,89 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
         constant("hang_over").value,
     )
     return Worked(pick, piece, step.before, step.after, point, forces, path, passings(path, site))
+
+
+def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
+    """Return how far every target lies from where a freely falling piece may come to; a tossed one goes where it is thrown.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken.
+    site : Site
+        Targets as prisms.
+
+    References
+    ----------
+    docs/methods.md, swing (6).
+    """
+    if pick.method != "free" or not site.targets:
+        return ()
+    ground = drop_circle(piece.reach, piece.cg[2], (piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y))
+    gaps = shapely.distance(site.shapes, ground).tolist()
+    rows = [
+        Passing(t.name, gap, False, t.light_touch)
+        for t, gap in zip(site.targets, gaps, strict=True)
+        if t.kind not in ("lane", "conductor")
+    ]
+    return tuple(sorted(rows, key=lambda p: p.gap))
+
+
+def fall_energy(piece: Piece) -> float:
+    """Energy of a piece that falls freely to the ground [J].
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+
+    References
+    ----------
+    Weight times the height of its balance.
+    """
+    return piece.mass.value * GRAVITY * max(piece.cg[2], 0.0)
+
+
+class Shares(NamedTuple):
+    """Two lines or two legs of one piece: tension in each [N], and the legs' lengths [m], 0 for two lines."""
+
+    first: float
+    second: float
+    first_leg: float
+    second_leg: float
+
+
+def two_ties(piece: Piece, pick: Pick, head: float = 1.5) -> Shares | None:
+    """Share of the weight on both ties of a piece that is kept as it lies; None where it has one.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken; tip and butt, or a bridle.
+    head : float
+        Height of a bridle's head above the piece. [m]
+
+    Raises
+    ------
+    NotSolvable
+        If both are tied at one place.
+
+    References
+    ----------
+    docs/methods.md, forces (8) to (10).
+    """
+    if pick.second_tie is None or pick.method not in ("both", "bridle"):
+        return None
+    weight, cg = piece.mass.value * GRAVITY, piece.balance.value
+    if pick.method == "both":
+        return Shares(*shared(weight, pick.tie, pick.second_tie, cg), 0.0, 0.0)
+    legs = bridle_legs(head, (pick.tie, pick.second_tie), cg)
+    left, right = (math.atan2(abs(t - cg), head) for t in (pick.tie, pick.second_tie))
+    return Shares(*two_legs(weight, left, right), *legs)
 
 
 def _unit(a: Place, b: Place) -> Place:

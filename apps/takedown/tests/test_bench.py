@@ -121,6 +121,33 @@ class Bench(Scene):
         self.assertIn("over a limit", answer["fragments"]["ruling"])
         self.assertRegex(answer["fragments"]["ruling"], "Brings it back|None of the small changes")
 
+    def test_a_free_fall_over_the_glasshouse_is_named(self):
+        limb = next(i for i, p in enumerate(self.picks()) if p["member"] == "North limb 1")
+        answer = self.post(limb, method="free", save="0")
+        self.assertIn("Glasshouse lies where it may come to", answer["fragments"]["ruling"])
+        self.assertIn("Energy at the ground", answer["fragments"]["forces"])
+
+    def test_second_tie_and_climber_in_figures(self):
+        limb = next(i for i, p in enumerate(self.picks()) if p["member"] == "South limb 1")
+        answer = self.post(
+            limb,
+            method="both",
+            tie_m="0.5",
+            second_tie_m="3.5",
+            stance_m="2.6",
+            stance_member="South lead",
+            tie_in_m="6",
+            tie_member="South lead",
+            save="1",
+        )
+        self.assertEqual(answer["errors"], {})
+        piece = planner.run(planner.scene(self.tree), self.picks())[limb]["step"].piece
+        second = piece.mass.value * 9.80665 * (piece.balance.value - 0.5) / 3.0
+        self.assertIn(f'data-raw="{second:.9g}"', answer["fragments"]["forces"])
+        self.assertIn("Swing if a foot slips", answer["fragments"]["forces"])
+        self.post(limb, method="both", second_tie_m="", save="1")
+        self.assertNotIn("second_tie_m", self.picks()[limb])
+
 
 class Gear(Scene):
     def test_the_store_says_what_may_not_be_used(self):
