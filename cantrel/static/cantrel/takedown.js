@@ -18,6 +18,14 @@
     const extra = { handle: "place", frame: svg.dataset.frame, x: point.x, y: point.y };
     ask(extra);
   });
+  // The pick that is looked at stays in sight in its list.
+  const list = bench.querySelector("[data-fragment=list]");
+  const show = () => {
+    const [box, row] = [list.querySelector(".picks"), list.querySelector(".picked")];
+    if (box && row) box.scrollTop = row.offsetTop - box.offsetTop - box.clientHeight / 2;
+  };
+  new MutationObserver(show).observe(list, { childList: true });
+  show();
   // A pick is dragged to another place in the order.
   let from = null;
   bench.addEventListener("dragstart", (event) => {

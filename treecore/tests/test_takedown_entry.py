@@ -1,0 +1,181 @@
+"""A takedown's entries, touches on the drawn tree, proposed orders and changes: what is typed arrives, what helps is true."""
+
+import json
+import math
+from dataclasses import replace
+from datetime import date
+from unittest import TestCase
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from treecore.errors import CoreError
+from treecore.formats.takedown_entry import cut_of, item_entry, item_of, pick_of, pick_row, takedown_json
+from treecore.rigging.swing import drop_reach
+from treecore.site import Site, Target
+from treecore.takedown.aiming import aimed, along_at, changes, proposed
+from treecore.takedown.limits import pick_limits
+from treecore.takedown.members import members_of, place_on
+from treecore.takedown.pick import Pick, drops, fall_energy, two_ties, work
+from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
+from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK, TODAY
+from treecore.tree.shaping import seen
+from treecore.verdict import Verdict
+
+STORE = {item.name: item for item in GEAR.values()}
+ENTRY = {
+    "member": "Bough", "at_m": 0.3, "method": "both", "cut": "side", "tie_m": 0.6, "second_tie_m": 4.0, "slack_m": 0.2, "held": "run", "run_m": 3.0,
+    "device_kind": "drum", "device_at": [0.3, 0.4, 1.1], "wraps": 2.5, "rope": "Blue line", "sling": "Dead-eye", "block": "Small block",
+    "device": "Bollard", "knot": "timber_hitch", "sling_as": "basket", "design_school": "7", "point": {"member": "", "at_m": 13.0, "fork": True},
+    "climber": {"tie_member": "", "tie_m": 15.0, "stance_member": "", "stance_m": 7.5, "line_m": 40.0, "based": True},
+}  # fmt: skip
+MEMBERS = members_of(OAK)
+
+
+class Entries(TestCase):
+    def test_every_choice_arrives(self):
+        pick = pick_of(ENTRY, STORE)
+        self.assertEqual(
+            (pick.method, pick.cut_type, pick.tie, pick.second_tie, pick.slack, pick.held, pick.run),
+            ("both", "side", 0.6, 4.0, 0.2, "run", 3.0),
+        )
+        self.assertEqual(
+            (pick.device, pick.device_place, pick.wraps, pick.knot, pick.sling, pick.design),
+            ("drum", (0.3, 0.4, 1.1), 2.5, "timber_hitch", "basket", "7"),
+        )
+        self.assertEqual((pick.point.member, pick.point.at, pick.point.fork), ("", 13.0, True))
+        self.assertEqual(
+            (pick.climber.tie_at, pick.climber.stance_at, pick.climber.line, pick.climber.based),
+            (15.0, 7.5, 40.0, True),
+        )
+        self.assertEqual(
+            {role: item.name for role, item in pick.gear.items()},
+            {"rope": "Blue line", "sling": "Dead-eye", "block": "Small block", "device": "Bollard"},
+        )
+        self.assertEqual(cut_of(ENTRY), Cut("Bough", 0.3))
+
+    def test_gear_goes_out_as_it_came_in(self):
+        for item in (*GEAR.values(), replace(GEAR["rope"], strength=None, retired="cut", inspected=None)):
+            self.assertEqual(item_of(json.loads(json.dumps(item_entry(item)))), item)
+
+    def test_refusals_by_name(self):
+        for change, field in (
+            ({"rope": "Nobody's"}, "rope"), ({"sling": "Blue line"}, "sling"), ({"method": "throw"}, "method"), ({"held": "hope"}, "held"),
+            ({"wraps": 9}, "wraps"), ({"slack_m": -1}, "slack"), ({"point": None}, "rigging_point"), ({"cut": "bite"}, "cut_type"), ({"device_kind": "tree"}, "device"),
+        ):  # fmt: skip
+            with self.subTest(field=field), self.assertRaises(CoreError) as caught:
+                pick_of(ENTRY | change, STORE)
+            self.assertEqual(caught.exception.field, field)
+        with self.assertRaises(CoreError):
+            item_of({"name": "Sling", "kind": "sling", "bought": "last May"})
+
+    def test_a_refused_pick_leaves_the_tree_as_it_was(self):
+        picks = [
+            {"member": "Twig", "at_m": 0.1},
+            {"member": "Spur", "at_m": 0.2, "method": "free"},
+            {"member": "Spur", "at_m": 1.0, "method": "free"},
+        ]
+        out = takedown_json({"picks": picks}, OAK, Site(), STORE, TODAY)
+        self.assertIn("no limb “Twig”", out["picks"][0]["refused"])
+        self.assertEqual(out["picks"][2].get("refused", "")[:4], "cut:")
+        total = takedown_json({"picks": []}, OAK, Site(), STORE, TODAY)["left_kg"]
+        self.assertAlmostEqual(out["left_kg"] + out["picks"][1]["mass"]["value"], total, places=9)
+
+    def test_worked_out_once_is_worked_out_alike(self):
+        text, items = json.dumps(ENTRY, sort_keys=True), tuple(STORE.values())
+        ends = whole(MEMBERS).ends
+        one, two = (pick_row(OAK, Site(), text, ends, items, TODAY) for _ in range(2))
+        self.assertIs(one, two)
+        direct = work(MEMBERS, take(MEMBERS, Standing(ends), cut_of(ENTRY)), pick_of(ENTRY, STORE), Site())
+        self.assertEqual(one.worked.forces.peaks, direct.forces.peaks)
+        self.assertEqual([x.key for x in one.limits], [x.key for x in pick_limits(MEMBERS, direct, TODAY)])
+
+
+class Touches(TestCase):
+    @settings(max_examples=40, deadline=None)
+    @given(st.floats(0.0, 6.28), st.sampled_from(["Bough", "High", "Dead one"]), st.floats(0.3, 0.9))
+    def test_a_touch_on_a_limb_finds_it_where_it_was_touched(self, view, name, share):
+        row = MEMBERS.rows[name]
+        end = float(MEMBERS.end[row])
+        x, y, z = place_on(MEMBERS, row, share * end)
+        along, gap = along_at(MEMBERS, row, view, seen(view, x, y), z, end)
+        self.assertAlmostEqual(gap, 0.0, places=6)
+        flat = math.hypot(seen(view, *MEMBERS.way[row][:2]), MEMBERS.way[row][2])
+        if flat > 0.5:  # not seen end on
+            self.assertAlmostEqual(along, share * end, places=5)
+
+    def test_beside_the_tree_there_is_nothing_and_what_is_gone_is_not_touched(self):
+        with self.assertRaises(CoreError):
+            aimed(MEMBERS, whole(MEMBERS), 0.0, 25.0, 8.0)
+        (step,) = takedown(MEMBERS, [Cut("", 10.0)])
+        x, y, z = place_on(MEMBERS, MEMBERS.rows["High"], 2.0)
+        with self.assertRaises(CoreError):
+            aimed(MEMBERS, step.after, 0.0, seen(0.0, x, y), z)
+        row, at = aimed(MEMBERS, step.after, 0.0, 0.0, 5.0)
+        self.assertEqual((row, at), (0, 5.0))
+
+    def test_proposed_order(self):
+        cuts = [
+            Cut("", 2.0),
+            Cut("High", 0.2),
+            Cut("Bough", 0.2),
+            Cut("Bough", 3.2),
+            Cut("Dead one", 0.1),
+            Cut("", 12.0),
+        ]
+        self.assertEqual(
+            [cuts[i] for i in proposed(MEMBERS, cuts)], [cuts[4], cuts[3], cuts[2], cuts[1], cuts[5], cuts[0]]
+        )
+        self.assertEqual(len(takedown(MEMBERS, [cuts[i] for i in proposed(MEMBERS, cuts)])), 6)
+
+
+class Helps(TestCase):
+    def test_changes_do_what_they_say(self):
+        step = take(MEMBERS, whole(MEMBERS), Cut("Bough", 0.3))
+        slack = replace(PICK, slack=1.2, held="lock", wraps=2.0)
+        base = work(MEMBERS, step, slack, Site()).forces.peaks.counts.value
+        found = {(c.key, c.amount): c for c in changes(MEMBERS, step, slack, Site(), TODAY)}
+        less = work(MEMBERS, step, replace(slack, slack=0.2), Site()).forces.peaks.counts.value
+        self.assertAlmostEqual(found[("slack", 1.0)].peak, less / base - 1.0, places=12)
+        self.assertLess(found[("slack", 1.0)].peak, 0.0)
+        self.assertEqual(found[("wraps", 1.0)].peak, 0.0)
+        self.assertTrue(all(c.peak < 0.0 for c in found.values() if c.key == "shorter"))
+        for change in found.values():
+            if change.key == "wraps" and change.mends:
+                more = replace(slack, wraps=slack.wraps + change.amount)
+                limits = pick_limits(MEMBERS, work(MEMBERS, step, more, Site()), TODAY)
+                self.assertTrue(all(x.verdict is not Verdict.OVER for x in limits))
+
+    def test_two_ties_by_moments_and_legs_by_a_triangle(self):
+        piece = take(MEMBERS, whole(MEMBERS), Cut("Bough", 0.3)).piece
+        weight, cg = piece.mass.value * 9.80665, piece.balance.value
+        lines = two_ties(piece, replace(PICK, method="both", tie=0.6, second_tie=4.0))
+        self.assertAlmostEqual(lines.first + lines.second, weight, places=9)
+        self.assertAlmostEqual(lines.second * 3.4, weight * (cg - 0.6), places=9)
+        legs = two_ties(piece, replace(PICK, method="bridle", tie=cg - 1.0, second_tie=cg + 2.0))
+        self.assertAlmostEqual(legs.first_leg, math.hypot(1.5, 1.0), places=9)
+        self.assertAlmostEqual(
+            legs.first * 1.5 / legs.first_leg + legs.second * 1.5 / legs.second_leg, weight, places=6
+        )
+        self.assertIsNone(two_ties(piece, PICK))
+
+    def test_free_fall(self):
+        piece = take(MEMBERS, whole(MEMBERS), Cut("High", 0.2)).piece
+        self.assertAlmostEqual(fall_energy(piece), piece.mass.value * 9.80665 * piece.cg[2], places=9)
+        near = Target(name="Bench", kind="people", outline=((1.0, 1.0), (2.0, 1.0), (2.0, 2.0), (1.0, 2.0)), height=1.0)
+        far = Target(
+            name="Barn", kind="building", outline=((40.0, 0.0), (50.0, 0.0), (50.0, 9.0), (40.0, 9.0)), height=6.0
+        )
+        found = {p.name: p.gap for p in drops(piece, Pick(name="f", method="free"), Site(targets=(near, far)))}
+        self.assertEqual(found["Bench"], 0.0)
+        level = math.hypot(40.0 - piece.cg[0], max(0.0 - piece.cg[1], 0.0))
+        self.assertAlmostEqual(found["Barn"], level - drop_reach(piece.reach, piece.cg[2]), delta=0.05)
+        self.assertEqual(drops(piece, Pick(name="t", method="toss"), Site(targets=(near,))), ())
+
+    def test_other_trees_are_not_known_and_days_count(self):
+        elsewhere = replace(PICK, point=replace(AT_TOP, member=None, place=(6.0, 2.0, 14.0)))
+        step = take(MEMBERS, whole(MEMBERS), Cut("Bough", 0.3))
+        keys = {x.key: x.verdict for x in pick_limits(MEMBERS, work(MEMBERS, step, elsewhere, Site()), TODAY)}
+        self.assertEqual(keys["anchor_other"], Verdict.NOT_KNOWN)
+        later = pick_limits(MEMBERS, work(MEMBERS, step, PICK, Site()), date(2027, 6, 1))
+        self.assertEqual({x.note.split(":")[0] for x in later if x.key == "gear_refused"}, set(STORE))
