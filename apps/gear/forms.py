@@ -13,7 +13,7 @@ class GearForm(UnitsForm):
     name = forms.CharField(max_length=60)
     kind = forms.ChoiceField()
     strength = QuantityField(dimension="force", required=False, label="Breaks at, new")
-    diameter = QuantityField(dimension="cut", required=False, label="Thickness")
+    diameter = QuantityField(dimension="cut", required=False, label="Thickness, or sheave or drum across")
     length = QuantityField(dimension="length", required=False)
     modulus = QuantityField(dimension="force", required=False, label="Modulus EA")
     wear = forms.ChoiceField()

@@ -30,7 +30,7 @@ class GearItem(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["crew", "name"], name="gear_named_once"),
             ranged("strength", 500.0, 2e6, "gear_strength"),
-            ranged("diameter", 0.004, 0.06, "gear_diameter"),
+            ranged("diameter", 0.004, 0.6, "gear_diameter"),
             ranged("length", 0.1, 500.0, "gear_length"),
             ranged("modulus", 1e3, 1e7, "gear_modulus"),
         ]

@@ -16,6 +16,7 @@ WORDS = {
     "chain": ("Weakest part of the chain", "The {role} {item} carries {d}; {a} is its working load.", "Stronger gear, a shorter piece, less slack, or let it run."),
     "rope_short": ("Rope length", "“{n}” needs {d} for both legs, the way down and knots; {a} is there.", "A longer rope, or a lower rigging point."),
     "leg_slips": ("Bridle leg that will not grip", "“{n}” is {d} thick on a main line of {a}: a hitch slips.", "A leg line two sizes thinner than the main line."),
+    "bent_sharply": ("Rope bent sharply", "{pair} bends it {d} times its own thickness; {a} is the least.", "A larger sheave, ring or drum, or a thinner rope."),
     "connector_drop": ("Connector that could be loaded across", "“{n}” in a fall of {d}.", "A shackle or a sling; connectors only where they can't turn."),
     "hand": ("Hand at the device", "{d} comes to the hand; {a} is held at ease.", "Add a wrap, shorten the piece, or let it run."),
     "stops_dead": ("Too many wraps to run", "Only {d} comes to the hand: below {a} it stops dead.", "Take a wrap off for a piece that should run."),
@@ -36,6 +37,7 @@ WORDS = {
 }  # fmt: skip
 UNKNOWN = {
     "chain": "The {role} {item} carries {d}; what it may is not known.",
+    "bent_sharply": "{pair}: nobody said how thick the one and how large the other is.",
     "rope_short": "“{n}” needs {d}; nobody said how long it is.",
 }
 ORDERS = {
@@ -64,7 +66,7 @@ def limit(row, system):
     role, _, item = row.note.partition("|")
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "", "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
-        "n": row.note, "role": role, "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key == "anchor_bends" else "",
+        "pair": f"“{role}” round “{item}”", "n": row.note, "role": role, "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key == "anchor_bends" else "",
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
         sentence = "{n} lies where it may come to."

@@ -13,6 +13,8 @@ from treecore.estimate import Estimate, Kind
 from treecore.schools import school
 from treecore.tables import rows
 
+BENT_ROUND = ("block", "ring", "device")  # roles whose diameter is that of what the rope is bent round
+
 
 @dataclass(frozen=True, slots=True)
 class GearKind:
@@ -59,6 +61,7 @@ def factors(choice: str) -> dict[str, Factor]:
 class Item:
     """One item of the store. Strength [N], diameter and length [m], modulus EA [N]; dates; None where nobody knows.
 
+    The diameter is a rope's own, and that of what the rope is bent round of a block, ring or device.
     ``inspected`` is the last inspection, ``months`` between two of them; ``retired`` says why, empty while in use.
     """
 
@@ -85,12 +88,17 @@ class Item:
             raise NotSolvable(at, f"“{self.wear}” is none of {', '.join(factors('wear'))}")
         for value, low, high, why, dimension in (
             (self.strength, 500.0, 2e6, "gear breaks at 0.5 to 2000 kN", "force"),
-            (self.diameter, 0.004, 0.06, "ropes and slings are 4 to 60 mm thick", "cut"),
+            (self.diameter, *self._thick(), "cut"),
             (self.length, 0.1, 500.0, "10 cm to 500 m long", "length"),
             (self.modulus, 1e3, 1e7, "a modulus of 1 to 10,000 kN", "force"),
         ):
             if value is not None:
                 between(at, value, low, high, why, dimension)
+
+    def _thick(self) -> tuple[float, float, str]:
+        if gear_kinds()[self.kind].role in BENT_ROUND:
+            return 0.02, 0.6, "sheaves, rings and drums are 20 to 600 mm across"
+        return 0.004, 0.06, "ropes and slings are 4 to 60 mm thick"
 
     @property
     def role(self) -> str:
@@ -189,14 +197,16 @@ def grips(leg: Item, main: Item) -> bool | None:
     return leg.diameter <= 0.85 * main.diameter  # (4)
 
 
-def bend_ratio(drum: float, item: Item) -> float | None:
-    """Diameter of what a rope is bent round over its own [-]; None where unknown.
+def bend_ratio(round_what: Item, rope: Item) -> float | None:
+    """Diameter of what a rope is bent round over its own [-]; None where either is unknown; gear (6).
 
     Parameters
     ----------
-    drum : float
-        Diameter it is bent round. [m]
-    item : Item
+    round_what : Item
+        Block, ring or device.
+    rope : Item
         The rope.
     """
-    return drum / item.diameter if item.diameter else None
+    if round_what.diameter is None or rope.diameter is None:
+        return None
+    return round_what.diameter / rope.diameter  # (6)

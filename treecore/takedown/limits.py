@@ -10,7 +10,7 @@ from typing import NamedTuple
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.rigging.climbing import Climber, hanging, line_gap
-from treecore.rigging.gear import Item, grips, refused, working_load
+from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.rigging.swing import nearest
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
@@ -195,6 +195,8 @@ def _gear(w: Worked, today: date) -> Iterator[Limit]:
 def _fitting(w: Worked, rope: Item | None) -> Iterator[Limit]:
     """Parts that do not go together: a leg line that slips, a connector that could be loaded across."""
     pick, f = w.pick, w.forces
+    if rope is not None:
+        yield from _bends(pick, rope)
     leg = pick.gear.get("leg")
     if pick.method == "bridle" and rope is not None and leg is not None:
         fits = grips(leg, rope)
@@ -220,6 +222,22 @@ def _fitting(w: Worked, rope: Item | None) -> Iterator[Limit]:
             concern=1,
             note=connector.name,
         )
+
+
+def _bends(pick: Pick, rope: Item) -> Iterator[Limit]:
+    """How sharply the loaded rope is bent round the block and the device."""
+    least = constant("bend_least")
+    for role in ("block", "device"):
+        item = pick.gear.get(role)
+        if item is None:
+            continue
+        ratio = bend_ratio(item, rope)
+        bent = None if ratio is None else exactly(ratio)
+        verdict = Verdict.NOT_KNOWN if bent is None else judge(bent, least, least=True)
+        yield Limit(
+            key="bent_sharply", verdict=verdict, demand=bent, allowed=least, dimension="ratio", least=True, concern=4,
+            note=f"{rope.name}|{item.name}",
+        )  # fmt: skip
 
 
 def _hands(w: Worked) -> Iterator[Limit]:

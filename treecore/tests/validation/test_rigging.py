@@ -187,7 +187,9 @@ class Gear(TestCase):
         self.assertTrue(grips(leg, replace(ROPE, diameter=0.013)))
         self.assertFalse(grips(replace(leg, diameter=0.012), replace(ROPE, diameter=0.013)))
         self.assertIsNone(grips(leg, replace(ROPE, diameter=None)))
-        self.assertAlmostEqual(bend_ratio(0.07, ROPE), 5.0, places=9)
+        self.assertAlmostEqual(
+            bend_ratio(Item(name="Pulley", kind="block", strength=1e5, diameter=0.07), ROPE), 5.0, places=9
+        )
 
 
 class Ways(TestCase):

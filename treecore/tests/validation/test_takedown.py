@@ -42,7 +42,7 @@ def item(name, kind, **more):
 
 GEAR = {
     "rope": item("Blue line", "rope", diameter=0.014, length=60.0, modulus=180e3), "sling": item("Dead-eye", "sling"),
-    "block": item("Small block", "block", strength=120e3), "device": item("Bollard", "device", strength=100e3),
+    "block": item("Small block", "block", strength=120e3, diameter=0.12), "device": item("Bollard", "device", strength=100e3, diameter=0.12),
 }  # fmt: skip
 AT_TOP = RigPoint(member="", at=13.0)
 CLIMBER = Climber(tie_member="", tie_at=15.0, stance_member="", stance_at=7.6)
@@ -178,6 +178,7 @@ MISTAKES = {
     "piece_at_climber": (replace(PICK, tie=0.6, climber=replace(CLIMBER, stance_at=8.6)), {}),
     "clears": (PICK, {"site": GLASS}),
     "connector_drop": (replace(PICK, slack=0.6, wraps=3.0, gear=GEAR | {"connector": item("Karabiner", "karabiner", strength=40e3)}), {}),
+    "bent_sharply": (replace(PICK, gear=GEAR | {"block": replace(GEAR["block"], diameter=0.05)}), {}),
     "leg_slips": (replace(PICK, method="bridle", gear=GEAR | {"leg": item("Leg line", "leg", diameter=0.013)}), {}),
     "line_at_cut": (Pick(name="f", method="free", climber=Climber(tie_member="", tie_at=15.0, stance_member="", stance_at=6.2)), {}),
     "gear_refused": (replace(PICK, gear=GEAR | {"sling": replace(GEAR["sling"], retired="burnt")}), {}),
