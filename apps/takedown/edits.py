@@ -3,7 +3,7 @@
 import math
 
 from apps.takedown import planner
-from apps.takedown.forms import PickForm, entry_of
+from apps.takedown.forms import CutForm, PickForm, entry_of
 from cantrel.drawing import metres
 
 DRAGS = ("tie", "cut", "point", "stance", "tie_in")
@@ -18,6 +18,8 @@ def changed(data, seen, stored, view, system):
         return (picks, *LOOKS[act](picked, rest, view))
     if act in ORDERS:
         return (*ORDERS[act](seen, picks, picked, rest), view, True)
+    if act == "add":
+        return (*_added(data, seen, picks, system), view, True)
     if 0 <= picked < len(picks) and "at_m" in data:
         form = PickForm(data, units=system, choices=planner.choices(seen), entry=picks[picked])
         if not form.is_valid():
@@ -73,6 +75,19 @@ def _placed(data, seen, picks, view):
     member, at = planner.placed(seen, standing, view, *metres(data["frame"], data["x"], data["y"]))
     picks.append(planner.new_pick(seen, picks, member, at))
     return picks, len(picks) - 1
+
+
+def _added(data, seen, picks, system):
+    """A new pick of a typed cut; the form where it is refused."""
+    form = CutForm(data, units=system, members=planner.choices(seen)["members"])
+    if not form.is_valid():
+        return form, -1
+    new = planner.new_pick(seen, picks, form.cleaned_data["new_member"], form.cleaned_data["new_at_m"])
+    error = planner.run(seen, [*picks, new])[-1]["error"]
+    if error:
+        form.refuse(error)
+        return form, -1
+    return [*picks, new], len(picks)
 
 
 def _spot(data):

@@ -89,6 +89,19 @@ class PickForm(UnitsForm):
             super().refuse(error)
 
 
+class CutForm(UnitsForm):
+    """A new cut, typed: from the keyboard, or from a tape held against the stem."""
+
+    new_member = forms.ChoiceField(required=False, label="New cut on")
+    new_at_m = QuantityField(dimension="length", label="At")
+
+    aliases = {"cut": "new_at_m", "pick": "new_at_m"}
+
+    def __init__(self, *args, members, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["new_member"].choices = members
+
+
 GROUPS = (
     ("The piece", ("member", "at_m", "method", "cut", "tie_m", "second_tie_m")),
     ("Rope and device", ("point_member", "point_m", "fork", "slack_m", "held", "run_m", "device_kind", "wraps", "device_east", "device_north")),

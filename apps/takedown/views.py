@@ -11,7 +11,7 @@ from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import picture, planner, wording
 from apps.takedown.edits import changed
-from apps.takedown.forms import GROUPS, PickForm
+from apps.takedown.forms import GROUPS, CutForm, PickForm
 from cantrel import quantities
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -147,7 +147,8 @@ def takedown(request, job_id, tree_id):
         picked = min(int(number) - 1 if number.isdigit() else 0, len(plan.picks) - 1)
         form = _panel(seen, plan.picks, picked, request.units)
         context |= _shown(seen, plan.picks, picked, _view(request.GET, tree), request.units) | {
-            "groups": _grouped(form)
+            "groups": _grouped(form),
+            "cut_form": CutForm(units=request.units, members=planner.choices(seen)["members"]),
         }
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)
@@ -165,7 +166,7 @@ def _answer(request, tree, plan):
         return JsonResponse(
             {"errors": {"__all__": ["That was no change of this takedown; nothing was changed."]}, "fragments": {}}
         )
-    if isinstance(picks, PickForm):
+    if isinstance(picks, PickForm | CutForm):
         return JsonResponse({"errors": picks.errors, "fragments": {}})
     near = (data.get("near") == "1") != (data.get("handle") == "near")
     context = _shown(seen, picks, picked, view, system, near)

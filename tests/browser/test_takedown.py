@@ -88,6 +88,28 @@ class Takedown(BrowserTestCase):
             sorted((p["at_m"] for p in picks if p["member"] == ""), reverse=True),
         )
 
+    def test_six_picks_by_keyboard_from_nothing(self):
+        self.open("takedown")
+        for at in ("0.5", "16", "14", "12", "10", "8"):
+            self.type("new_at_m", at)
+            self.page.execute_script("arguments[0].focus()", self.one("[data-take=add]"))
+            self.answered(lambda: ActionChains(self.page).send_keys(Keys.ENTER).perform())
+            if at == "0.5":
+                self.answered(lambda: self.one("[data-take='drop 0']").send_keys(Keys.ENTER))
+        self.assertEqual([p["at_m"] for p in self.picks()], [16.0, 14.0, 12.0, 10.0, 8.0])
+        self.type("new_at_m", "12")
+        self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
+        field = self.one("main [name=new_at_m]")
+        self.assertEqual((field.get_attribute("aria-invalid"), field.get_attribute("value")), ("true", "12"))
+        self.assertEqual(len(self.picks()), 5)
+        self.type("new_at_m", "4")
+        self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
+        rows = planner.run(planner.scene(self.tree), self.picks())
+        shown = [float(e.get_attribute("data-raw")) for e in self.all(".picks [data-raw]")]
+        self.assertEqual(len(shown), 6)
+        for row, mass in zip(rows, shown, strict=True):
+            self.assertAlmostEqual(row["step"].piece.mass.value, mass, delta=1e-4)
+
     def test_pages_without_serious_complaints(self):
         job = import_document(self.crew, whole_demo())
         beech = job.trees.get(name="Copper beech")
