@@ -75,6 +75,14 @@ class Takedown(BrowserTestCase):
         }
         for value in (row["worked"].forces.peaks.stretch.value, row["worked"].forces.on_point.value):
             self.assertTrue(any(abs(value - r) < 1e-4 * value for r in raw), value)
+        # The picture turns under a drag beside its handles; the picks stay as they are.
+        before, facing = self.picks(), int(self.one("[name=view]").get_attribute("value"))
+        svg = self.one("svg.takedown")
+        corner = ActionChains(self.page).move_to_element_with_offset(svg, -round(svg.rect["width"] * 0.45), 0)
+        self.answered(lambda: corner.click_and_hold().move_by_offset(100, 0).release().perform())
+        self.assertEqual(int(self.one("[name=view]").get_attribute("value")), (facing - 45) % 360)
+        self.assertIn(f"facing {(facing - 45) % 360}°", self.one("svg.takedown").get_attribute("aria-label"))
+        self.assertEqual(self.picks(), before)
         # Arrow keys on the tie, and a pick earlier and later in the order.
         self.page.execute_script("arguments[0].focus()", self.one("[data-handle=tie]"))
         before = self.picks()[n]["tie_m"]

@@ -18,6 +18,22 @@
     const extra = { handle: "place", frame: svg.dataset.frame, x: point.x, y: point.y };
     ask(extra);
   });
+  // Dragging the picture beside its handles walks round the tree.
+  const view = bench.querySelector("[data-bench-form]").elements.view;
+  let held = null;
+  bench.addEventListener("pointerdown", (event) => {
+    if (!event.target.closest("[data-place]") || event.target.closest("[data-handle]")) return;
+    if (button.getAttribute("aria-pressed") !== "true") held = { x: event.clientX, view: Number(view.value), moved: false };
+  });
+  window.addEventListener("pointermove", (event) => {
+    if (!held) return;
+    const moved = event.clientX - held.x;
+    held.moved ||= Math.abs(moved) > 4;
+    if (!held.moved) return;
+    view.value = ((Math.round(held.view - moved * 0.45) % 360) + 360) % 360;
+    bench.dispatchEvent(new CustomEvent("ask", { detail: { extra: { view: view.value }, save: false } }));
+  });
+  for (const end of ["pointerup", "pointercancel"]) window.addEventListener(end, () => { held = null; });
   // The pick that is looked at stays in sight in its list.
   const list = bench.querySelector("[data-fragment=list]");
   const show = () => {
