@@ -37,6 +37,7 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
     "offset": {METRIC: _M, US: _FT},
     "girth": {METRIC: _CM, US: _IN},
     "cut": {METRIC: _CM, US: Unit("in", INCH, 2, _IN.words)},
+    "thin": {METRIC: Unit("mm", 0.001, 1, _MM.words), US: Unit("in", INCH, 2, _IN.words)},
     "mass": {
         METRIC: Unit("kg", 1.0, 0, ("kg", "kilogram")),
         US: Unit("lb", POUND, 0, ("lb", "lbs", "pound", "pounds")),
@@ -72,13 +73,13 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
     "ratio": {METRIC: Unit("", 1.0, 2), US: Unit("", 1.0, 2)},
 }
 SI_UNITS = {
-    "length": "m", "offset": "m", "girth": "m", "cut": "m", "mass": "kg", "force": "N", "small_force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V", "angle": "rad",
+    "length": "m", "offset": "m", "girth": "m", "cut": "m", "thin": "m", "mass": "kg", "force": "N", "small_force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V", "angle": "rad",
     "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "time": "s", "energy": "J", "volume": "m3", "fine_strength": "Pa", "area": "m2", "share": "1", "count": "1",
     "ratio": "1",
 }  # fmt: skip
 # Units a person may type after a number whatever system is chosen, by kind of quantity.
 _LENGTHS = (_MM, _CM, _M, _IN, _FT)
-_KINDS = {"length": _LENGTHS, "offset": _LENGTHS, "girth": _LENGTHS, "cut": _LENGTHS}
+_KINDS = {"length": _LENGTHS, "offset": _LENGTHS, "girth": _LENGTHS, "cut": _LENGTHS, "thin": _LENGTHS}
 _NUMBER = re.compile(r"^\s*([-+−]?(?:\d+[.,]?\d*|[.,]\d+)(?:e[-+]?\d+)?)\s*(.*?)\s*$", re.IGNORECASE)
 _FEET_INCHES = re.compile(r"^\s*(\d+)\s*(?:'|′|ft)\s*(\d+(?:\.\d+)?)\s*(?:\"|″|in)\s*$")
 

@@ -13,7 +13,7 @@ class GearForm(UnitsForm):
     name = forms.CharField(max_length=60)
     kind = forms.ChoiceField()
     strength = QuantityField(dimension="force", required=False, label="Breaks at, new")
-    diameter = QuantityField(dimension="cut", required=False, label="Thickness, or sheave or drum across")
+    diameter = QuantityField(dimension="thin", required=False, label="Thickness, or sheave or drum across")
     length = QuantityField(dimension="length", required=False)
     modulus = QuantityField(dimension="force", required=False, label="Modulus EA")
     wear = forms.ChoiceField()
@@ -33,7 +33,7 @@ class GearForm(UnitsForm):
         """An error that names the item as a whole stands on its strength or its name."""
         if error.field.startswith("gear "):
             dimension = getattr(error, "dimension", "")
-            field = {"force": "strength", "cut": "diameter", "length": "length"}.get(dimension, "name")
+            field = {"force": "strength", "thin": "diameter", "length": "length"}.get(dimension, "name")
             self.add_error(field, quantities.explain(error, self.units))
         else:
             super().refuse(error)

@@ -9,7 +9,7 @@ from apps.gear import planner
 from apps.gear.forms import GearForm
 from cantrel import quantities
 
-SIZES = (("strength", "force"), ("diameter", "cut"), ("length", "length"))
+SIZES = (("strength", "force"), ("diameter", "thin"), ("length", "length"))
 
 
 def _rows(request):

@@ -88,7 +88,7 @@ class Item:
             raise NotSolvable(at, f"“{self.wear}” is none of {', '.join(factors('wear'))}")
         for value, low, high, why, dimension in (
             (self.strength, 500.0, 2e6, "gear breaks at 0.5 to 2000 kN", "force"),
-            (self.diameter, *self._thick(), "cut"),
+            (self.diameter, *self._thick(), "thin"),
             (self.length, 0.1, 500.0, "10 cm to 500 m long", "length"),
             (self.modulus, 1e3, 1e7, "a modulus of 1 to 10,000 kN", "force"),
         ):

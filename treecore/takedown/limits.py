@@ -207,7 +207,7 @@ def _fitting(w: Worked, rope: Item | None) -> Iterator[Limit]:
                 verdict=Verdict.NOT_KNOWN if fits is None else Verdict.OVER,
                 demand=demand,
                 allowed=allowed,
-                dimension="cut",
+                dimension="thin",
                 concern=1,
                 note=leg.name,
             )
