@@ -70,8 +70,7 @@ ORDERS = {"move": _moved, "up": _up, "down": _down, "drop": _dropped, "order": _
 
 def _placed(data, seen, picks, view):
     """A new pick where the tree was touched."""
-    rows = planner.run(seen, picks)
-    standing = rows[-1]["after"] if rows else planner.whole(seen["members"])
+    standing = planner.left_standing(seen, planner.run(seen, picks))
     member, at = planner.placed(seen, standing, view, *metres(data["frame"], data["x"], data["y"]))
     picks.append(planner.new_pick(seen, picks, member, at))
     return picks, len(picks) - 1

@@ -2,9 +2,11 @@
 
 from django import forms
 
+from apps.takedown.planner import ROLES, USUAL
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
+CHOSEN = ("method", "cut", "device_kind", "knot", "sling_as", "design_school", *ROLES)
 SIZES = {"at_m": "length", "tie_m": "length", "slack_m": "offset", "run_m": "length"}
 
 
@@ -57,20 +59,7 @@ class PickForm(UnitsForm):
 
     def __init__(self, *args, choices, entry=None, **kwargs):
         super().__init__(*args, stored=stored(entry or {}), **kwargs)
-        for name in (
-            "method",
-            "cut",
-            "device_kind",
-            "knot",
-            "sling_as",
-            "design_school",
-            "rope",
-            "sling",
-            "block",
-            "connector",
-            "leg",
-            "device",
-        ):
+        for name in CHOSEN:
             self.fields[name].choices = choices[name]
         for name in ("member", "point_member", "stance_member", "tie_member"):
             self.fields[name].choices = choices["members"]
@@ -128,20 +117,6 @@ PLAIN = (
     "handlers",
     "talks",
 )
-GEAR = ("rope", "sling", "block", "connector", "leg", "device")
-USUAL = {
-    "cut": "hinge",
-    "knot": "running_bowline",
-    "sling_as": "choked",
-    "design_school": "5",
-    "device_kind": "bollard",
-    "held": "soft",
-    "method": "free",
-    "wraps": 2.0,
-    "tie_m": 0.5,
-    "slack_m": 0.0,
-    "run_m": 2.0,
-}
 
 
 def stored(entry):
@@ -151,7 +126,7 @@ def stored(entry):
         entry.get("climber") or {},
         entry.get("device_at") or (0.0, 0.0, 1.0),
     )
-    values = USUAL | {k: entry[k] for k in (*PLAIN, *GEAR) if k in entry}
+    values = {**USUAL, **{k: entry[k] for k in (*PLAIN, *ROLES) if k in entry}}
     values |= {"point_member": point.get("member", ""), "point_m": point.get("at_m"), "fork": point.get("fork", False)}
     values |= {
         "stance_member": climber.get("stance_member", ""),
@@ -164,10 +139,10 @@ def stored(entry):
 
 def entry_of(values, before):
     """A typed pick as the document's entry."""
-    entry = {k: v for k, v in before.items() if k not in ("point", "climber", *GEAR, *PLAIN)} | {
+    entry = {k: v for k, v in before.items() if k not in ("point", "climber", *ROLES, *PLAIN)} | {
         k: values[k] for k in PLAIN if values[k] not in (None, "") or k == "member"
     }
-    entry |= {k: values[k] for k in GEAR if values[k]} | {
+    entry |= {k: values[k] for k in ROLES if values[k]} | {
         "device_at": [values["device_east"], values["device_north"], (before.get("device_at") or (0, 0, 1.0))[2]]
     }
     if values["point_m"] is not None:

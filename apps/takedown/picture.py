@@ -4,6 +4,7 @@ import math
 
 from apps.felling.wording import SHAPES
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
+from apps.takedown.planner import USUAL
 from cantrel.drawing import compass, fitted, label
 from treecore.rigging.swing import drop_circle, swept
 from treecore.takedown.members import place_on, thickness
@@ -150,10 +151,9 @@ def links(rows, system):
     out = []
     for r in rows:
         share = r.demand.value / r.allowed.value if r.allowed else None
-        shape = "unknown" if share is None else "over" if share > 1.0 else "near" if share > 0.9 else "within"
         out.append(
             {
-                "role": r.role, "name": r.name or "not chosen", "why": r.why, "shape": "over" if r.why and r.name else shape, "weakest": r is fullest,
+                "role": r.role, "name": r.name or "not chosen", "why": r.why, "shape": "over" if r.why and r.name else SHAPES[r.verdict], "weakest": r is fullest,
                 "demand": label(r.demand.value, "force", system), "may": label(r.allowed.value, "force", system) if r.allowed else "not known",
                 "wide": round(min(share or 0.0, 1.4) * 100), "raw": f"{r.demand.value:.9g}",
             }
@@ -171,7 +171,7 @@ def listed(rows, orders, picked, system, words):
             {
                 "n": i, "number": i + 1, "picked": i == picked, "what": row["entry"]["member"] or "stem", "at": label(row["entry"]["at_m"], "length", system),
                 "mass": label(piece.mass.value, "mass", system) if piece else "", "raw": f"{piece.mass.value:.9g}" if piece else "",
-                "method": words.method_name(row["entry"].get("method", "free")),
+                "method": words.method_name(row["entry"].get("method", USUAL["method"])),
                 "shape": "over" if row["error"] else SHAPES[ruling.verdict] if ruling else "within",
                 "said": words.refused(row["error"], system) if row["error"] else words.limit(ruling, system)["name"] if ruling and SHAPES[ruling.verdict] != "within" else "",
                 "order": words.order(orders[i]) if i in orders else "",

@@ -15,7 +15,7 @@ from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
 from treecore.errors import NotSolvable
 from treecore.formats.plan_document import site_of
-from treecore.formats.takedown_entry import ROLES, cut_of, pick_row
+from treecore.formats.takedown_entry import ROLES, USUAL, cut_of, pick_row
 from treecore.rigging.climbing import hanging
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
@@ -25,7 +25,7 @@ from treecore.takedown.aiming import aimed, along_at, changes, proposed
 from treecore.takedown.limits import chain, order_rules, ruling_of
 from treecore.takedown.members import members_of, place_on
 from treecore.takedown.pick import cut_types, fall_energy, methods, two_ties
-from treecore.takedown.pieces import Standing, left_over, whole
+from treecore.takedown.pieces import left_over, whole
 
 MOST = 120
 
@@ -111,18 +111,7 @@ def new_pick(seen, picks, member, at):
         if picks
         else _first_gear(seen)
     )
-    entry = {
-        "member": member,
-        "at_m": at,
-        "method": "free",
-        "cut": "hinge",
-        "tie_m": 0.5,
-        "slack_m": 0.0,
-        "held": "soft",
-        "run_m": 2.0,
-        "wraps": 2.0,
-    }
-    return entry | kept
+    return {**USUAL, "member": member, "at_m": at, "method": "free", **kept}
 
 
 def _first_gear(seen):
@@ -192,15 +181,14 @@ def usual_view(tree):
     return (tree.lean_azimuth - math.pi / 2.0) % math.tau
 
 
-def gone(members):
-    """Nothing standing, for a drawing of the tree's last state."""
-    return Standing(tuple(-1.0 for _ in members.names))
+def left_standing(seen, rows):
+    """What stands after the last pick."""
+    return rows[-1]["after"] if rows else whole(seen["members"])
 
 
 def standing_mass(seen, rows):
     """Mass of what stands after the last pick [kg]."""
-    standing = rows[-1]["after"] if rows else whole(seen["members"])
-    return left_over(seen["members"], standing)
+    return left_over(seen["members"], left_standing(seen, rows))
 
 
 def entries(tree):

@@ -11,7 +11,7 @@ from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import picture, planner, wording
 from apps.takedown.edits import changed
-from apps.takedown.forms import GROUPS, CutForm, PickForm
+from apps.takedown.forms import CHOSEN, GROUPS, CutForm, PickForm
 from cantrel import quantities
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -29,7 +29,7 @@ def _shown(seen, picks, picked, view, system, near=False):
     """Everything the bench shows of the picks, the picked one in full."""
     rows = planner.run(seen, picks)
     row = rows[picked] if 0 <= picked < len(rows) else None
-    seen["start"] = rows[-1]["after"] if rows else planner.whole(seen["members"])
+    seen["start"] = planner.left_standing(seen, rows)
     orders = planner.orders(seen, rows)
     shown = {
         "units": system, "picked": picked, "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
@@ -200,27 +200,11 @@ def _typed(picks, picked, data, system):
         picks
     ):
         return {}
-    form = PickForm(units=system, entry=picks[picked], choices={"members": [], **{k: [] for k in _LISTS}})
+    form = PickForm(units=system, entry=picks[picked], choices={"members": [], **{k: [] for k in CHOSEN}})
     return {
         n: form[n].value() if form[n].value() is not None else ""
         for n in ("at_m", "tie_m", "point_member", "point_m", "stance_member", "stance_m", "tie_member", "tie_in_m")
     }
-
-
-_LISTS = (
-    "method",
-    "cut",
-    "device_kind",
-    "knot",
-    "sling_as",
-    "design_school",
-    "rope",
-    "sling",
-    "block",
-    "connector",
-    "leg",
-    "device",
-)
 
 
 @require_POST

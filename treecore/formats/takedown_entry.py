@@ -21,6 +21,11 @@ from treecore.tree.body import TreeInput
 from treecore.verdict import Limit
 
 ROLES = ("rope", "sling", "block", "connector", "device", "leg")
+# What a pick's entry leaves out.
+USUAL: Entry = {
+    "method": "butt", "cut": "hinge", "tie_m": 0.5, "slack_m": 0.0, "held": "soft", "run_m": 2.0, "device_kind": "bollard", "wraps": 2.0,
+    "knot": "running_bowline", "sling_as": "choked", "design_school": "5",
+}  # fmt: skip
 
 
 def item_of(row: Entry) -> Item:
@@ -95,13 +100,14 @@ def pick_of(row: Entry, store: Mapping[str, Item]) -> Pick:
     CoreError
         Naming what is wrong with it.
     """
+    row = {**USUAL, **row}
     point, climber, place = row.get("point"), row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
     return Pick(
-        name=row.get("name", ""), method=row.get("method", "butt"), cut_type=row.get("cut", "hinge"), tie=float(row.get("tie_m", 0.5)),
-        second_tie=row.get("second_tie_m"), point=_point(point) if point else None, slack=float(row.get("slack_m", 0.0)), held=row.get("held", "soft"),
-        run=float(row.get("run_m", 2.0)), device=row.get("device_kind", "bollard"), device_place=(float(place[0]), float(place[1]), float(place[2])),
-        wraps=float(row.get("wraps", 2.0)), gear=_chosen(row, store), knot=row.get("knot", "running_bowline"), sling=row.get("sling_as", "choked"),
-        design=row.get("design_school", "5"), climber=_climber(climber) if climber else None,
+        name=row.get("name", ""), method=row["method"], cut_type=row["cut"], tie=float(row["tie_m"]),
+        second_tie=row.get("second_tie_m"), point=_point(point) if point else None, slack=float(row["slack_m"]), held=row["held"],
+        run=float(row["run_m"]), device=row["device_kind"], device_place=(float(place[0]), float(place[1]), float(place[2])),
+        wraps=float(row["wraps"]), gear=_chosen(row, store), knot=row["knot"], sling=row["sling_as"],
+        design=row["design_school"], climber=_climber(climber) if climber else None,
     )  # fmt: skip
 
 

@@ -11,7 +11,7 @@ from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.rigging.climbing import Climber, hanging, line_gap
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
-from treecore.rigging.swing import nearest
+from treecore.rigging.swing import Passing, nearest
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
 from treecore.takedown.pick import Pick, Worked, methods
@@ -29,6 +29,11 @@ class Link(NamedTuple):
     demand: Estimate
     allowed: Estimate | None
     why: str
+
+    @property
+    def verdict(self) -> Verdict:
+        """How what it carries stands to what it may."""
+        return Verdict.NOT_KNOWN if self.allowed is None else judge(self.demand, self.allowed)
 
 
 def chain(worked: Worked, today: date) -> tuple[Link, ...]:
@@ -166,10 +171,9 @@ def _gear(w: Worked, today: date) -> Iterator[Limit]:
                 concern=0,
                 note=f"{link.name}: {link.why}",
             )
-        verdict = Verdict.NOT_KNOWN if link.allowed is None else judge(link.demand, link.allowed)
         yield Limit(
             key="chain",
-            verdict=verdict,
+            verdict=link.verdict,
             demand=link.demand,
             allowed=link.allowed,
             dimension="force",
@@ -281,22 +285,19 @@ def _hands(w: Worked) -> Iterator[Limit]:
         )
 
 
+def _passed(p: Passing, near: Estimate) -> Verdict:
+    """What a gap comes to: a touch is over, but near where what is touched bears it."""
+    if p.gap <= 0.0:
+        return Verdict.NEAR if p.light_touch else Verdict.OVER
+    return Verdict.NEAR if p.gap < near.value else Verdict.WITHIN
+
+
 def _passing(w: Worked) -> Iterator[Limit]:
     near = exactly(constant("piece_clear").value, Kind.ASSUMED)
     for p in w.passes if w.path is not None else ():
-        hit = p.gap <= 0.0
-        verdict = (
-            Verdict.NEAR
-            if hit and p.light_touch
-            else Verdict.OVER
-            if hit
-            else Verdict.NEAR
-            if p.gap < near.value
-            else Verdict.WITHIN
-        )
         yield Limit(
             key="clears",
-            verdict=verdict,
+            verdict=_passed(p, near),
             demand=exactly(max(p.gap, 0.0), Kind.ESTIMATED),
             allowed=near,
             dimension="length",
@@ -402,19 +403,9 @@ def _free(w: Worked) -> Iterator[Limit]:
     if w.pick.method == "free":
         near = exactly(constant("clearance_near").value, Kind.ASSUMED)
         for p in w.passes[:3]:
-            hit = p.gap <= 0.0
-            verdict = (
-                Verdict.NEAR
-                if hit and p.light_touch
-                else Verdict.OVER
-                if hit
-                else Verdict.NEAR
-                if p.gap < near.value
-                else Verdict.WITHIN
-            )
             yield Limit(
                 key="drops_on",
-                verdict=verdict,
+                verdict=_passed(p, near),
                 demand=exactly(p.gap, Kind.ESTIMATED),
                 allowed=near,
                 dimension="length",
