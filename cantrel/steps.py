@@ -2,7 +2,7 @@
 
 from django.urls import reverse
 
-from apps.briefing.planner import signed_state
+from apps.briefing.planner import in_sections, signed_state
 from apps.daybook.planner import record_of
 from apps.felling.models import FellingPlan
 from apps.survey.planner import open_gates, walk_up
@@ -29,7 +29,7 @@ def _states(tree):
         "walk-up": ("blocked", f"{len(gates)} open") if gates else ("done" if looked else "open", ""),
         "measure": ("done" if tree.readings.exists() else "open", ""),
         "method": ("done" if plan and plan.method else "open", ""),
-        "fell": ("done" if plan else "open", ""),
+        "fell": ("open", "not this way") if plan and in_sections(plan) else ("done" if plan else "open", ""),
         "takedown": ("done", f"{len(picks)} picks") if picks else ("open", ""),
         "brief": ("done", "signed") if signed["valid"] else ("blocked", "changed") if signed["last"] else ("open", ""),
         "record": ("done" if record_of(tree) else "open", ""),

@@ -7,18 +7,21 @@ from django.db import transaction
 
 from apps.briefing.models import SignOff
 from apps.felling.planner import evaluated, plan_for, tree_entry
+from apps.gear.planner import delete
 from apps.jobs.models import Role
 from apps.jobs.planner import job_entry, site_entry
 from apps.survey.planner import open_gates
+from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
-from treecore.errors import CoreError
+from apps.takedown.planner import plan_naming
+from treecore.errors import CoreError, NotSolvable
 from treecore.verdict import Verdict
 
 
 def document(tree):
     """The plan document of one tree, with the gear its takedown names."""
-    picks, gear = takedown_entries(tree)
-    parts = {"trees": [tree_entry(tree) | ({"takedown": {"picks": picks}} if picks else {})]} | (
+    takedown, gear = takedown_entries(tree)
+    parts = {"trees": [tree_entry(tree) | ({"takedown": takedown} if takedown else {})]} | (
         {"gear": gear} if gear else {}
     )
     return {
@@ -61,6 +64,14 @@ def _words(path):
     return text.removesuffix("_m").replace("_", " ")
 
 
+SECTIONS = ("freefall", "rigging", "speedline", "lift", "crane")  # ways whose plan is the list of picks
+
+
+def in_sections(plan):
+    """Whether the way chosen takes the tree down piece by piece."""
+    return plan.method in SECTIONS
+
+
 def blocks(tree):
     """Why the plan can't be signed yet, in words; empty if it can."""
     reasons = [f"Gate open: {g.hazard.name} — {g.why}" for g in open_gates(tree)]
@@ -69,6 +80,8 @@ def blocks(tree):
         reasons.append("No method is chosen")
     if plan.method == "refer":
         reasons.append("The method is to refer or wait: there is no felling to sign")
+    if in_sections(plan):
+        return [*reasons, *blocking(tree)]
     try:
         _, result = evaluated(tree, plan)
     except CoreError as error:
@@ -91,3 +104,17 @@ def set_roles(job, rows):
     """Replace a job's roles."""
     job.roles.all().delete()
     Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)
+
+
+@transaction.atomic
+def discard_gear(row):
+    """Take an item off the store for good; refused while a plan, signed or not, names it."""
+    for signed in SignOff.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
+        if any(g["name"] == row.name for g in signed.document.get("gear", ())):
+            raise NotSolvable(
+                "gear", f"“{row.name}” stands in the plan of {signed.tree.name} that {signed.name} signed"
+            )
+    tree = plan_naming(row.crew_id, row.name)
+    if tree is not None:
+        raise NotSolvable("gear", f"“{row.name}” stands in the takedown of {tree.name}")
+    delete(row)

@@ -13,6 +13,7 @@ from apps.felling.wording import WORDS
 from apps.jobs import planner as jobs
 from apps.survey.body import weak_said
 from apps.survey.planner import used_readings, walk_up
+from apps.takedown.brief import sheet
 from cantrel import quantities
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
@@ -82,7 +83,11 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     context["species"] = jobs.common_name(tree)
     context["measured"] = _measured(tree, request.units)
     context["worths"] = tree.job.targets.exclude(worth="")
+    context["sections"] = planner.in_sections(context["plan_row"])
     try:
+        context["takedown"] = sheet(tree, request.units)
+        if context["sections"]:
+            return render(request, "briefing/brief.html", context)
         given, result = evaluated(tree)
         context |= bench(given, result, request.units, tall=330)
         context["weak"] = weak_said(given.tree)

@@ -5,7 +5,7 @@ import math
 from django.db import transaction
 
 from apps.felling.models import FellingPlan
-from apps.felling.planner import LENGTHS, PLAIN, SCHOOLS
+from apps.felling.planner import LENGTHS, PLAIN, SCHOOLS, plan_for
 from apps.gear.planner import from_entry
 from apps.jobs.models import Job, Limb, Role, Target, Tree
 from apps.jobs.planner import (
@@ -125,8 +125,10 @@ def _import_tree(job, entry):
         HazardAnswer.objects.create(tree=tree, hazard=_hazard(job.crew, row), height=row.get("height_m"), **plain)
     if "felling" in entry:
         _import_felling(tree, entry)
+    elif entry.get("method", {}).get("choice"):
+        _import_method(tree, entry["method"])
     if "takedown" in entry:
-        import_entries(tree, entry["takedown"]["picks"])
+        import_entries(tree, entry["takedown"])
     return tree
 
 
@@ -143,6 +145,13 @@ def import_trees(job, rows):
     """Make trees of a document's entries."""
     for row in rows:
         _import_tree(job, row)
+
+
+def _import_method(tree, row):
+    """A way chosen where no felling is planned: the usual cuts stand beside it."""
+    plan = plan_for(tree)
+    plan.method, plan.reason = row["choice"], row.get("reason", "")
+    plan.save()
 
 
 def _import_felling(tree, entry):

@@ -20,6 +20,7 @@ class GearForm(UnitsForm):
     bought = forms.DateField(required=False, widget=forms.DateInput(attrs={"type": "date"}))
     inspected = forms.DateField(required=False, label="Last inspected", widget=forms.DateInput(attrs={"type": "date"}))
     months = forms.IntegerField(min_value=1, max_value=60, label="Months between inspections")
+    joined = forms.BooleanField(required=False, label="A rope made of two (joined)")
     note = forms.CharField(max_length=200, required=False)
 
     def __init__(self, *args, **kwargs):

@@ -22,6 +22,7 @@ class GearItem(models.Model):
     inspected = models.DateField(null=True, blank=True)
     months = models.PositiveSmallIntegerField(default=6)
     retired = models.CharField(max_length=120, blank=True)
+    joined = models.BooleanField(default=False)
     note = models.CharField(max_length=200, blank=True)
     history = HistoricalRecords()
 

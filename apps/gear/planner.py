@@ -9,7 +9,20 @@ from treecore.errors import NotSolvable
 from treecore.formats.takedown_entry import item_of
 from treecore.rigging.gear import factors, gear_kinds, refused, working_load
 
-FIELDS = ("name", "kind", "strength", "diameter", "length", "modulus", "wear", "bought", "inspected", "months", "note")
+FIELDS = (
+    "name",
+    "kind",
+    "strength",
+    "diameter",
+    "length",
+    "modulus",
+    "wear",
+    "bought",
+    "inspected",
+    "months",
+    "joined",
+    "note",
+)
 
 
 def core_item(row):
@@ -28,7 +41,7 @@ def gear_entry(row):
         "months": row.months,
         "retired": row.retired,
         "note": row.note,
-    }
+    } | ({"joined": True} if row.joined else {})
     return plain | {k: v for k, v in (sizes | dates).items() if v is not None}
 
 
@@ -64,6 +77,11 @@ def retire(row, why):
     row.save()
 
 
+def delete(row):
+    """Take an item off the store for good."""
+    row.delete()
+
+
 def kinds():
     """Kinds and wear classes for selects."""
     return [(k.key, k.name) for k in gear_kinds().values()], [(f.key, f.name) for f in factors("wear").values()]
@@ -85,6 +103,7 @@ def from_entry(crew, entry):
             "inspected",
             "months",
             "retired",
+            "joined",
         )
     }
     row, _ = GearItem.objects.get_or_create(crew=crew, name=item.name, defaults=sizes | {"note": entry.get("note", "")})

@@ -8,4 +8,5 @@ urlpatterns = [
     path("yard/gear/", views.store, name="gear"),
     path("yard/gear/<int:pk>/", views.store, name="gear-item"),
     path("yard/gear/<int:pk>/retire/", views.retire, name="gear-retire"),
+    path("yard/gear/<int:pk>/delete/", views.delete, name="gear-delete"),
 ]

@@ -4,10 +4,12 @@ from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
+from apps.briefing.planner import discard_gear
 from apps.crews.permissions import allowed, permission
 from apps.gear import planner
 from apps.gear.forms import GearForm
 from cantrel import quantities
+from treecore.errors import CoreError
 
 SIZES = (("strength", "force"), ("diameter", "thin"), ("length", "length"))
 
@@ -52,4 +54,17 @@ def retire(request, pk):
     row = get_object_or_404(request.crew.gear, pk=pk)
     planner.retire(row, request.POST.get("why", ""))
     messages.success(request, f"“{row.name}” is retired; plans that name it say so.")
+    return redirect("gear")
+
+
+@require_POST
+@permission("plan.change")
+def delete(request, pk):
+    """Take an item off the store; one that a plan names is only retired."""
+    row = get_object_or_404(request.crew.gear, pk=pk)
+    try:
+        discard_gear(row)
+        messages.success(request, f"“{row.name}” is gone from the store.")
+    except CoreError as error:
+        messages.error(request, f"Not deleted: {quantities.explain(error, request.units)}. Retire it instead.")
     return redirect("gear")

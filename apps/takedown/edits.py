@@ -6,7 +6,7 @@ from apps.takedown import planner
 from apps.takedown.forms import CutForm, PickForm, entry_of
 from cantrel.drawing import metres
 
-DRAGS = ("tie", "cut", "point", "stance", "tie_in")
+DRAGS = ("tie", "cut", "point", "stance", "tie_in", "lead", "second_in", "landing", "device", "faces")
 
 
 def changed(data, seen, stored, view, system):

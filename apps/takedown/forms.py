@@ -1,73 +1,115 @@
-"""The form of a pick."""
+"""The forms of a pick, of a new cut, and of the way up."""
 
 from django import forms
 
-from apps.takedown.planner import ROLES, USUAL
+from apps.takedown.planner import ROLES, USUAL, listed
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
 CHOSEN = ("method", "cut", "device_kind", "knot", "sling_as", "design_school", *ROLES)
-SIZES = {"at_m": "length", "tie_m": "length", "slack_m": "offset", "run_m": "length"}
+ON_WOOD = ("point_on", "lead_on", "far_on", "tie_on", "second_on")  # this tree's wood, or another tree
+TREE = "tree:"
+
+
+def _length(label, required=False, dimension="length"):
+    return QuantityField(dimension=dimension, required=required, label=label)
+
+
+def _choice(label, **more):
+    return forms.ChoiceField(required=False, label=label, **more)
 
 
 class PickForm(UnitsForm):
-    """One pick: where it is cut, how it is taken, what holds it, where the climber is."""
+    """One pick: where it is cut, how it is taken, what holds it, where it goes, where the climber is."""
 
     picked = forms.IntegerField(widget=forms.HiddenInput, required=False)
     view = forms.IntegerField(min_value=-720, max_value=1080, required=False, label="Facing (bearing)")
-    member = forms.ChoiceField(required=False, label="Cut on")
-    at_m = QuantityField(dimension="length", label="At, up the stem or out from the union")
+    member = _choice("Cut on")
+    at_m = _length("At, up the stem or out from the union", True)
     method = forms.ChoiceField(label="How it is taken")
     cut = forms.ChoiceField(label="Cut")
-    tie_m = QuantityField(dimension="length", label="Tied, from the cut")
-    second_tie_m = QuantityField(dimension="length", required=False, label="Second tie, from the cut")
-    slack_m = QuantityField(dimension="offset", label="Slack")
+    bearing_deg = forms.IntegerField(
+        min_value=0, max_value=360, required=False, label="Notch faces (bearing, empty: as it lies)"
+    )
+    tie_m = _length("Tied, from the cut", True)
+    second_tie_m = _length("Second tie, from the cut")
+    head_m = _length("Bridle’s head above the piece")
+    pretension_N = _length("Tight before the cut", dimension="force")
+    slack_m = _length("Slack", True, "offset")
     held = forms.ChoiceField(
         choices=[("lock", "locked off"), ("soft", "held softly"), ("run", "let run")], label="Held"
     )
-    run_m = QuantityField(dimension="length", label="Run")
-    point_member = forms.ChoiceField(required=False, label="Rigging point on")
-    point_m = QuantityField(dimension="length", required=False, label="Rigging point at (empty for none)")
+    run_m = _length("Run", True)
+    point_on = _choice("Rigging point on")
+    point_m = _length("Rigging point at (empty for none)")
     fork = forms.BooleanField(required=False, label="A natural fork, no block")
+    lead_on = _choice("Rope led over")
+    lead_m = _length("Led over at (empty for straight down)")
+    far_on = _choice("Second high point on (drift or speed line)")
+    far_m = _length("Second high point at")
+    sag = _length("Sag of a speed line under its load", dimension="share")
     device_kind = forms.ChoiceField(label="Device")
     wraps = forms.FloatField(min_value=0, max_value=4, label="Wraps")
-    device_east = QuantityField(dimension="length", label="Device, east of the stem")
-    device_north = QuantityField(dimension="length", label="Device, north of the stem")
-    rope = forms.ChoiceField(required=False)
+    device_east = _length("Device, east of the stem", True)
+    device_north = _length("Device, north of the stem", True)
+    rope = _choice("Rope")
     knot = forms.ChoiceField(label="Tied with")
-    sling = forms.ChoiceField(required=False)
+    sling = _choice("Sling")
     sling_as = forms.ChoiceField(label="Sling set")
-    block = forms.ChoiceField(required=False)
-    connector = forms.ChoiceField(required=False)
-    leg = forms.ChoiceField(required=False, label="Bridle leg")
-    device = forms.ChoiceField(required=False, label="Device, item")
+    block = _choice("Block or ring")
+    connector = _choice("Connector")
+    device = _choice("Device, item")
+    base = _choice("Sling at the device")
+    leg = _choice("Bridle leg")
+    tag = _choice("Tag line")
+    lead_sling = _choice("Sling where it is led over")
+    lead_block = _choice("Block where it is led over")
     design_school = forms.ChoiceField(label="Design factor")
+    land_east = _length("Put down, east of the stem (empty: under the point)")
+    land_north = _length("Put down, north of the stem")
+    bed = forms.ChoiceField(label="Falls on", choices=listed("beds"))
+    bed_depth_m = _length("Bed deep", dimension="offset")
+    bed_radius_m = _length("Bed from its middle to its edge")
     landing = forms.CharField(max_length=120, required=False, label="Comes to")
     handlers = forms.CharField(max_length=120, required=False, label="Who handles it")
     talks = forms.CharField(max_length=120, required=False, label="Who talks to whom")
-    stance_member = forms.ChoiceField(required=False, label="Climber stands on")
-    stance_m = QuantityField(dimension="length", required=False, label="Stands at (empty for none)")
-    tie_member = forms.ChoiceField(required=False, label="Climber tied in to")
-    tie_in_m = QuantityField(dimension="length", required=False, label="Tied in at")
-    line_m = QuantityField(dimension="length", required=False, label="Climbing line")
+    stance_member = _choice("Climber stands on")
+    stance_m = _length("Stands at (empty for none)")
+    side_deg = forms.IntegerField(
+        min_value=0, max_value=360, required=False, label="On its side (bearing, empty: behind or right of the piece)"
+    )
+    tie_on = _choice("Climber tied in to")
+    tie_in_m = _length("Tied in at")
+    line_m = _length("Climbing line")
+    based = forms.BooleanField(required=False, label="Line anchored at the base")
+    lanyard = forms.BooleanField(required=False, label="Lanyard round the wood as well")
+    second_on = _choice("Second tie-in on")
+    second_in_m = _length("Second tie-in at (empty for none)")
+    fallback = forms.CharField(max_length=160, required=False, label="If the top is worse than it looked")
 
     aliases = {
         "cut": "at_m", "tie": "tie_m", "slack": "slack_m", "run": "run_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m",
-        "climber_line": "line_m", "second_tie": "second_tie_m",
-        "tie_at": "tie_in_m", "stance_at": "stance_m",
+        "climber_line": "line_m", "second_tie": "second_tie_m", "tie_at": "tie_in_m", "stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m",
+        "far": "far_m", "second_tie_in": "second_in_m", "pretension": "pretension_N", "head": "head_m", "bed_depth": "bed_depth_m",
+        "bed_radius": "bed_radius_m", "bearing": "bearing_deg", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
     }  # fmt: skip
 
     def __init__(self, *args, choices, entry=None, **kwargs):
         super().__init__(*args, stored=stored(entry or {}), **kwargs)
         for name in CHOSEN:
             self.fields[name].choices = choices[name]
-        for name in ("member", "point_member", "stance_member", "tie_member"):
+        for name in ("member", "stance_member"):
             self.fields[name].choices = choices["members"]
+        for name in ON_WOOD:
+            self.fields[name].choices = choices["members"] + choices["trees"]
 
     def clean(self):
         values = super().clean()
         if values.get("stance_m") is not None and values.get("tie_in_m") is None and "tie_in_m" not in self.errors:
             self.add_error("tie_in_m", "A climber on the tree is tied in: say where.")
+        for one, other in (("land_east", "land_north"), ("land_north", "land_east")):
+            if values.get(one) is not None and values.get(other) is None and other not in self.errors:
+                self.add_error(other, "A place has two numbers: say how far east and how far north.")
         return values
 
     def refuse(self, error):
@@ -81,8 +123,8 @@ class PickForm(UnitsForm):
 class CutForm(UnitsForm):
     """A new cut, typed: from the keyboard, or from a tape held against the stem."""
 
-    new_member = forms.ChoiceField(required=False, label="New cut on")
-    new_at_m = QuantityField(dimension="length", label="At")
+    new_member = _choice("New cut on")
+    new_at_m = _length("At", True)
 
     aliases = {"cut": "new_at_m", "pick": "new_at_m"}
 
@@ -91,65 +133,101 @@ class CutForm(UnitsForm):
         self.fields["new_member"].choices = members
 
 
+class AccessForm(UnitsForm):
+    """How the climber gets up and down."""
+
+    way = forms.ChoiceField(label="Up by", choices=listed("ways"))
+    member = _choice("Line over")
+    at_m = _length("Over it at")
+    anchor = forms.ChoiceField(label="Anchored", choices=listed("anchors"))
+    line_m = _length("Climbing line")
+    isolated = forms.BooleanField(required=False, label="One branch alone under the line")
+    tested = forms.BooleanField(required=False, label="Tested with two people’s weight")
+    spurs = forms.BooleanField(required=False, label="Spurs worn (removals only)")
+    down = forms.CharField(max_length=160, required=False, label="Way down")
+    fallback = forms.CharField(max_length=160, required=False, label="If the top is worse than it looked")
+
+    aliases = {"at": "at_m", "line": "line_m", "fork": "at_m"}
+
+    def __init__(self, *args, members, **kwargs):
+        super().__init__(*args, **kwargs)
+        self.fields["member"].choices = members
+
+
 GROUPS = (
-    ("The piece", ("member", "at_m", "method", "cut", "tie_m", "second_tie_m")),
-    ("Rope and device", ("point_member", "point_m", "fork", "slack_m", "held", "run_m", "device_kind", "wraps", "device_east", "device_north")),
-    ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "leg", "device", "design_school")),
-    ("On the ground", ("landing", "handlers", "talks")),
-    ("Climber", ("stance_member", "stance_m", "tie_member", "tie_in_m", "line_m")),
+    ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m")),
+    ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "device_east", "device_north")),
+    ("Led over, second high point", ("lead_on", "lead_m", "far_on", "far_m", "sag")),
+    ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block", "design_school")),
+    ("On the ground", ("landing", "land_east", "land_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "talks")),
+    ("Climber", ("stance_member", "stance_m", "side_deg", "tie_on", "tie_in_m", "line_m", "based", "lanyard", "second_on", "second_in_m", "fallback")),
 )  # fmt: skip
 PLAIN = (
-    "member",
-    "at_m",
-    "method",
-    "cut",
-    "tie_m",
-    "slack_m",
-    "held",
-    "run_m",
-    "device_kind",
-    "wraps",
-    "knot",
-    "sling_as",
-    "design_school",
-    "second_tie_m",
-    "landing",
-    "handlers",
-    "talks",
-)
+    "member", "at_m", "method", "cut", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
+    "landing", "handlers", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m",
+)  # fmt: skip
+# Places on wood in an entry: the fields that say on what and at what height or distance.
+PLACES = {"point": ("point_on", "point_m"), "lead": ("lead_on", "lead_m"), "far": ("far_on", "far_m")}
+
+
+def _on(place, member="member", tree="tree"):
+    """A place's choice in a select: a limb's name, or another tree's."""
+    return f"{TREE}{place[tree]}" if place.get(tree) else place.get(member, "")
 
 
 def stored(entry):
     """A pick's entry as the form shows it."""
-    point, climber, place = (
-        entry.get("point") or {},
-        entry.get("climber") or {},
-        entry.get("device_at") or (0.0, 0.0, 1.0),
-    )
+    climber, landing = entry.get("climber") or {}, entry.get("landing_m") or (None, None)
+    device, second = entry.get("device_at") or (0.0, 0.0, 1.0), climber.get("second") or {}
     values = {**USUAL, **{k: entry[k] for k in (*PLAIN, *ROLES) if k in entry}}
-    values |= {"point_member": point.get("member", ""), "point_m": point.get("at_m"), "fork": point.get("fork", False)}
-    values |= {
-        "stance_member": climber.get("stance_member", ""),
-        "stance_m": climber.get("stance_m"),
-        "tie_member": climber.get("tie_member", ""),
-        "tie_in_m": climber.get("tie_m"),
-    }
-    return values | {"line_m": climber.get("line_m", 45.0), "device_east": place[0], "device_north": place[1]}
+    for key, (on, at) in PLACES.items():
+        place = entry.get(key) or {}
+        values |= {on: _on(place), at: place.get("at_m")}
+    return values | {
+        "fork": (entry.get("point") or {}).get("fork", False), "land_east": landing[0], "land_north": landing[1], "device_east": device[0],
+        "device_north": device[1], "stance_member": climber.get("stance_member", ""), "stance_m": climber.get("stance_m"), "side_deg": climber.get("side_deg"),
+        "tie_on": _on(climber, "tie_member", "tie_tree"), "tie_in_m": climber.get("tie_m"), "line_m": climber.get("line_m", 45.0),
+        "based": climber.get("based", False), "lanyard": climber.get("lanyard", True), "second_on": _on(second), "second_in_m": second.get("at_m"),
+        "fallback": climber.get("fallback", ""),
+    }  # fmt: skip
+
+
+def _place(values, on, at):
+    """A place as the document writes it: on a member of this tree, or in another."""
+    choice = values[on]
+    where = {"tree": choice.removeprefix(TREE)} if choice.startswith(TREE) else {"member": choice}
+    return where | {"at_m": values[at]}
 
 
 def entry_of(values, before):
     """A typed pick as the document's entry."""
-    entry = {k: v for k, v in before.items() if k not in ("point", "climber", *ROLES, *PLAIN)} | {
-        k: values[k] for k in PLAIN if values[k] not in (None, "") or k == "member"
-    }
-    entry |= {k: values[k] for k in ROLES if values[k]} | {
-        "device_at": [values["device_east"], values["device_north"], (before.get("device_at") or (0, 0, 1.0))[2]]
-    }
-    if values["point_m"] is not None:
-        entry["point"] = {"member": values["point_member"], "at_m": values["point_m"], "fork": values["fork"]}
+    dropped = ("climber", "landing_m", *PLACES, *ROLES, *PLAIN)
+    entry = {k: v for k, v in before.items() if k not in dropped}
+    entry |= {k: values[k] for k in PLAIN if values[k] not in (None, "") or k == "member"}
+    entry |= {k: values[k] for k in ROLES if values[k]}
+    entry["device_at"] = [values["device_east"], values["device_north"], (before.get("device_at") or (0, 0, 1.0))[2]]
+    for key, (on, at) in PLACES.items():
+        if values[at] is not None:
+            old = {k: v for k, v in (before.get(key) or {}).items() if k not in ("member", "tree", "at_m", "place_m")}
+            entry[key] = old | _place(values, on, at)
+    if "point" in entry:
+        entry["point"]["fork"] = values["fork"]
+    if values["land_east"] is not None and values["land_north"] is not None:
+        entry["landing_m"] = [values["land_east"], values["land_north"]]
     if values["stance_m"] is not None:
-        entry["climber"] = {
-            "stance_member": values["stance_member"], "stance_m": values["stance_m"], "tie_member": values["tie_member"], "tie_m": values["tie_in_m"],
-            "line_m": values["line_m"] or 45.0,
-        }  # fmt: skip
+        entry["climber"] = _climber(values)
     return entry
+
+
+def _climber(values):
+    tie = _place(values, "tie_on", "tie_in_m")
+    where = {"tie_tree": tie["tree"]} if "tree" in tie else {"tie_member": tie["member"]}
+    climber = {
+        "stance_member": values["stance_member"], "stance_m": values["stance_m"], "tie_m": values["tie_in_m"], "line_m": values["line_m"] or 45.0,
+        "based": values["based"], "lanyard": values["lanyard"],
+    }  # fmt: skip
+    if values["second_in_m"] is not None:
+        climber["second"] = _place(values, "second_on", "second_in_m")
+    if values["side_deg"] is not None:
+        climber["side_deg"] = values["side_deg"]
+    return climber | where | ({"fallback": values["fallback"]} if values["fallback"] else {})

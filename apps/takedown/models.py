@@ -10,6 +10,7 @@ class TakedownPlan(models.Model):
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="takedown")
     picks = models.JSONField(default=list, blank=True, encoder=DjangoJSONEncoder)
+    access = models.JSONField(default=dict, blank=True, encoder=DjangoJSONEncoder)
     history = HistoricalRecords()
 
     def __str__(self):

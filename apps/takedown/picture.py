@@ -4,10 +4,12 @@ import math
 
 from apps.felling.wording import SHAPES
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
-from apps.takedown.planner import USUAL
-from cantrel.drawing import compass, fitted, label
+from apps.takedown.planner import USUAL, climber_of, usual_view, whole_tree
+from cantrel.drawing import compass, fitted, label, spaced
+from treecore.rigging.bending import split_along
 from treecore.rigging.swing import drop_circle, swept
 from treecore.takedown.members import place_on, thickness
+from treecore.takedown.pick import hold_place, point_place, tie_place
 from treecore.tree.shaping import seen
 
 
@@ -77,64 +79,221 @@ def elevation(scene, row, view, system, near=False):
     def at(place):
         return frame.x(seen(view, place[0], place[1])), frame.y(place[2])
 
+    worked = row["worked"] if row else None
     shown = {
         "frame": frame, "width": WIDTH, "height": HEIGHT, "kept": kept, "off": off, "ground": frame.y(0), "bar": frame.bar(system),
+        "leaves": _leaves(members, before, after, at, frame), "met": {members.names[m.row] for m in worked.meets if not m.carries} if worked else set(),
         "view": round(math.degrees(view)) % 360, "left": compass((view - math.pi / 2.0) % math.tau), "right": compass((view + math.pi / 2.0) % math.tau),
     }  # fmt: skip
     if row and row["step"]:
         piece = row["step"].piece
         shown |= {"cg": at(piece.cg), "cut": at(piece.butt), "mass": label(piece.mass.value, "mass", system)}
-    worked = row["worked"] if row else None
     if worked and worked.forces:
-        shown |= _rigged(worked, at)
-    climber = row["pick"].climber if worked else None
-    if climber:
-        shown["climber"] = _climber(members, climber, at)
-    return shown
-
-
-def _rigged(worked, at):
-    """Rope, point, force on it, and the way of the piece."""
-    piece, pick, path = worked.piece, worked.pick, worked.path
-    tie = tuple(b + w * pick.tie for b, w in zip(piece.butt, piece.way, strict=True))
-    point, device = at(worked.point), at(pick.device_place)
-    steps = list(zip(path.butt.tolist(), path.tip.tolist(), strict=True))
-    return {
-        "tie": at(tie), "point": point, "device": device, "fork": pick.point.fork, "own": pick.point.member is not None,
-        "way": " ".join(f"{x},{y}" for x, y in (at(p) for p in path.cg.tolist())),
-        "ghosts": [(*at(b), *at(t)) for b, t in steps[3:-1:5]],
-    }  # fmt: skip
-
-
-def _climber(members, climber, at):
-    rows = members.rows
-    if climber.stance_member not in rows or climber.tie_member not in rows:
-        return None
-    return {
-        "stance": at(place_on(members, rows[climber.stance_member], climber.stance_at)),
-        "tie": at(place_on(members, rows[climber.tie_member], climber.tie_at)),
+        shown |= _rigged(members, row, at, system) | {"arrow": _arrow(members, worked, view, at, system)}
+    aloft = climber_of(scene, row) if row else None
+    if aloft:
+        shown["climber"] = _climber(aloft, row["pick"].climber, at)
+    labels = spaced(_knobs(shown), WIDTH)
+    return shown | {
+        name: [k for k in labels if (k["name"] in _TEXTS) == told] for name, told in (("knobs", False), ("texts", True))
     }
 
 
-def above(scene, row, system):
-    """The ground under a pick: targets, the swept way or where a free piece may come to."""
-    site, tree = scene["site"], scene["tree"]
-    far = max(0.75 * tree.height.value, 8.0)
-    frame = fitted(
-        400, 300, site.tree_x - far * 1.33, site.tree_x + far * 1.33, site.tree_y - far, site.tree_y + far, margin=2
-    )
-    worked = row["worked"] if row else None
-    hit = {p.name for p in worked.passes if p.gap <= 0.0} if worked else set()
-    shape = None
-    if worked and worked.path is not None:
-        shape = swept(worked.path)
-    elif row and row["step"]:
-        piece = row["step"].piece
-        shape = drop_circle(piece.reach, piece.cg[2], (piece.cg[0], piece.cg[1]))
-    ring = [] if shape is None else [(x + site.tree_x, y + site.tree_y) for x, y in shape.exterior.coords]
+_TEXTS = ("force", "mass")  # labels of what is drawn without a handle
+
+
+def _knobs(shown):
+    """Handles of the picture: name, label, place, side of its label."""
+    climber, arrow = shown.get("climber") or {}, shown.get("arrow")
+    rows = [
+        ("mass", shown.get("mass"), shown.get("cg"), "start"), ("force", arrow and arrow["text"], arrow and arrow["to"], "start"),
+        ("cut", "Cut", shown.get("cut"), "end"), ("tie", "Tie", shown.get("tie"), "start"),
+        ("point", "Rigging point", shown.get("point") if shown.get("own") else None, "start"), ("lead", "Led over", shown.get("led"), "start"),
+        ("tie_in", "Tie-in", climber.get("tie") if climber.get("own") else None, "end"), ("stance", "Climber", climber.get("stance"), "end"),
+        ("second_in", "Second tie-in", climber.get("second") if climber.get("second_own") else None, "end"),
+    ]  # fmt: skip
+    return [row for row in rows if row[2]]
+
+
+def _leaves(members, before, after, at, frame):
+    """Foliage as broad soft strokes along the outer part of each leafy limb: what stays, what comes off."""
+    out = []
+    for row, end in enumerate(before.ends):
+        if row == 0 or end <= 0.0 or members.leaves[row] <= 0.0:
+            continue
+        full = float(members.end[row])
+        if end < 0.5 * full:
+            continue
+        ends = [at(place_on(members, row, along)) for along in (0.45 * full, end)]
+        off = after.ends[row] < 0.45 * full
+        out.append({"line": (*ends[0], *ends[1]), "wide": frame.size(min(0.28 * full, 2.4)), "off": off})
+    return out
+
+
+def _rigged(members, row, at, system):
+    """Rope, point, and the way of the piece."""
+    worked = row["worked"]
+    pick, path = worked.pick, worked.path
+    stops = [hold_place(worked.piece, pick), worked.point]
+    led = point_place(members, row["after"], pick.lead, "lead") if pick.lead else None
+    stops += [led] if led else []
+    steps = list(zip(path.butt.tolist(), path.tip.tolist(), strict=True))
+    far = point_place(members, row["after"], pick.far, "far") if pick.far else None
+    weak = worked.forces.anchor
     return {
+        "tie": at(tie_place(worked.piece, pick.tie)), "legs": _legs(worked, at), "point": at(worked.point), "device": at(pick.device_place), "own": pick.point.member is not None, "led": at(led) if led else None,
+        "rope": "L".join("{} {}".format(*at(p)) for p in (*stops, pick.device_place)), "far": (*at(worked.point), *at(far)) if far else None,
+        "way": " ".join(f"{x},{y}" for x, y in (at(p) for p in path.cg.tolist())), "ghosts": [(*at(b), *at(t)) for b, t in steps[3:-1:5]],
+        "weak": at((0.0, 0.0, weak.height))[1] if weak and pick.point.member is not None else None, "weakat": round(at((0.0, 0.0, 0.0))[0]), "weakly": label(weak.stress, "fine_strength", system) if weak else "",
+    }  # fmt: skip
+
+
+def _legs(worked, at):
+    """A bridle's legs from its head to both ties."""
+    pick, piece = worked.pick, worked.piece
+    if pick.method != "bridle" or pick.second_tie is None:
+        return []
+    head = at(hold_place(piece, pick))
+    return [(*head, *at(tie_place(piece, tie))) for tie in (pick.tie, pick.second_tie)]
+
+
+_ARROW = 74.0  # points on the picture for the force on the rigging point
+
+
+def _arrow(members, worked, view, at, system):
+    """The force on the rigging point as an arrow, and its parts along and across what carries it."""
+    force, anchor, point = worked.forces.force, worked.forces.anchor, worked.pick.point
+    size = math.hypot(*force) or 1.0
+    x, y = at(worked.point)
+
+    def end(vector):
+        return (
+            round(x + seen(view, vector[0], vector[1]) / size * _ARROW, 1),
+            round(y - vector[2] / size * _ARROW, 1),
+        )
+
+    way = members.way[members.rows[point.member]] if point.member in members.rows else (0.0, 0.0, 1.0)
+    said = label(size, "force", system)
+    if anchor:
+        said += f": {label(anchor.along, 'force', system)} along, {label(anchor.across, 'force', system)} across"
+    return {"from": (x, y), "to": end(force), "corner": end(split_along(force, way)), "text": said}
+
+
+def way_up(scene, access, system):
+    """The whole tree with the first line over its fork."""
+    members, view = scene["members"], usual_view(scene["tree"])
+    frame, start = frame_for(scene["tree"]), whole_tree(scene)
+    kept, _ = _standing(members, start, start, view, frame)
+
+    def at(place):
+        return frame.x(seen(view, place[0], place[1])), frame.y(place[2])
+
+    shown = {
+        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "leaves": _leaves(members, start, start, at, frame),
+    }  # fmt: skip
+    row = members.rows.get(access.get("member", ""), -1)
+    if access.get("way") != "throw" or row < 0:
+        return shown
+    place = place_on(members, row, access["at_m"])
+    fork, foot = at(place), frame.y(0.0)
+    line = f"{fork[0] - 14} {foot}L{fork[0]} {fork[1]}L{fork[0] + 14} {foot}"
+    return shown | {"fork": fork, "line": line, "high": label(place[2], "length", system)}
+
+
+def numbered(scene, rows, system):
+    """The whole tree with every cut at its place, numbered in order."""
+    members, view = scene["members"], usual_view(scene["tree"])
+    frame, start = frame_for(scene["tree"]), whole_tree(scene)
+    kept, _ = _standing(members, start, start, view, frame)
+    cuts = []
+    for number, row in enumerate(rows, start=1):
+        if row["step"]:
+            place = row["step"].piece.butt
+            cuts.append(
+                (
+                    str(number),
+                    str(number),
+                    (frame.x(seen(view, place[0], place[1])), frame.y(place[2])),
+                    "start" if number % 2 else "end",
+                )
+            )
+    return {
+        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "cuts": spaced(cuts, WIDTH, gap=14, near=40),
+        "left": compass((view - math.pi / 2.0) % math.tau), "right": compass((view + math.pi / 2.0) % math.tau),
+    }  # fmt: skip
+
+
+def _climber(aloft, climber, at):
+    return {
+        "stance": at(aloft.stance), "tie": at(aloft.tie), "second": at(aloft.second) if aloft.second else None,
+        "own": climber.place is None, "second_own": climber.second_place is None,
+    }  # fmt: skip
+
+
+def above(scene, row, system):
+    """The ground under a pick: targets, the swept way or where a free piece may come to, rope, landing, notch."""
+    site = scene["site"]
+    worked = row["worked"] if row else None
+    shape = _ground_shape(row, worked)
+    ring = [] if shape is None else [(x + site.tree_x, y + site.tree_y) for x, y in shape.exterior.coords]
+    frame = _around(site, [*ring, *_touched(site, worked)])
+    hit = {p.name for p in worked.passes if p.gap <= 0.0} if worked else set()
+
+    def at(place):
+        return frame.x(place[0] + site.tree_x), frame.y(place[1] + site.tree_y)
+
+    shown = {
         "frame": frame, "stem": (frame.x(site.tree_x), frame.y(site.tree_y)), "swept": frame.points(ring), "bar": frame.bar(system),
         "targets": [{"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "hit": t.name in hit, "at": _middle(frame, t.outline)} for t in site.targets],
+        "others": [{"at": at((t.east, t.north)), "name": t.name} for t in scene["others"]],
+    }  # fmt: skip
+    return shown | (_from_above(worked, frame, at) if worked else {})
+
+
+def _ground_shape(row, worked):
+    """Ground under the way of a piece, or where one that falls may come to, from the stem's foot."""
+    if worked and worked.path is not None:
+        return swept(worked.path)
+    if row and row["step"]:
+        piece = row["step"].piece
+        return drop_circle(piece.reach, piece.cg[2], (piece.cg[0], piece.cg[1]))
+    return None
+
+
+def _touched(site, worked):
+    """Places on the ground that a pick needs in sight."""
+    if worked is None or worked.path is None:
+        return []
+    pick = worked.pick
+    places = [worked.point, pick.device_place, *([pick.landing] if pick.landing else [])]
+    return [(p[0] + site.tree_x, p[1] + site.tree_y) for p in places]
+
+
+def _around(site, places):
+    """A frame round the stem that shows all places and what stands near them."""
+    far = max([5.0, *(max(abs(x - site.tree_x) / 1.2, abs(y - site.tree_y)) + 2.5 for x, y in places)])
+    return fitted(
+        400, 300, site.tree_x - far * 1.33, site.tree_x + far * 1.33, site.tree_y - far, site.tree_y + far, margin=2
+    )
+
+
+_NOTCH = 2.5  # how far from the cut the handle of the way a notch faces is drawn [m]
+
+
+def _from_above(worked, frame, at):
+    """Rope, device, landing and the way the notch faces, from above."""
+    piece, pick = worked.piece, worked.pick
+    shown = (
+        {"bed": (*at(piece.cg), frame.size(pick.bed_radius))} if pick.method == "free" and pick.bed != "none" else {}
+    )
+    if worked.path is None:
+        return shown
+    bearing = pick.bearing if pick.bearing is not None else math.atan2(piece.way[0], piece.way[1])
+    faces = (piece.butt[0] + _NOTCH * math.sin(bearing), piece.butt[1] + _NOTCH * math.cos(bearing))
+    stops = [hold_place(piece, pick), worked.point, pick.device_place]
+    return shown | {
+        "rope": " ".join("{},{}".format(*at(p)) for p in stops), "butt": at(piece.butt), "known": pick.bearing is not None, "tag": pick.landing is not None and (*at(worked.point), *at(pick.landing)), "way": at(faces),
+        "knobs": spaced([("faces", "Notch faces", at(faces), "start"), ("device", "Device", at(pick.device_place), "end"), ("landing", "Put down", at(pick.landing or worked.point), "start")], 400),
     }  # fmt: skip
 
 

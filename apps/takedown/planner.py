@@ -2,6 +2,7 @@
 
 import json
 import math
+from dataclasses import replace
 from datetime import date
 
 from django.db import transaction
@@ -13,19 +14,25 @@ from apps.jobs.planner import site_entry
 from apps.survey.planner import measured_entry
 from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
-from treecore.errors import NotSolvable
+from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of
-from treecore.formats.takedown_entry import ROLES, USUAL, cut_of, pick_row
-from treecore.rigging.climbing import hanging
+from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, pick_row
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
+from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
+from treecore.takedown.access import ANCHORS, WAYS, Access, access_limits, fork_load
 from treecore.takedown.aiming import aimed, along_at, changes, proposed
-from treecore.takedown.limits import chain, order_rules, ruling_of
-from treecore.takedown.members import members_of, place_on
-from treecore.takedown.pick import cut_types, fall_energy, methods, two_ties
+from treecore.takedown.aloft import aloft
+from treecore.takedown.chain import chain
+from treecore.takedown.limits import ruling_of
+from treecore.takedown.members import members_of
+from treecore.takedown.order import order_rules
+from treecore.takedown.pick import cut_types, methods
 from treecore.takedown.pieces import left_over, whole
+from treecore.takedown.tight import wraps_on
+from treecore.takedown.working import fall_energy, on_ground, two_ties, work
 
 MOST = 120
 
@@ -38,11 +45,12 @@ def plan_for(tree):
 def scene(tree):
     """Members, site and gear store; read once for all picks."""
     core = core_tree(tree)
-    entry = measured_entry(tree)
+    entry, site = measured_entry(tree), site_entry(tree.job)
     return {
         "tree": core,
         "members": members_of(core),
-        "site": site_of(site_entry(tree.job), entry),
+        "site": site_of(site, entry),
+        "others": others_of(site, entry),
         "store": store(tree.job.crew_id),
     }
 
@@ -52,7 +60,8 @@ def run(seen, picks):
     members, standing, rows, today = seen["members"], whole(seen["members"]), [], date.today()
     for entry in picks:
         items = tuple(seen["store"][entry[r]] for r in ROLES if entry.get(r) in seen["store"])
-        done = pick_row(seen["tree"], seen["site"], json.dumps(entry, sort_keys=True), standing.ends, items, today)
+        text = json.dumps(entry, sort_keys=True)
+        done = pick_row(seen["tree"], seen["site"], text, standing.ends, items, seen["others"], today)
         row = {
             "entry": entry,
             "before": standing,
@@ -145,11 +154,34 @@ def dragged(seen, row, handle, view, x, z):
         return {"at_m": round(along_at(members, which, view, x, z, row["before"].ends[which])[0], 2)}
     if handle == "point":
         which, along = aimed(members, row["after"], view, x, z)
-        return {"point": (entry.get("point") or {}) | {"member": members.names[which], "at_m": along}}
+        kept = {k: v for k, v in (entry.get("point") or {}).items() if k not in ("tree", "place_m")}
+        return {"point": kept | {"member": members.names[which], "at_m": along}}
     if handle in ("stance", "tie_in"):
         which, along = aimed(members, row["after"], view, x, z)
         name = "tie" if handle == "tie_in" else "stance"
-        return {"climber": (entry.get("climber") or {}) | {f"{name}_member": members.names[which], f"{name}_m": along}}
+        kept = {k: v for k, v in (entry.get("climber") or {}).items() if name != "tie" or k != "tie_tree"}
+        return {"climber": kept | {f"{name}_member": members.names[which], f"{name}_m": along}}
+    if handle == "lead":
+        which, along = aimed(members, row["after"], view, x, z)
+        return {"lead": (entry.get("lead") or {}) | {"member": members.names[which], "at_m": along}}
+    if handle == "second_in":
+        which, along = aimed(members, row["after"], view, x, z)
+        return {"climber": (entry.get("climber") or {}) | {"second": {"member": members.names[which], "at_m": along}}}
+    return _dragged_above(seen, row, handle, x, z)
+
+
+def _dragged_above(seen, row, handle, x, y):
+    """What dragging a handle of the picture from above means: east and north of the site's origin [m]."""
+    site, step = seen["site"], row["step"]
+    east, north = x - site.tree_x, y - site.tree_y
+    if handle == "landing":
+        return {"landing_m": [round(east, 2), round(north, 2)]}
+    if handle == "device":
+        high = (row["entry"].get("device_at") or (0.0, 0.0, 1.0))[2]
+        return {"device_at": [round(east, 2), round(north, 2), high]}
+    if handle == "faces" and step:
+        way = math.atan2(east - step.piece.butt[0], north - step.piece.butt[1])
+        return {"bearing_deg": round(math.degrees(way)) % 360}
     return {}
 
 
@@ -161,14 +193,23 @@ def proposed_order(seen, picks):
 def choices(seen):
     """Choices of the pick's form."""
     by_role = {
-        role: [("", "none"), *((i.name, i.name) for i in seen["store"].values() if i.role == role)] for role in ROLES
+        role: [
+            ("", "none"),
+            *((i.name, i.name) for i in seen["store"].values() if i.role in ACCEPTS.get(role, (role,))),
+        ]
+        for role in ROLES
     }
     return by_role | {
         "method": [(m.key, m.name) for m in methods().values()], "cut": [(k, name) for k, (name, _) in cut_types().items()],
         "device_kind": [(d.key, d.name) for d in devices().values()], "knot": [(f.key, f.name) for f in factors("knot").values()],
         "sling_as": [(f.key, f.name) for f in factors("sling").values()], "design_school": [(s.key, s.name) for s in schools("design").values()],
-        "members": [(n, n or "the stem") for n in seen["members"].names],
+        "members": [(n, n or "the stem") for n in seen["members"].names], "trees": [(f"tree:{t.name}", f"{t.name}, another tree") for t in seen["others"]],
     }  # fmt: skip
+
+
+def listed(what):
+    """Choices that are the same everywhere: beds, ways up, anchors of a first line."""
+    return list({"beds": BEDS, "ways": WAYS, "anchors": ANCHORS}[what].items())
 
 
 def method(key):
@@ -179,6 +220,11 @@ def method(key):
 def usual_view(tree):
     """Bearing from which the lean is seen in full [rad]."""
     return (tree.lean_azimuth - math.pi / 2.0) % math.tau
+
+
+def whole_tree(seen):
+    """The tree before anything is cut."""
+    return whole(seen["members"])
 
 
 def left_standing(seen, rows):
@@ -192,17 +238,27 @@ def standing_mass(seen, rows):
 
 
 def entries(tree):
-    """The document's picks of a tree, and the gear they name."""
-    picks = plan_for(tree).picks
+    """The document's takedown of a tree, empty without one, and the gear it names."""
+    plan = plan_for(tree)
+    picks = plan.picks
     named = {p[role] for p in picks for role in ROLES if p.get(role)}
     rows = GearItem.objects.filter(crew=tree.job.crew_id, name__in=named) if named else ()
-    return picks, [gear_entry(row) for row in rows]
+    takedown = {"picks": picks} | ({"access": plan.access} if plan.access else {}) if picks or plan.access else {}
+    return takedown, [gear_entry(row) for row in rows]
+
+
+def plan_naming(crew_id, name):
+    """Tree whose takedown names an item of gear, or None."""
+    for plan in TakedownPlan.objects.filter(tree__job__crew=crew_id).select_related("tree"):
+        if any(name in (p.get(role) for role in ROLES) for p in plan.picks):
+            return plan.tree
+    return None
 
 
 @transaction.atomic
-def import_entries(tree, picks):
-    """Keep the picks of a document's tree."""
-    TakedownPlan.objects.create(tree=tree, picks=list(picks))
+def import_entries(tree, takedown):
+    """Keep the takedown of a document's tree."""
+    TakedownPlan.objects.create(tree=tree, picks=list(takedown["picks"]), access=takedown.get("access") or {})
 
 
 def shares(worked):
@@ -220,13 +276,60 @@ def spread(worked):
     return drop_reach(worked.piece.reach, worked.piece.cg[2])
 
 
-def climber_line(row):
-    """The climber's line worked out, or None without one whose places stand."""
-    climber, members = row["pick"].climber, row["members"]
-    if climber is None or not {climber.tie_member, climber.stance_member} <= set(members.rows):
+def climber_of(seen, row):
+    """The climber of a pick worked out, or None without one whose places stand."""
+    return aloft(seen["members"], row["worked"], seen["site"]) if row["worked"] else None
+
+
+def ground_force(worked):
+    """Mean force on the ground or its bed under a piece that falls [N]."""
+    return on_ground(worked.piece, worked.pick)
+
+
+def other_point(seen, row):
+    """The same pick over a fork instead of its block, or the other way round: its forces, or None."""
+    pick = row["pick"]
+    turned = replace(pick, point=replace(pick.point, fork=not pick.point.fork))
+    try:
+        return work(seen["members"], row["step"], turned, seen["site"]).forces
+    except CoreError:
         return None
-    tie, stance = (
-        place_on(members, members.rows[m], at)
-        for m, at in ((climber.tie_member, climber.tie_at), (climber.stance_member, climber.stance_at))
-    )
-    return hanging(tie, stance, climber.based)
+
+
+def wraps_table(row):
+    """Wraps to hold, let run and lock off on every device: its row, the wraps."""
+    forces = row["worked"].forces
+    return [(d, wraps_on(forces.peaks, forces.passed, d)) for d in devices().values()]
+
+
+def access_of(seen, plan):
+    """The way up as the core takes it, its limits and the load on its fork; None where nobody said."""
+    if not plan.access:
+        return None
+    way = Access(**{ACCESS[k]: v for k, v in plan.access.items() if k in ACCESS})
+    return way, access_limits(seen["members"], way), fork_load(way)
+
+
+def way_name(way):
+    """A way up in words, with its anchor."""
+    return WAYS[way.way] + (f", {ANCHORS[way.anchor]}" if way.way == "throw" else "")
+
+
+def cut_name(key):
+    """Name of a cut."""
+    return cut_types()[key][0]
+
+
+ACCESS = {
+    "way": "way", "member": "member", "at_m": "at", "anchor": "anchor", "line_m": "line", "isolated": "isolated", "tested": "tested",
+    "spurs": "spurs",
+}  # fmt: skip
+
+
+@transaction.atomic
+def keep_access(seen, plan, values):
+    """Save the way up once the core takes it."""
+    entry = {k: v for k, v in values.items() if v not in (None, "")}
+    access_limits(seen["members"], Access(**{ACCESS[k]: v for k, v in entry.items() if k in ACCESS}))
+    plan.access = entry
+    plan.save()

@@ -7,5 +7,6 @@ from apps.takedown import views
 TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
 urlpatterns = [
     path(TREE + "takedown/", views.takedown, name="takedown"),
+    path(TREE + "takedown/access/", views.access, name="takedown-access"),
     path(TREE + "takedown/undo/", views.undo, name="takedown-undo"),
 ]

@@ -10,8 +10,8 @@ from django.views.decorators.http import require_POST
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import picture, planner, wording
-from apps.takedown.edits import changed
-from apps.takedown.forms import CHOSEN, GROUPS, CutForm, PickForm
+from apps.takedown.edits import DRAGS, changed
+from apps.takedown.forms import GROUPS, AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -54,61 +54,99 @@ def _of_pick(seen, row, system):
         "ruling": wording.limit(row["ruling"], system) if row["ruling"] else None, "limits": limits,
         "mends": [c for c in tried if c["mends"]][:2] if over else [], "tried": tried, "over": over,
         "piece": {
-            "mass": quantities.estimate(piece.mass, "mass", system), "raw": f"{piece.mass.value:.9g}", "length": quantities.text(piece.length, "length", system),
+            "foliage": quantities.text(piece.foliage, "mass", system), "mass": quantities.estimate(piece.mass, "mass", system), "raw": f"{piece.mass.value:.9g}", "length": quantities.text(piece.length, "length", system),
             "balance": quantities.estimate(piece.balance, "length", system), "thick": quantities.text(piece.thick, "girth", system),
         },
-        "forces": _forces(worked, system) if worked.forces else None, "links": picture.links(planner.chain_of(row), system),
-        "besides": _besides(row, system),
+        "forces": _forces(seen, row, system) if worked.forces else None, "links": picture.links(planner.chain_of(row), system),
+        "besides": _besides(seen, row, system),
         "method": planner.method(row["pick"].method), "way": _way(worked, system),
     }  # fmt: skip
 
 
-def _forces(worked, system):
-    f = worked.forces
+def _forces(seen, row, system):
+    f = row["worked"].forces
     rows = [
         ("Hanging still", f.peaks.still, "still"), ("By the field rule", f.peaks.field, "field"), ("Locked, with the rope's stretch", f.peaks.stretch, "stretch"),
         ("Let run", f.peaks.run, "run"),
     ]  # fmt: skip
-    force = f.anchor
+    force, pick = f.anchor, row["pick"]
+
+    def kn(value):
+        return quantities.text(value, "force", system) if value is not None else ""
+
     return {
         "schools": [{"name": n, "value": quantities.estimate(e, "force", system), "raw": f"{e.value:.9g}", "counts": key == f.peaks.school} for n, e, key in rows],
         "fall": quantities.text(f.fall, "offset", system), "point": quantities.estimate(f.on_point, "force", system), "raw_point": f"{f.on_point.value:.9g}",
         "passed": f"{100 * f.passed:.0f} %", "hand": quantities.estimate(f.hand, "small_force", system), "raw_hand": f"{f.hand.value:.9g}",
-        "wraps": f"{f.wraps:.1f}", "thumb": f"{f.thumb:g}", "needed": quantities.text(f.needed, "length", system),
-        "along": quantities.text(force.along, "force", system) if force else "", "across": quantities.text(force.across, "force", system) if force else "",
-        "stress": quantities.text(force.stress, "fine_strength", system) if force else "", "where": (force.why if force.why.startswith("union") else quantities.text(force.height, "length", system) + " up") if force else "",
+        "wraps": wording.wraps(f.wraps), "thumb": f"{f.thumb:g}", "needed": quantities.text(f.needed, "length", system),
+        "along": kn(force.along) if force else "", "across": kn(force.across) if force else "", "lever": kn(f.lever), "raw_lever": f"{f.lever or 0:.9g}",
+        "lifts": f"{100 * pick.pretension / f.lever:.0f} %" if f.lever and pick.pretension else "", "far": kn(f.far),
+        "on_lead": kn(f.on_lead.value if f.on_lead else None), "stress": quantities.text(force.stress, "fine_strength", system) if force else "",
+        "where": wording.bends_at(force, system) if force else "", "devices": _devices(row), "ways": _over(seen, row, system),
     }  # fmt: skip
 
 
-def _besides(row, system):
-    """Second tie, free fall and the climber's line as facts: label and value."""
-    found, worked = [], row["worked"]
+def _devices(row):
+    """Wraps on every device, the one in use marked."""
+    return [
+        {"name": d.name, "used": d.key == row["pick"].device, "most": f"{d.most:g}", "wraps": wording.wraps(w)}
+        for d, w in planner.wraps_table(row)
+    ]
+
+
+def _over(seen, row, system):
+    """What the point carries over a block and over a fork, still and at the peak."""
+    own, other = row["worked"].forces, planner.other_point(seen, row)
+    both = [(row["pick"].point.fork, own)] + ([(not row["pick"].point.fork, other)] if other else [])
+    return [
+        {
+            "name": "Over a natural fork" if fork else "Over a block", "used": f is own, "passed": f"{100 * f.passed:.0f} %", "peak": quantities.text(f.on_point.value, "force", system),
+            "still": quantities.text(f.on_point.value * f.peaks.still.value / f.peaks.counts.value, "force", system), "raw": f"{f.on_point.value:.9g}",
+            "leg": quantities.text(f.peaks.counts.value, "force", system),
+        }
+        for fork, f in sorted(both, key=lambda b: b[0])
+    ]  # fmt: skip
+
+
+def _besides(seen, row, system):
+    """Second tie, free fall, the line beside and the climber as facts: label and value."""
+    found, worked, pick = [], row["worked"], row["pick"]
     shares = planner.shares(worked)
     if shares:
         found += [("First tie carries", shares.first, "force"), ("Second tie carries", shares.second, "force")]
     if shares and shares.first_leg:
         found += [("First leg", shares.first_leg, "offset"), ("Second leg", shares.second_leg, "offset")]
-    if row["pick"].method == "free":
+    if pick.method == "free":
+        force = planner.ground_force(worked)
         found += [
             ("Energy at the ground", planner.energy(worked), "energy"),
             ("May come to, from under its balance", planner.spread(worked), "length"),
-        ]
-    hang = planner.climber_line(row)
-    if hang:
+            ("Mean force on the ground", force.value, "force"), ("at least", force.low, "force"), ("at most", force.high, "force"),
+        ]  # fmt: skip
+    if worked.put and worked.put.aside > 0.0:
         found += [
-            ("Climber's line off upright", hang.angle, "angle"),
-            ("Load on the tie-in", hang.load, "force"),
-            ("Swing if a foot slips", hang.swing, "length"),
-            ("Line that reaches the ground", hang.need, "length"),
-        ]
+            ("Put down beside the point by", worked.put.aside, "length"),
+            ("Tag line at the ground", worked.put.least, "small_force"), ("Tag line high up", worked.put.most, "small_force"),
+        ]  # fmt: skip
     return [
         {
             "label": name,
             "value": quantities.text(v, d, system) if math.isfinite(v) else "all the way round",
             "raw": f"{v:.9g}",
         }
-        for name, v, d in found
+        for name, v, d in found + _climber(seen, row)
     ]
+
+
+def _climber(seen, row):
+    found = planner.climber_of(seen, row)
+    if found is None:
+        return []
+    facts = [
+        ("Climber’s line off upright", found.line.angle, "angle"), ("Load on the tie-in", found.loads[0] if found.loads else found.line.load, "force"),
+        ("Stance to the cut", found.reach, "offset"), ("Swing if a foot slips", found.line.swing, "length"), ("Line that reaches the ground", found.line.need, "length"),
+    ]  # fmt: skip
+    return facts + ([("Load on the second tie-in", found.loads[1], "force")] if found.loads else [])
 
 
 def _way(worked, system):
@@ -187,24 +225,57 @@ def _answer(request, tree, plan):
     return JsonResponse(
         {
             "errors": errors,
-            "values": values | _typed(picks, picked, data, system),
+            "values": values | _typed(picks, picked, data, system, planner.choices(seen)),
             "saved": saved,
             "fragments": fragments,
         }
     )
 
 
-def _typed(picks, picked, data, system):
+def _typed(picks, picked, data, system, choices):
     """Values of the fields a drag has changed, as a person would type them."""
-    if data.get("handle", "").split(" ")[0] not in ("tie", "cut", "point", "stance", "tie_in") or not 0 <= picked < len(
-        picks
-    ):
+    if data.get("handle", "").split(" ")[0] not in DRAGS or not 0 <= picked < len(picks):
         return {}
-    form = PickForm(units=system, entry=picks[picked], choices={"members": [], **{k: [] for k in CHOSEN}})
-    return {
-        n: form[n].value() if form[n].value() is not None else ""
-        for n in ("at_m", "tie_m", "point_member", "point_m", "stance_member", "stance_m", "tie_member", "tie_in_m")
-    }
+    form = PickForm(units=system, entry=picks[picked], choices=choices)
+    return {n: form[n].value() if form[n].value() is not None else "" for n in DRAGGED}
+
+
+DRAGGED = (
+    "at_m", "tie_m", "point_on", "point_m", "lead_on", "lead_m", "stance_member", "stance_m", "tie_on", "tie_in_m", "second_on", "second_in_m",
+    "land_east", "land_north", "device_east", "device_north", "bearing_deg",
+)  # fmt: skip
+
+
+@permission("plan.view", "plan.change")
+def access(request, job_id, tree_id):
+    """The way up and down: the first line over its fork, and what it has to stand."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    plan, writes = planner.plan_for(tree), allowed(request.user, "plan.change")
+    context = {"writes": writes, "cautions": wording.CAUTIONS}
+    try:
+        seen = planner.scene(tree)
+        stored = {"line_m": 45.0, **plan.access}
+        posted = request.POST if request.method == "POST" else None
+        form = AccessForm(posted, units=request.units, stored=stored, members=planner.choices(seen)["members"])
+        if posted is not None and form.run(lambda v: planner.keep_access(seen, plan, v) or True):
+            return redirect("takedown-access", job_id, tree_id)
+        context |= {"form": form} | _way_up(seen, plan, request.units)
+    except CoreError as error:
+        context["broken"] = quantities.explain(error, request.units)
+    return render(request, "takedown/access.html", page(request, tree, "takedown", **context))
+
+
+def _way_up(seen, plan, system):
+    worked = planner.access_of(seen, plan)
+    drawing = {"drawing": picture.way_up(seen, plan.access, system)}
+    if worked is None:
+        return drawing
+    _way, limits, load = worked
+    shown = [wording.limit(x, system) for x in limits]
+    order = {"over": 0, "unknown": 1, "near": 2, "within": 3}
+    return drawing | {
+        "limits": sorted(shown, key=lambda x: order[x["shape"]]), "load": quantities.estimate(load, "force", system), "raw_load": f"{load.value:.9g}",
+    }  # fmt: skip
 
 
 @require_POST

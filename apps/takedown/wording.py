@@ -34,7 +34,33 @@ WORDS = {
     "drops_on": ("What lies under it", "{n} lies {d} from where it may come to.", "Rig it, toss it by hand in small pieces, or clear the ground."),
     "second_tie": ("Second tie", "This way of taking it needs a second tie; nobody said where.", "Say where the second line or leg is tied."),
     "toss_heavy": ("Too heavy to toss", "It weighs {d}; {a} is held in one hand at ease.", "Lower it, or cut it shorter."),
+    "anchor_union": ("Union that carries the rope", "{w}: what it still stands is not known.", "Hang the block below it, on other wood or in another tree."),
+    "far_pulls": ("Second high point", "{n} is pulled with {d}; nobody said what it stands.", "Look at it, measure it, and judge it as a tree of its own."),
+    "far_unknown": ("Second high point", "This way of taking it needs one; nobody said where it is.", "Say on what and how high."),
+    "joined": ("Joined rope", "“{n}” is made of two: the join meets block, fork or device.", "A rope in one piece."),
+    "leg_short": ("Bridle leg length", "“{n}” has to reach {d} with its knots; {a} is there.", "A longer leg line, or a lower head."),
+    "lifted_early": ("Tight before the cut", "{d} is in the line; {a} lifts the piece off its hinge.", "Less pull: the hinge must still hold it down."),
+    "way_unknown": ("Which way it goes", "It stands upright and nobody said which way its notch faces.", "Say where the notch faces, or drag its handle from above."),
+    "meets_stem": ("Comes against the stem", "It swings against {n} at up to {d}; {a} is called hard.", "Nobody there; let it run, tie it nearer its balance, or hang the point further out."),
+    "rope_through": ("Rope through wood", "The rope to the piece runs through {n}.", "Move the tie or the rigging point, or take that away first."),
+    "catches": ("Standing wood in its way", "It passes {d} from {role} as it {item}; {a} is called near.", "Take that limb first, tie it otherwise, or move the rigging point."),
+    "put_on": ("Where it is put down", "{n} is {d} from where it comes to lie.", "Say where it is put down, and bring it there by a tag line."),
+    "tag": ("Tag line", "{d} at least has to be held beside it, more while it is high; {a} is held at ease.", "Put it down nearer, more people or a turn round a tree, or another rigging point."),
+    "tie_in_other": ("Tie-in in another tree", "Nobody here has judged {n}.", "Look at it from the ground, test it, and judge it as a tree of its own."),
+    "tie_in_weak": ("Tie-in wood", "{n}.", "Tie in to living wood with a sound union."),
+    "one_attachment": ("One attachment", "No lanyard and no second tie-in while the saw runs.", "Two attachments whenever the saw runs."),
+    "above_tie_in": ("Above the tie-in", "The stance is level with the tie-in or above it: a slip is a fall.", "Tie in higher, or stand lower."),
+    "slip": ("A slipping foot", "It swings the climber {slip} at {d}; {a} is called hard.", "Stand nearer under the tie-in, tie in over the work, or use a second tie-in."),
+    "piece_at_line": ("Piece comes at the climber’s line", "It passes {d} from their own line; {a} is the least.", "Stand on the other side, or move the tie-in or the rigging point."),
+    "rope_at_climber": ("Rope sweeps the climber", "The loaded rope passes {d} from the stance; {a} is the least.", "Stand on the other side of the rope."),
+    "bed_small": ("Bed smaller than the fall", "It may come to {d} from under its balance; the bed of {n} reaches {a}.", "A wider bed, or smaller pieces."),
+    "fork_thin": ("Fork for the line", "It is {d} thick; {a} is the least.", "A lower fork, in thicker wood."),
+    "fork_weak": ("Fork for the line", "It is dead, or its union is not sound.", "Another fork."),
+    "access_line": ("Climbing line", "It takes {d} to come down again; {a} is on it.", "A longer line, or a lower fork."),
+    "not_isolated": ("Branches under the line", "Nobody said that one branch alone is under it.", "Shift the line until it lies over one branch."),
+    "not_tested": ("Test of the fork", "Nobody said that it was tested.", "Two people’s weight on the line, before anyone leaves the ground."),
 }  # fmt: skip
+SLIPS = {True: "against {n}", False: "free of what stands"}
 UNKNOWN = {
     "chain": "The {role} {item} carries {d}; what it may is not known.",
     "bent_sharply": "{pair}: nobody said how thick the one and how large the other is.",
@@ -42,7 +68,7 @@ UNKNOWN = {
 }
 ORDERS = {
     "dead_first": "dead wood first: {} still hangs", "limbs_on_stem": "{} limbs are still on this length of stem",
-    "point_low": "its rigging point is below the work at {} m",
+    "point_low": "its rigging point is below the work at {} m", "off_balance": "what stands leans {} m more to one side after it",
 }  # fmt: skip
 CHANGES = {
     "slack": "{} less slack",
@@ -66,12 +92,20 @@ def limit(row, system):
     role, _, item = row.note.partition("|")
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "", "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
-        "pair": f"“{role}” round “{item}”", "n": row.note, "role": role, "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key == "anchor_bends" else "",
+        "pair": f"“{role}” round “{item}”", "n": row.note, "role": role.replace("_", " "), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_union") else "",
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
         sentence = "{n} lies where it may come to."
     if row.key == "clears" and row.demand.value <= 0.0:
         sentence = "{n} is in the way of it."
+    if row.key == "catches":
+        said |= {"role": role, "item": {"swing": "swings", "lowered": "is let down"}[item]}
+    if row.key == "slip":
+        said["slip"] = SLIPS[bool(row.note)].format(n=row.note)
+    if row.key == "put_on" and row.demand.value <= 0.0:
+        sentence = "{n} is where it comes to lie."
+    if row.key in ("far_pulls", "tie_in_other") and not row.note:
+        said["n"] = "it"
     return {
         "key": row.key, "name": name, "sentence": sentence.format(**said), "verdict": row.verdict.value, "shape": SHAPES[row.verdict],
         "change": "" if row.verdict is Verdict.WITHIN else change,
@@ -81,6 +115,18 @@ def limit(row, system):
 def _where(note, system):
     height, _, why = note.partition("|")
     return f"At {text(float(height), 'length', system)} up" + (f", {why}" if why else "")
+
+
+def bends_at(anchor, system):
+    """Where the wood under a rigging point is stressed most."""
+    if anchor.why.startswith("union") or not anchor.height:
+        return anchor.why or "at the ground"
+    return text(anchor.height, "length", system) + " up"
+
+
+def wraps(row):
+    """Wraps that hold, let run and lock off."""
+    return {"hold": f"{row.hold:.1f}", "run": f"{row.run:.1f}", "lock": f"{row.lock:.1f}"}
 
 
 def refused(error, system):

@@ -18,7 +18,7 @@ from treecore.features import Feature, site_with
 from treecore.felling.inputs import FellingInput
 from treecore.formats.felling_entry import felling_json, felling_of
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
-from treecore.formats.takedown_entry import store_of, takedown_json
+from treecore.formats.takedown_entry import others_of, store_of, takedown_json
 from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
 from treecore.measuring import DIAMETER_RANGE, THICK, Combined, combine, read
 from treecore.rigging.gear import Item
@@ -407,7 +407,9 @@ def _evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str
         "gates_open": [g.hazard.key for g in plan.gates if g.open],
     }
     if entry.get("takedown"):
-        out["takedown"] = takedown_json(entry["takedown"], plan.tree, site_of(site, entry), gear)
+        out["takedown"] = takedown_json(
+            entry["takedown"], plan.tree, site_of(site, entry), gear, others=others_of(site, entry)
+        )
     if plan.felling:
         out["felling"] = felling_json(plan.felling)
     return out

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+import math
+from collections.abc import Mapping, Sequence
 from datetime import date
 from functools import lru_cache
 from typing import Any, NamedTuple
@@ -15,16 +16,22 @@ from treecore.rigging.gear import Item
 from treecore.site import Site
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of
-from treecore.takedown.pick import Pick, RigPoint, Worked, work
+from treecore.takedown.pick import Pick, Place, RigPoint
 from treecore.takedown.pieces import Cut, Standing, Taken, left_over, take, whole
+from treecore.takedown.working import Worked, work
 from treecore.tree.body import TreeInput
 from treecore.verdict import Limit
 
-ROLES = ("rope", "sling", "block", "connector", "device", "leg")
+ROLES = ("rope", "sling", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block")
+# Kinds of gear that do for a part of the path; else the part's own.
+ACCEPTS = {
+    "block": ("block", "ring"), "base": ("sling",), "lead_sling": ("sling",), "lead_block": ("block", "ring"), "tag": ("tag", "rope"),
+}  # fmt: skip
 # What a pick's entry leaves out.
 USUAL: Entry = {
     "method": "butt", "cut": "hinge", "tie_m": 0.5, "slack_m": 0.0, "held": "soft", "run_m": 2.0, "device_kind": "bollard", "wraps": 2.0,
-    "knot": "running_bowline", "sling_as": "choked", "design_school": "5",
+    "knot": "running_bowline", "sling_as": "choked", "design_school": "5", "pretension_N": 0.0, "head_m": 1.5, "sag": 0.1, "bed": "none",
+    "bed_depth_m": 0.0, "bed_radius_m": 3.0,
 }  # fmt: skip
 
 
@@ -44,7 +51,7 @@ def item_of(row: Entry) -> Item:
     return Item(
         name=row["name"], kind=row["kind"], strength=row.get("strength_N"), diameter=row.get("diameter_m"),
         length=row.get("length_m"), modulus=row.get("modulus_N"), wear=row.get("wear", "good"), bought=_day(row, "bought"),
-        inspected=_day(row, "inspected"), months=row.get("months", 6), retired=row.get("retired", ""),
+        inspected=_day(row, "inspected"), months=row.get("months", 6), retired=row.get("retired", ""), joined=row.get("joined", False),
     )  # fmt: skip
 
 
@@ -71,6 +78,7 @@ def item_entry(item: Item) -> dict[str, Any]:
         "modulus_N": item.modulus,
     }
     plain = {"name": item.name, "kind": item.kind, "wear": item.wear, "months": item.months, "retired": item.retired}
+    plain |= {"joined": True} if item.joined else {}
     return plain | days | {k: v for k, v in sizes.items() if v is not None}
 
 
@@ -85,7 +93,41 @@ def cut_of(row: Entry) -> Cut:
     return Cut(row.get("member", ""), float(row["at_m"]))
 
 
-def pick_of(row: Entry, store: Mapping[str, Item]) -> Pick:
+class OtherTree(NamedTuple):
+    """A tree beside the one taken down: its name, place from the stem's foot [m], height [m], thickness [m] if known."""
+
+    name: str
+    east: float
+    north: float
+    height: float
+    thick: float | None
+    sound: bool
+
+
+def others_of(site: Entry, entry: Entry) -> tuple[OtherTree, ...]:
+    """Trees of a site that can carry a line or a climber, as one tree sees them.
+
+    Parameters
+    ----------
+    site, entry : mapping
+        The document's site, and one of its trees.
+    """
+    x, y = float(entry.get("x_m", 0.0)), float(entry.get("y_m", 0.0))
+    found = []
+    for row in site.get("targets", ()):
+        if row["kind"] in ("tree", "anchor_tree"):
+            places = row["outline_m"]
+            east, north = (sum(p[i] for p in places) / len(places) for i in (0, 1))
+            found.append(
+                OtherTree(
+                    row["name"], east - x, north - y, float(row.get("height_m") or 10.0), row.get("diameter_m"),
+                    bool(row.get("sound", False)),
+                )
+            )  # fmt: skip
+    return tuple(found)
+
+
+def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] = ()) -> Pick:
     """Build a pick.
 
     Parameters
@@ -94,6 +136,8 @@ def pick_of(row: Entry, store: Mapping[str, Item]) -> Pick:
         The pick's entry.
     store : mapping of str to Item
         Gear by name.
+    others : sequence of OtherTree
+        Trees it may name.
 
     Raises
     ------
@@ -101,32 +145,57 @@ def pick_of(row: Entry, store: Mapping[str, Item]) -> Pick:
         Naming what is wrong with it.
     """
     row = {**USUAL, **row}
-    point, climber, place = row.get("point"), row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
+    climber, place = row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
+    point, lead, far = (_point(row[key], others, what) if row.get(key) else None for key, what in _POINTS.items())
+    landing, bearing = row.get("landing_m"), row.get("bearing_deg")
     return Pick(
         name=row.get("name", ""), method=row["method"], cut_type=row["cut"], tie=float(row["tie_m"]),
-        second_tie=row.get("second_tie_m"), point=_point(point) if point else None, slack=float(row["slack_m"]), held=row["held"],
+        second_tie=row.get("second_tie_m"), point=point, lead=lead, far=far, slack=float(row["slack_m"]), held=row["held"],
         run=float(row["run_m"]), device=row["device_kind"], device_place=(float(place[0]), float(place[1]), float(place[2])),
         wraps=float(row["wraps"]), gear=_chosen(row, store), knot=row["knot"], sling=row["sling_as"],
-        design=row["design_school"], climber=_climber(climber) if climber else None,
+        design=row["design_school"], climber=_climber(climber, others) if climber else None,
+        landing=(float(landing[0]), float(landing[1])) if landing else None, bed=row["bed"],
+        bearing=None if bearing is None else math.radians(float(bearing) % 360.0),
+        pretension=float(row["pretension_N"]), head=float(row["head_m"]), sag=float(row["sag"]),
+        bed_depth=float(row["bed_depth_m"]), bed_radius=float(row["bed_radius_m"]),
     )  # fmt: skip
 
 
-def _point(row: Entry) -> RigPoint:
+_POINTS = {"point": "rigging_point", "lead": "lead", "far": "far"}
+
+
+def _point(row: Entry, others: Sequence[OtherTree], what: str) -> RigPoint:
+    plain = {"fork": row.get("fork", False), "efficiency": row.get("efficiency", 0.95)}
+    if row.get("tree"):
+        tree, place = _in_tree(row["tree"], row["at_m"], others, what)
+        return RigPoint(place=place, tree=tree.name, thick=tree.thick, sound=tree.sound, **plain)
     if "place_m" in row:
         x, y, z = (float(v) for v in row["place_m"])
-        return RigPoint(place=(x, y, z), fork=row.get("fork", False), efficiency=row.get("efficiency", 0.95))
-    return RigPoint(
-        member=row.get("member", ""),
-        at=float(row["at_m"]),
-        fork=row.get("fork", False),
-        efficiency=row.get("efficiency", 0.95),
-    )
+        return RigPoint(place=(x, y, z), **plain)
+    return RigPoint(member=row.get("member", ""), at=float(row["at_m"]), **plain)
 
 
-def _climber(row: Entry) -> Climber:
+def _in_tree(name: str, at: float, others: Sequence[OtherTree], what: str) -> tuple[OtherTree, Place]:
+    tree = next((t for t in others if t.name == name), None)
+    if tree is None:
+        raise NotSolvable(what, f"there is no tree “{name}” on the site")
+    if at > tree.height:
+        raise NotSolvable(what, f"“{name}” is {tree.height:.1f} m high")
+    return tree, (tree.east, tree.north, float(at))
+
+
+def _climber(row: Entry, others: Sequence[OtherTree]) -> Climber:
+    second, spot = row.get("second"), None
+    first = _in_tree(row["tie_tree"], row["tie_m"], others, "tie_in")[1] if row.get("tie_tree") else None
+    if second and second.get("tree"):
+        spot = _in_tree(second["tree"], second["at_m"], others, "second_tie_in")[1]
     return Climber(
         tie_member=row.get("tie_member", ""), tie_at=float(row["tie_m"]), stance_member=row.get("stance_member", ""),
         stance_at=float(row["stance_m"]), line=float(row.get("line_m", 45.0)), based=row.get("based", False),
+        lanyard=row.get("lanyard", True), place=first, tree=row.get("tie_tree", ""), second_place=spot,
+        second_member=second.get("member", "") if second and spot is None else None,
+        second_at=float(second["at_m"]) if second else 0.0, second_tree=(second or {}).get("tree", ""),
+        side=None if row.get("side_deg") is None else math.radians(float(row["side_deg"])),
     )  # fmt: skip
 
 
@@ -138,8 +207,8 @@ def _chosen(row: Entry, store: Mapping[str, Item]) -> dict[str, Item]:
             continue
         if name not in store:
             raise NotSolvable(role, f"there is no “{name}” in the gear store")
-        if store[name].role != role:
-            raise NotSolvable(role, f"“{name}” is no {role}")
+        if store[name].role not in ACCEPTS.get(role, (role,)):
+            raise NotSolvable(role, f"“{name}” is no {role.replace('_', ' ')}")
         found[role] = store[name]
     return found
 
@@ -172,8 +241,9 @@ class PickRow(NamedTuple):
 
 @lru_cache(maxsize=2048)
 def pick_row(
-    tree: TreeInput, site: Site, entry: str, ends: tuple[float, ...], items: tuple[Item, ...], today: date
-) -> PickRow:
+    tree: TreeInput, site: Site, entry: str, ends: tuple[float, ...], items: tuple[Item, ...],
+    others: tuple[OtherTree, ...], today: date,
+) -> PickRow:  # fmt: skip
     """Work out one pick of a takedown; the same pick on the same tree is worked out once.
 
     Parameters
@@ -188,6 +258,8 @@ def pick_row(
         How far each member reaches before it. [m]
     items : tuple of Item
         Gear it may name.
+    others : tuple of OtherTree
+        Trees beside it.
     today : date
         Day of use.
     """
@@ -195,16 +267,17 @@ def pick_row(
     step, pick = None, None
     try:
         step = take(members, Standing(ends), cut_of(row))
-        pick = pick_of(row, {item.name: item for item in items})
+        pick = pick_of(row, {item.name: item for item in items}, others)
         worked = work(members, step, pick, site)
-        return PickRow(step, pick, worked, pick_limits(members, worked, today), None)
+        return PickRow(step, pick, worked, pick_limits(members, worked, site, today), None)
     except CoreError as error:
         return PickRow(step, pick, None, (), error)
 
 
 def takedown_json(
-    row: Entry, tree: TreeInput, site: Site, store: Mapping[str, Item], today: date | None = None
-) -> dict[str, Any]:
+    row: Entry, tree: TreeInput, site: Site, store: Mapping[str, Item], today: date | None = None,
+    others: tuple[OtherTree, ...] = (),
+) -> dict[str, Any]:  # fmt: skip
     """Return a takedown's results as plain data, pick by pick; a pick that is refused says why and takes nothing.
 
     Parameters
@@ -219,13 +292,17 @@ def takedown_json(
         Gear by name.
     today : date, optional
         Day of use; the day it is asked by default.
+    others : tuple of OtherTree
+        Trees beside it.
     """
     members = members_of(tree)
     standing = whole(members)
     found: list[dict[str, Any]] = []
     for entry in row["picks"]:
         items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
-        done = pick_row(tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, today or date.today())
+        done = pick_row(
+            tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today or date.today()
+        )
         standing = done.step.after if done.step else standing
         if done.step is None or done.worked is None:
             found.append({"refused": str(done.error)})

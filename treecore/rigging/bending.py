@@ -20,13 +20,19 @@ _STEPS = 40
 
 
 class AnchorStress(NamedTuple):
-    """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it there."""
+    """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it there.
+
+    ``kept`` is the share of its strength the wood has there [-], None where nobody knows; ``turning`` the moment about the
+    foot [N·m].
+    """
 
     along: float
     across: float
     stress: float
     height: float
     why: str
+    kept: float | None = 1.0
+    turning: float = 0.0
 
 
 def split_force(force: Vector, way: Vector) -> tuple[float, float]:
@@ -46,6 +52,25 @@ def split_force(force: Vector, way: Vector) -> tuple[float, float]:
     along = -sum(a * b for a, b in zip(force, way, strict=True))
     size = math.sqrt(sum(v * v for v in force))
     return along, math.sqrt(max(size * size - along * along, 0.0))  # (1)
+
+
+def split_along(force: Vector, way: Vector) -> Vector:
+    """Part of a force along an axis [N]; docs/methods.md, anchor (1).
+
+    Parameters
+    ----------
+    force : tuple of float
+        Force. [N]
+    way : tuple of float
+        Direction of the axis, of any length. [-]
+
+    References
+    ----------
+    Projection of a vector.
+    """
+    share = sum(a * b for a, b in zip(force, way, strict=True)) / sum(float(v) ** 2 for v in way)
+    x, y, z = (share * float(v) for v in way)
+    return x, y, z  # (1)
 
 
 def section_modulus(thick: float, hollow: float = 0.0) -> float:
@@ -82,7 +107,9 @@ def core_at(cavities: tuple[Cavity, ...], height: float) -> float:
     return max((c.across for c in cavities if c.low <= height <= c.high), default=0.0)
 
 
-def anchor_stress(tree: TreeInput, height: float, force: Vector, weight: float, lean_out: float = 0.0) -> AnchorStress:
+def anchor_stress(
+    tree: TreeInput, height: float, force: Vector, weight: float, lean_out: float = 0.0, place: Vector | None = None
+) -> AnchorStress:
     """Stress in a stem that carries a block, at its weakest section between block and ground; docs/methods.md, anchor (3).
 
     Parameters
@@ -97,6 +124,8 @@ def anchor_stress(tree: TreeInput, height: float, force: Vector, weight: float, 
         Of what still stands above and leans on it. [N]
     lean_out : float
         How far that weight's balance lies off the foot, level. [m]
+    place : tuple of float, optional
+        Where the force acts, where that is beyond the stem: out on a limb or lead that grows at ``height``. [m]
 
     Raises
     ------
@@ -114,10 +143,10 @@ def anchor_stress(tree: TreeInput, height: float, force: Vector, weight: float, 
     way = math.sqrt(1.0 + out_e**2 + out_n**2)
     along, across = split_force(force, (out_e / way, out_n / way, 1.0 / way))
     z, thick, core = _sections(tree, height)
-    arm = height - z
+    at = place or (out_e * height, out_n * height, height)
     # Level parts turn about the section; the part downward turns by how far the block hangs out over it.
-    about_north = force[0] * arm - force[2] * out_e * arm
-    about_east = force[1] * arm - force[2] * out_n * arm
+    about_north = force[0] * (at[2] - z) - force[2] * (at[0] - out_e * z)
+    about_east = force[1] * (at[2] - z) - force[2] * (at[1] - out_n * z)
     standing = weight * np.maximum(lean_out - math.hypot(out_e, out_n) * z, 0.0)
     moment = np.hypot(about_north, about_east) + standing
     modulus = math.pi / 32.0 * thick**3 * (1.0 - (core / thick) ** 4)  # (2)
@@ -125,7 +154,8 @@ def anchor_stress(tree: TreeInput, height: float, force: Vector, weight: float, 
     stress = moment / modulus + max(-force[2] + weight, 0.0) / area  # (3)
     worst = int(stress.argmax())
     why = "hollow or decayed there" if core[worst] > 0.0 else ""
-    return AnchorStress(along, across, float(stress[worst]), float(z[worst]), why)
+    turning = math.hypot(force[0] * at[2] - force[2] * at[0], force[1] * at[2] - force[2] * at[1])
+    return AnchorStress(along, across, float(stress[worst]), float(z[worst]), why, 1.0, turning)
 
 
 @lru_cache(maxsize=256)

@@ -6,10 +6,14 @@ import math
 from dataclasses import dataclass
 from typing import NamedTuple
 
+import numpy as np
+from numpy.typing import NDArray
+
 from treecore.errors import between
 from treecore.felling.balance import GRAVITY
 from treecore.schools import constant
 
+Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 
 
@@ -17,8 +21,10 @@ Place = tuple[float, float, float]
 class Climber:
     """Where the climber is: tie-in on a member and along it, stance on a member and along it [m], line length [m].
 
-    ``based`` means the line goes over the tie-in to an anchor at the ground: the tie-in then carries about twice. ``second``
-    is another tie-in, by member and place, or a place in another tree.
+    ``based`` means the line goes over the tie-in to an anchor at the ground: the tie-in then carries about twice.
+    ``place`` is a tie-in in another tree, from the stem's foot [m], and goes before the one on a member. The second tie-in
+    is on a member or at a place in another tree; ``tree`` and ``second_tree`` name those. ``side`` is the side of an
+    upright stem or lead they stand on [rad]; where nobody said, behind a piece that stands upright, right of one that lies.
     """
 
     tie_member: str
@@ -28,14 +34,22 @@ class Climber:
     line: float = 45.0
     based: bool = False
     lanyard: bool = True
+    place: Place | None = None
+    tree: str = ""
     second_member: str | None = None
     second_at: float = 0.0
+    second_place: Place | None = None
+    second_tree: str = ""
+    side: float | None = None
 
     def __post_init__(self) -> None:
         """Refuse what no climber has."""
         between("climber_line", self.line, 5.0, 200.0, "climbing lines are 5 to 200 m long", "length")
         for name, value in (("tie_at", self.tie_at), ("stance_at", self.stance_at), ("second_at", self.second_at)):
             between(name, value, 0.0, 130.0, "a place on the tree", "length")
+        for name, spot in (("tie_in", self.place), ("second_tie_in", self.second_place)):
+            if spot is not None:
+                between(name, spot[2], 0.5, 100.0, "a tie-in is 0.5 to 100 m up", "length")
 
 
 class Hanging(NamedTuple):
@@ -72,8 +86,35 @@ def hanging(tie: Place, stance: Place, based: bool) -> Hanging:
     load = constant("climber_mass").value * GRAVITY * (2.0 if based else 1.0)  # (2)
     drop = rope - down
     speed = math.sqrt(max(2.0 * GRAVITY * drop, 0.0))  # (3)
-    need = 2.0 * tie[2] if not based else rope + 2.0 * tie[2]  # (4)
+    need = 2.0 * tie[2]  # (4) both legs, or up from the base anchor and down again
     return Hanging(angle, load, 2.0 * level if down > 0.0 else math.inf, speed, need)
+
+
+def slipped(tie: Place, stance: Place) -> tuple[Array, Array]:
+    """Way of a climber whose foot slips, to as far the other side, and the speed there [m], [m/s]; climbing (7).
+
+    Parameters
+    ----------
+    tie, stance : tuple of float
+        Tie-in and stance. [m]
+
+    Returns
+    -------
+    tuple of arrays, shapes (n, 3) and (n,)
+        Places and speeds; only the stance where the climber is level with the tie-in or above.
+
+    References
+    ----------
+    Pendulum on a circle about the tie-in, from rest.
+    """
+    off = np.array(stance) - np.array(tie)
+    level = float(np.hypot(off[0], off[1]))
+    if off[2] >= 0.0 or level < 0.05:
+        return np.array([stance]), np.zeros(1)
+    rope, side = float(np.linalg.norm(off)), np.array([off[0], off[1], 0.0]) / level
+    angles = math.atan2(level, -float(off[2])) * np.cos(math.pi * np.linspace(0.0, 1.0, 17))
+    path = np.array(tie) + rope * (np.outer(np.sin(angles), side) - np.outer(np.cos(angles), [0.0, 0.0, 1.0]))
+    return path, np.sqrt(np.maximum(2.0 * GRAVITY * (stance[2] - path[:, 2]), 0.0))  # (7)
 
 
 def line_gap(tie: Place, stance: Place, cut: Place) -> float:
@@ -95,6 +136,18 @@ def line_gap(tie: Place, stance: Place, cut: Place) -> float:
     return math.dist(cut, [a + share * v for a, v in zip(tie, way, strict=True)])  # (5)
 
 
+def opposed(first: Place, second: Place, stance: Place) -> bool:
+    """Whether two tie-ins pull a climber to different sides, so that they hold one between them.
+
+    Parameters
+    ----------
+    first, second, stance : tuple of float
+        The tie-ins, and the climber. [m]
+    """
+    a, b = ((p[0] - stance[0], p[1] - stance[1]) for p in (first, second))
+    return a[0] * b[0] + a[1] * b[1] <= 0.0
+
+
 def two_anchors(first: Place, second: Place, stance: Place) -> tuple[float, float]:
     """Load on each of two tie-ins that hold a climber between them [N]; docs/methods.md, climbing (6).
 
@@ -105,9 +158,12 @@ def two_anchors(first: Place, second: Place, stance: Place) -> tuple[float, floa
 
     References
     ----------
-    Triangle of forces in the plane of the lines; a climber straight under one hangs on that alone.
+    Triangle of forces in the plane of the lines; a climber straight under one hangs on that alone. Tie-ins on one side
+    hold nobody between them: either may come to carry everything.
     """
     weight = constant("climber_mass").value * GRAVITY
+    if not opposed(first, second, stance):
+        return weight, weight
     ax, bx = (math.hypot(p[0] - stance[0], p[1] - stance[1]) for p in (first, second))
     az, bz = (max(p[2] - stance[2], 0.05) for p in (first, second))
     left, right = math.atan2(ax, az), math.atan2(bx, bz)

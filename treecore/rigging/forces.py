@@ -231,24 +231,45 @@ def shared(weight: float, first: float, second: float, cg: float) -> tuple[float
     return weight * (1.0 - on_second), weight * on_second  # (9)
 
 
-def bridle_legs(head: float, ties: tuple[float, float], cg: float) -> tuple[float, float]:
-    """Lengths of two legs that keep a piece as it lies, from a head straight above its balance [m]; forces (10).
+def bridle_legs(
+    head: float, ties: tuple[float, float], cg: float, slope: float = 0.0
+) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Legs that keep a piece as it lies, from a head straight above its balance; docs/methods.md, forces (10).
 
     Parameters
     ----------
     head : float
-        Height of the head above the piece. [m]
+        Height of the head above the balance. [m]
     ties : tuple of float
-        Where along it the legs are tied. [m]
+        Where along it the legs are tied, one on either side of the balance. [m]
     cg : float
         Its balance along it. [m]
+    slope : float
+        Of the piece above level. [rad]
+
+    Returns
+    -------
+    tuple
+        Lengths [m], and angles from upright [rad].
+
+    Raises
+    ------
+    NotSolvable, OutOfRange
+        If both legs are tied on one side of the balance, or a tie lies above the head.
 
     References
     ----------
-    Right triangles.
+    Triangles from the head to both ties.
     """
-    first, second = (math.hypot(positive("head", head), tie - cg) for tie in ties)  # (10)
-    return first, second
+    off = [tie - cg for tie in ties]
+    if off[0] * off[1] > 0.0:
+        raise NotSolvable("second_tie", "both legs are tied on one side of the balance: it would turn")
+    level = [abs(d) * math.cos(slope) for d in off]
+    under = [positive("head", head) - d * math.sin(slope) for d in off]
+    if min(under) <= 0.0:
+        raise NotSolvable("head", "a leg would have to go up from the head: hang it higher above the piece")
+    lengths = math.hypot(level[0], under[0]), math.hypot(level[1], under[1])
+    return lengths, (math.atan2(level[0], under[0]), math.atan2(level[1], under[1]))  # (10)
 
 
 def swing_tension(weight: float, angle: float) -> float:

@@ -63,6 +63,7 @@ class Item:
 
     The diameter is a rope's own, and that of what the rope is bent round of a block, ring or device.
     ``inspected`` is the last inspection, ``months`` between two of them; ``retired`` says why, empty while in use.
+    ``joined`` is a rope made of two.
     """
 
     name: str
@@ -76,6 +77,7 @@ class Item:
     inspected: date | None = None
     months: int = 6
     retired: str = ""
+    joined: bool = False
 
     def __post_init__(self) -> None:
         """Refuse what no item is; the error names it."""

@@ -11,28 +11,32 @@ from numpy.typing import NDArray
 from shapely.geometry import MultiPoint, Point, Polygon
 
 from treecore.errors import NotSolvable
+from treecore.rigging.apart import apart
 from treecore.site import Site
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
-STEPS = 24
+STEPS, TOPPLE = 24, 7
+UPRIGHT = math.sin(math.radians(75.0))  # steeper than this a piece may go any way
 _BESIDE = 3.0  # beyond this a target is told by its level distance alone [m]
 
 
 class Swing(NamedTuple):
-    """The way of a piece: butt, tip and balance at each step [m], places from the stem's foot.
+    """The way of a piece: butt, tip, balance and tie at each step [m], places from the stem's foot.
 
     ``angle`` of the rope from upright at the start [rad]; ``low`` lowest point [m]; ``heavy`` which end goes down;
-    ``hang`` its slope at rest, butt to tip above level [rad].
+    ``hang`` its slope at rest, butt to tip above level [rad]; ``rest`` the step at which it hangs under the point.
     """
 
     butt: Array
     tip: Array
     cg: Array
+    tie: Array
     angle: float
     low: float
     heavy: str
     hang: float
+    rest: int
 
 
 def hang_slope(tie: float, balance: float, length: float, loose: float) -> tuple[str, float]:
@@ -55,7 +59,17 @@ def hang_slope(tie: float, balance: float, length: float, loose: float) -> tuple
     return ("tip", -math.pi / 2.0) if off > 0.0 else ("butt", math.pi / 2.0)  # (1)
 
 
-def swing(butt: Place, tip: Place, balance: float, tie: float, point: Place, slack: float, loose: float) -> Swing:
+def swing(
+    butt: Place,
+    tip: Place,
+    balance: float,
+    tie: float,
+    point: Place,
+    slack: float,
+    loose: float,
+    bearing: float | None = None,
+    keeps: bool = False,
+) -> Swing:
     """Follow a piece from release to rest and as far beyond as it came; docs/methods.md, swing (1), (2).
 
     Parameters
@@ -70,6 +84,10 @@ def swing(butt: Place, tip: Place, balance: float, tie: float, point: Place, sla
         Rope that is out beyond the way to the tie. [m]
     loose : float
         As for ``hang_slope``. [-]
+    bearing : float, optional
+        Way its notch faces; the way it lies, or north for an upright one, where nobody said. [rad]
+    keeps : bool
+        Whether two lines or legs keep it as it lies.
 
     Raises
     ------
@@ -78,7 +96,8 @@ def swing(butt: Place, tip: Place, balance: float, tie: float, point: Place, sla
 
     References
     ----------
-    The tie goes on a circle about the point in the upright plane through both; the piece turns evenly to its rest.
+    A piece tied above its point first turns over its hinge. Then the tie goes on a circle about the point in the upright
+    plane through both, and the piece turns evenly to its rest.
     """
     b, t, p = (np.array(v) for v in (butt, tip, point))
     length = float(np.linalg.norm(t - b))
@@ -89,21 +108,37 @@ def swing(butt: Place, tip: Place, balance: float, tie: float, point: Place, sla
         raise NotSolvable("tie", "the tie is at the rigging point itself")
     out = held - p
     level = float(np.hypot(out[0], out[1]))
-    side = np.array([out[0], out[1], 0.0]) / level if level > 0.02 else _level(way)
     angle = math.atan2(level, -float(out[2]))
-    heavy, rest = hang_slope(tie, balance, length, loose)
-    start = math.asin(max(min(float(way[2]), 1.0), -1.0))
-    plane = _level(way) if abs(start) < 1.5 else side
+    lies = _level(way)
+    goes = lies if bearing is None else np.array([math.sin(bearing), math.cos(bearing), 0.0])
+    upright = abs(float(way[2])) > UPRIGHT
+    first = goes if upright else lies
+    start = math.atan2(float(way[2]), float(way @ first))
+    heavy, rest = ("level", start) if keeps else hang_slope(tie, balance, length, loose)
+    over = angle > math.pi / 2.0  # tied above its point: it goes the way its notch faces
+    side = goes if over else np.array([out[0], out[1], 0.0]) / level if level > 0.02 else goes
+    topple = np.linspace(start, 0.0, TOPPLE) if over and start > 0.0 else np.array([start])
     turn = np.linspace(0.0, 1.0, STEPS + 1)
-    reach = min(angle, math.pi / 2.0)
-    angles = reach * np.cos(math.pi * turn)  # out, through the bottom, and as far the other way
-    slopes = start + (rest - start) * np.minimum(turn * 2.0, 1.0)
-    ties = p + rope * (np.outer(np.sin(angles), side) + np.outer(-np.cos(angles), [0.0, 0.0, 1.0]))
-    ways = np.outer(np.cos(slopes), plane) + np.outer(np.sin(slopes), [0.0, 0.0, 1.0])
+    angles = min(angle, math.pi / 2.0) * np.cos(math.pi * turn)  # out, through the bottom, and as far the other way
+    begin = float(topple[-1])
+    slopes = np.concatenate([topple, begin + (rest - begin) * np.minimum(turn * 2.0, 1.0)])
+    turned = np.concatenate([np.zeros(len(topple)), np.minimum(turn * 2.0, 1.0)])
+    ways = _turning(first, goes, turned, slopes)
+    ways[0] = way
+    on_circle = p + rope * (np.outer(np.sin(angles), side) + np.outer(-np.cos(angles), [0.0, 0.0, 1.0]))
+    ties = np.vstack([b + ways[: len(topple)] * tie, on_circle])
     butts, tips = ties - ways * tie, ties + ways * (length - tie)
-    butts[0], tips[0] = b, t
     low = float(min(butts[:, 2].min(), tips[:, 2].min()))
-    return Swing(butts, tips, butts + ways * balance, angle, low, heavy, rest)  # (2)
+    return Swing(butts, tips, butts + ways * balance, ties, angle, low, heavy, rest, len(topple) + STEPS // 2)  # (2)
+
+
+def _turning(first: Array, goes: Array, turned: Array, slopes: Array) -> Array:
+    """Directions of a piece that turns evenly from the way it lies to the way it goes, at slopes."""
+    begin = math.atan2(first[0], first[1])
+    swung = math.remainder(math.atan2(goes[0], goes[1]) - begin, math.tau)
+    azimuths = begin + swung * turned
+    level = np.cos(slopes)
+    return np.stack([level * np.sin(azimuths), level * np.cos(azimuths), np.sin(slopes)], axis=1)
 
 
 def _level(way: Array) -> Array:
@@ -189,11 +224,8 @@ def nearest(path: Swing, place: Place) -> float:
     ----------
     Distance of a point from a segment.
     """
-    spot = np.array(place)
-    b, t = path.butt[1:], path.tip[1:]
-    way = t - b
-    share = np.clip(((spot - b) * way).sum(axis=1) / (way * way).sum(axis=1), 0.0, 1.0)
-    return float(np.linalg.norm(b + way * share[:, None] - spot, axis=1).min())  # (5)
+    spot = np.array([place])
+    return float(apart(path.butt[1:], path.tip[1:], spot, spot).min())  # (5)
 
 
 def drop_circle(piece_reach: float, height: float, place: tuple[float, float]) -> Polygon:

@@ -12,8 +12,9 @@ from treecore.errors import CoreError, NotSolvable
 from treecore.site import Site
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Pick, Worked, work
+from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import SHORTEST, Cut, Standing, Taken, take
+from treecore.takedown.working import Worked, work
 from treecore.tree.shaping import seen
 from treecore.verdict import Verdict
 
@@ -138,7 +139,7 @@ def changes(members: Members, step: Taken, pick: Pick, site: Site, today: date) 
             now = work(members, changed_step, changed, site)
         except CoreError:
             continue
-        found.append(Change(key, amount, _ratio(base, now), _fine(members, now, today)))
+        found.append(Change(key, amount, _ratio(base, now), _fine(members, now, site, today)))
     return tuple(found)
 
 
@@ -169,5 +170,5 @@ def _ratio(base: Worked, now: Worked) -> float:
     return now.forces.peaks.counts.value / base.forces.peaks.counts.value - 1.0
 
 
-def _fine(members: Members, worked: Worked, today: date) -> bool:
-    return all(x.verdict is not Verdict.OVER for x in pick_limits(members, worked, today))
+def _fine(members: Members, worked: Worked, site: Site, today: date) -> bool:
+    return all(x.verdict is not Verdict.OVER for x in pick_limits(members, worked, site, today))

@@ -178,6 +178,25 @@ def within(members: Members, row: int, low: float, high: float) -> tuple[float, 
     return mass, first / mass * length if mass > 0.0 else (low + high) / 2.0
 
 
+def foliage_within(members: Members, row: int, low: float, high: float) -> float:
+    """Mass of the foliage between two places on a member [kg]; docs/methods.md, takedown (2).
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    row : int
+        Which.
+    low, high : float
+        Places along it. [m]
+    """
+    if members.leaves[row] <= 0.0 or high <= low:
+        return 0.0
+    length = float(members.end[row])
+    share, _ = _growing(low / length, min(high / length, 1.0), _power("limb_foliage_cg"))
+    return float(members.leaves[row]) * share
+
+
 def _tapering(a: float, b: float) -> tuple[float, float]:
     """Share of an axis' mass between two shares of its length, and its first moment over the length; (1)."""
     p = 2.0 * _taper() + 1.0
@@ -209,6 +228,33 @@ def place_on(members: Members, row: int, along: float) -> tuple[float, float, fl
     """
     x, y, z = (members.base[row] + members.way[row] * along).tolist()
     return x, y, z
+
+
+def beside(members: Members, row: int, along: float, azimuth: float, off: float) -> tuple[float, float, float]:
+    """Place beside an upright member, off its bark to a side; on the axis of one that lies; from the stem's foot [m].
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    row : int
+        Which.
+    along : float
+        Along it; for the stem the height. [m]
+    azimuth : float
+        Side. [rad]
+    off : float
+        From its bark. [m]
+    """
+    x, y, z = place_on(members, row, along)
+    way = members.way[row]
+    if way[2] < _UPRIGHT * math.sqrt(float(way @ way)):
+        return x, y, z
+    out = 0.5 * thickness(members, row, along) + off
+    return x + out * math.sin(azimuth), y + out * math.cos(azimuth), z
+
+
+_UPRIGHT = math.sin(math.radians(60.0))  # members steeper than this are stood beside, not on
 
 
 def thickness(members: Members, row: int, along: float) -> float:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind
-from treecore.takedown.members import Members, place_on, thickness, within
+from treecore.takedown.members import Members, foliage_within, place_on, thickness, within
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
@@ -39,7 +39,7 @@ class Piece(NamedTuple):
     """A piece as it comes off. Places from the stem's foot [m]; ``balance`` along its axis from the cut [m].
 
     ``way`` is the unit direction of its axis from the butt; ``reach`` how far any end lies from the cut [m]; ``inertia``
-    about a level axis through its CG [kg·m2].
+    about a level axis through its CG [kg·m2]; ``foliage`` what of its mass are leaves [kg].
     """
 
     cut: Cut
@@ -55,7 +55,7 @@ class Piece(NamedTuple):
     thick: float
     inertia: float
     parts: tuple[Part, ...]
-    leafy: float
+    foliage: float
 
     @property
     def slope(self) -> float:
@@ -184,7 +184,7 @@ def _piece(members: Members, cut: Cut, row: int, parts: tuple[Part, ...]) -> Pie
         thick=thickness(members, row, cut.at),
         inertia=float(weights @ (apart + lengths**2 / 12.0)),
         parts=parts,
-        leafy=float(sum(members.leaves[i] > 0.0 for i in rows)),
+        foliage=sum(foliage_within(members, p.row, p.low, p.high) for p in parts),
     )
 
 

@@ -16,8 +16,9 @@ from treecore.site import Site, Target
 from treecore.takedown.aiming import aimed, along_at, changes, proposed
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import members_of, place_on
-from treecore.takedown.pick import Pick, drops, fall_energy, two_ties, work
+from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
+from treecore.takedown.working import drops, fall_energy, two_ties, work
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK, TODAY
 from treecore.tree.shaping import seen
 from treecore.verdict import Verdict
@@ -84,11 +85,11 @@ class Entries(TestCase):
     def test_worked_out_once_is_worked_out_alike(self):
         text, items = json.dumps(ENTRY, sort_keys=True), tuple(STORE.values())
         ends = whole(MEMBERS).ends
-        one, two = (pick_row(OAK, Site(), text, ends, items, TODAY) for _ in range(2))
+        one, two = (pick_row(OAK, Site(), text, ends, items, (), TODAY) for _ in range(2))
         self.assertIs(one, two)
         direct = work(MEMBERS, take(MEMBERS, Standing(ends), cut_of(ENTRY)), pick_of(ENTRY, STORE), Site())
         self.assertEqual(one.worked.forces.peaks, direct.forces.peaks)
-        self.assertEqual([x.key for x in one.limits], [x.key for x in pick_limits(MEMBERS, direct, TODAY)])
+        self.assertEqual([x.key for x in one.limits], [x.key for x in pick_limits(MEMBERS, direct, Site(), TODAY)])
 
 
 class Touches(TestCase):
@@ -143,7 +144,7 @@ class Helps(TestCase):
         for change in found.values():
             if change.key == "wraps" and change.mends:
                 more = replace(slack, wraps=slack.wraps + change.amount)
-                limits = pick_limits(MEMBERS, work(MEMBERS, step, more, Site()), TODAY)
+                limits = pick_limits(MEMBERS, work(MEMBERS, step, more, Site()), Site(), TODAY)
                 self.assertTrue(all(x.verdict is not Verdict.OVER for x in limits))
 
     def test_two_ties_by_moments_and_legs_by_a_triangle(self):
@@ -175,7 +176,7 @@ class Helps(TestCase):
     def test_other_trees_are_not_known_and_days_count(self):
         elsewhere = replace(PICK, point=replace(AT_TOP, member=None, place=(6.0, 2.0, 14.0)))
         step = take(MEMBERS, whole(MEMBERS), Cut("Bough", 0.3))
-        keys = {x.key: x.verdict for x in pick_limits(MEMBERS, work(MEMBERS, step, elsewhere, Site()), TODAY)}
+        keys = {x.key: x.verdict for x in pick_limits(MEMBERS, work(MEMBERS, step, elsewhere, Site()), Site(), TODAY)}
         self.assertEqual(keys["anchor_other"], Verdict.NOT_KNOWN)
-        later = pick_limits(MEMBERS, work(MEMBERS, step, PICK, Site()), date(2027, 6, 1))
+        later = pick_limits(MEMBERS, work(MEMBERS, step, PICK, Site()), Site(), date(2027, 6, 1))
         self.assertEqual({x.note.split(":")[0] for x in later if x.key == "gear_refused"}, set(STORE))

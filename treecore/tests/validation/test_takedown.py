@@ -14,10 +14,13 @@ from treecore.estimate import Kind
 from treecore.rigging.climbing import Climber
 from treecore.rigging.gear import Item
 from treecore.site import Site, Target
-from treecore.takedown.limits import chain, order_rules, pick_limits, ruling_of
+from treecore.takedown.chain import chain
+from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of, within
-from treecore.takedown.pick import Pick, RigPoint, work
+from treecore.takedown.order import order_rules
+from treecore.takedown.pick import Pick, RigPoint
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
+from treecore.takedown.working import work
 from treecore.tests.scenes import TREE
 from treecore.tree.crown import SLOTS
 from treecore.tree.limb import Limb
@@ -43,6 +46,7 @@ def item(name, kind, **more):
 GEAR = {
     "rope": item("Blue line", "rope", diameter=0.014, length=60.0, modulus=180e3), "sling": item("Dead-eye", "sling"),
     "block": item("Small block", "block", strength=120e3, diameter=0.12), "device": item("Bollard", "device", strength=100e3, diameter=0.12),
+    "base": item("Base sling", "sling", strength=110e3),
 }  # fmt: skip
 AT_TOP = RigPoint(member="", at=13.0)
 CLIMBER = Climber(tie_member="", tie_at=15.0, stance_member="", stance_at=7.6)
@@ -53,7 +57,7 @@ def worked(pick=PICK, cut=None, tree=OAK, site=None, before=()):
     members = members_of(tree)
     steps = takedown(members, [*before, cut or Cut("Bough", 0.3)])
     w = work(members, steps[-1], pick, site or Site())
-    return w, pick_limits(members, w, TODAY)
+    return w, pick_limits(members, w, site or Site(), TODAY)
 
 
 class Conservation(TestCase):

@@ -1,0 +1,99 @@
+"""The takedown on the brief: the tree with its cuts numbered, the list to work from, the way up."""
+
+from apps.felling.wording import SHAPES
+from apps.takedown import picture, planner, wording
+from cantrel.drawing import label
+
+
+def sheet(tree, system):
+    """A tree's picks as the crew reads them; None without any."""
+    plan = planner.plan_for(tree)
+    if not plan.picks:
+        return None
+    seen = planner.scene(tree)
+    rows = planner.run(seen, plan.picks)
+    worst = max((r for r in rows if r["ruling"]), key=lambda r: _rank(r["ruling"]), default=None)
+    return {
+        "rows": [_row(seen, i, r, system) for i, r in enumerate(rows, start=1)],
+        "worst": wording.limit(worst["ruling"], system) | {"number": rows.index(worst) + 1} if worst else None,
+        "drawing": picture.numbered(seen, rows, system), "access": _access(seen, plan, system), "cautions": wording.CAUTIONS,
+    }  # fmt: skip
+
+
+def _rank(limit):
+    return ["within", "near", "unknown", "over"].index(SHAPES[limit.verdict]), limit.use
+
+
+def _row(seen, number, row, system):
+    entry, piece, worked = row["entry"], row["step"].piece if row["step"] else None, row["worked"]
+    held = worked is not None and worked.forces is not None
+    ruling = row["ruling"]
+    return {
+        "number": number, "what": entry.get("member") or "stem", "at": label(entry["at_m"], "length", system),
+        "mass": label(piece.mass.value, "mass", system) if piece else "", "heaviest": label(piece.mass.high, "mass", system) if piece else "",
+        "length": label(piece.length, "length", system) if piece else "", "method": wording.method_name(entry.get("method", planner.USUAL["method"])),
+        "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])), "tie": _ties(entry, system) if held else "",
+        "point": _place(entry.get("point"), system) + (f", led over {_place(entry['lead'], system)}" if entry.get("lead") else "") if held else "",
+        "wraps": f"{row['pick'].wraps:g}" if held else "", "peak": label(worked.forces.on_point.value, "force", system) if held else "",
+        "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "", "climber": _climber(entry.get("climber"), system),
+        "goes": entry.get("landing") or _landing(entry, system, held), "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks")) if t),
+        "shape": "over" if row["error"] else SHAPES[ruling.verdict] if ruling else "within",
+        "said": wording.refused(row["error"], system) if row["error"] else wording.limit(ruling, system)["name"] if ruling and SHAPES[ruling.verdict] != "within" else "",
+    }  # fmt: skip
+
+
+def _ties(entry, system):
+    ties = [entry.get("tie_m", planner.USUAL["tie_m"])] + ([entry["second_tie_m"]] if entry.get("second_tie_m") else [])
+    return " and ".join(label(t, "length", system) for t in ties)
+
+
+def _place(place, system):
+    if not place:
+        return ""
+    return f"{place.get('tree') or place.get('member') or 'stem'}, {label(place['at_m'], 'length', system)}"
+
+
+def _climber(climber, system):
+    if not climber:
+        return ""
+    stands = f"{climber.get('stance_member') or 'stem'} {label(climber['stance_m'], 'length', system)}"
+    tied = (
+        f"{climber.get('tie_tree') or climber.get('tie_member') or 'stem'} {label(climber['tie_m'], 'length', system)}"
+    )
+    second = f", and {_place(climber['second'], system)}" if climber.get("second") else ""
+    return f"{stands}; tied in {tied}{second}"
+
+
+def _landing(entry, system, held):
+    if entry.get("landing_m"):
+        east, north = entry["landing_m"]
+        sides = ((east, "east", "west"), (north, "north", "south"))
+        return ", ".join(f"{label(abs(v), 'length', system)} {a if v > 0 else b}" for v, a, b in sides if abs(v) > 0.05)
+    return "under its point" if held else "falls"
+
+
+def _access(seen, plan, system):
+    worked = planner.access_of(seen, plan)
+    if worked is None:
+        return None
+    way, limits, _ = worked
+    place = f"{way.member or 'stem'}, {label(way.at, 'length', system)}" if way.way == "throw" else ""
+    bad = [wording.limit(x, system) for x in limits]
+    over = ", ".join(f"{b['name'].lower()} {b['verdict']}" for b in bad if b["shape"] != "within")
+    said = {k: plan.access.get(k, "") for k in ("down", "fallback")}
+    return {"way": planner.way_name(way), "place": place, "spurs": way.spurs, "bad": over} | said
+
+
+def blocking(tree):
+    """Why a takedown can't be signed: refused picks, and limits that are over or not known."""
+    plan = planner.plan_for(tree)
+    if not plan.picks:
+        return ["No pick is planned yet"]
+    reasons = []
+    for number, row in enumerate(planner.run(planner.scene(tree), plan.picks), start=1):
+        if row["error"]:
+            reasons.append(f"Pick {number} is refused: {wording.refused(row['error'], 'metric')}")
+        elif row["ruling"] and SHAPES[row["ruling"].verdict] in ("over", "unknown"):
+            said = wording.limit(row["ruling"], "metric")
+            reasons.append(f"Pick {number}: {said['name'].lower()}, {said['verdict']}")
+    return reasons

@@ -1,0 +1,190 @@
+"""The chain of gear from piece to ground: what each part carries and may, and parts that do not go together."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import date
+from typing import NamedTuple
+
+from treecore.estimate import Estimate, Kind, exactly, times
+from treecore.felling.balance import GRAVITY
+from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
+from treecore.schools import constant
+from treecore.takedown.members import Members, thickness
+from treecore.takedown.pick import Pick, RigPoint
+from treecore.takedown.working import Worked, two_ties
+from treecore.verdict import Limit, Verdict, judge
+
+_PATH = ("leg", "rope", "sling", "block", "connector", "lead_sling", "lead_block", "device", "base", "tag")
+_STRAPPED = ("bollard", "drum")  # devices that hang in a sling of their own at the base
+
+
+class Link(NamedTuple):
+    """One part of the chain from piece to ground: what it carries and may [N]; ``role`` in the path."""
+
+    role: str
+    name: str
+    demand: Estimate
+    allowed: Estimate | None
+    why: str
+
+    @property
+    def verdict(self) -> Verdict:
+        """How what it carries stands to what it may."""
+        return Verdict.NOT_KNOWN if self.allowed is None else judge(self.demand, self.allowed)
+
+
+def chain(worked: Worked, today: date) -> tuple[Link, ...]:
+    """Every part of the path with what it carries and may; docs/methods.md, gear (2), (5).
+
+    Parameters
+    ----------
+    worked : Worked
+        The pick.
+    today : date
+        Day of use.
+
+    References
+    ----------
+    The rope carries the leg's peak, block and sling both legs, device and base sling what reaches them.
+    """
+    if worked.forces is None:
+        return ()
+    return tuple(
+        _link(role, worked.pick, demand, today) for role, demand in _carried(worked).items() if demand is not None
+    )
+
+
+def _carried(w: Worked) -> dict[str, Estimate | None]:
+    """What each part of the path carries [N]; None for a part this pick has not got."""
+    f, pick = w.forces, w.pick
+    assert f is not None and pick.point is not None
+    legs = two_ties(w.piece, pick) if pick.method == "bridle" else None
+    put, fork = w.put, pick.point.fork
+    aside = put is not None and put.aside > constant("tag_room").value
+    carried = {
+        "leg": times(f.peaks.counts, max(legs[:2]) / (w.piece.mass.value * GRAVITY)) if legs else None,
+        "rope": f.peaks.counts,
+        "sling": None if fork else f.on_point,
+        "block": None if fork else f.on_point,
+        "connector": f.on_point if "connector" in pick.gear else None,
+        "lead_sling": None if pick.lead and pick.lead.fork else f.on_lead,
+        "lead_block": None if pick.lead and pick.lead.fork else f.on_lead,
+        "device": f.rest if pick.device != "trunk" and pick.device != "hand" else None,
+        "base": f.rest if pick.device in _STRAPPED else None,
+        "tag": Estimate(put.least, put.least, put.most, Kind.ESTIMATED) if put and aside else None,
+    }
+    return {role: carried[role] for role in _PATH}
+
+
+_KNOTTED = {"leg": "prusik", "tag": "running_bowline"}
+
+
+def _link(role: str, pick: Pick, demand: Estimate, today: date) -> Link:
+    item = pick.gear.get(role)
+    if item is None:
+        return Link(role, "", demand, None, "not chosen")
+    knot = pick.knot if role == "rope" else _KNOTTED.get(role, "none")
+    shape = pick.sling if role in ("sling", "lead_sling", "base") else "straight"
+    no = refused(item, today)
+    return Link(role, item.name, demand, working_load(item, pick.design, knot, shape), no.why if no else "")
+
+
+def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
+    """Hold every part of the chain against what it may carry, and parts against each other.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    w : Worked
+        The pick.
+    today : date
+        Day of use.
+    """
+    f, pick = w.forces, w.pick
+    if f is None:
+        return
+    for link in chain(w, today):
+        if link.why and link.name:
+            yield _plain("gear_refused", Verdict.OVER, 0, f"{link.name}: {link.why}")
+        yield Limit(
+            key="chain", verdict=link.verdict, demand=link.demand, allowed=link.allowed, dimension="force", concern=1,
+            note=f"{link.role}|{link.name}",
+        )  # fmt: skip
+    rope = pick.gear.get("rope")
+    if rope is not None:
+        yield _long_enough("rope_short", rope, f.needed)
+        yield from _bends(members, pick, rope)
+        if rope.joined:
+            yield _plain("joined", Verdict.OVER, 0, rope.name)
+    yield from _bridled(w, rope)
+    connector = pick.gear.get("connector")
+    if connector is not None and connector.kind == "karabiner" and f.fall > _TURNS:
+        yield Limit(
+            key="connector_drop", verdict=Verdict.OVER, demand=exactly(f.fall), allowed=exactly(_TURNS, Kind.ASSUMED),
+            dimension="length", concern=1, note=connector.name,
+        )  # fmt: skip
+
+
+_TURNS = 0.3  # fall from which a connector may have turned when the load comes [m]
+
+
+def _plain(key: str, verdict: Verdict, concern: int, note: str) -> Limit:
+    return Limit(
+        key=key, verdict=verdict, demand=None, allowed=None, dimension="length", concern=concern, note=note
+    )  # fmt: skip
+
+
+def _long_enough(key: str, item: Item, needed: float) -> Limit:
+    need = exactly(needed, Kind.ESTIMATED)
+    owned = None if item.length is None else exactly(item.length)
+    verdict = Verdict.NOT_KNOWN if owned is None else judge(need, owned)
+    return Limit(
+        key=key, verdict=verdict, demand=need, allowed=owned, dimension="length", concern=1, note=item.name
+    )  # fmt: skip
+
+
+def _bridled(w: Worked, rope: Item | None) -> Iterator[Limit]:
+    """A bridle's leg line that would slip on the main line, or is too short for its longer leg."""
+    leg, legs = w.pick.gear.get("leg"), two_ties(w.piece, w.pick)
+    if w.pick.method != "bridle" or leg is None:
+        return
+    if legs is not None:
+        yield _long_enough("leg_short", leg, max(legs.first_leg, legs.second_leg) + constant("leg_knots").value)
+    fits = grips(leg, rope) if rope is not None else None
+    if rope is None or fits is True:
+        return
+    demand, allowed = (None if v is None else exactly(v) for v in (leg.diameter, rope.diameter))
+    yield Limit(
+        key="leg_slips", verdict=Verdict.NOT_KNOWN if fits is None else Verdict.OVER, demand=demand, allowed=allowed,
+        dimension="thin", concern=1, note=leg.name,
+    )  # fmt: skip
+
+
+def _bends(members: Members, pick: Pick, rope: Item) -> Iterator[Limit]:
+    """How sharply the loaded rope is bent round block or fork, the place it is led over, and the device."""
+    least = constant("bend_least")
+    for role in ("block", "lead_block", "device"):
+        item = pick.gear.get(role)
+        point = pick.lead if role == "lead_block" else pick.point if role == "block" else None
+        if point is not None and point.fork:
+            round_what, ratio = "the fork", _fork_ratio(members, point, rope)
+        elif item is None:
+            continue
+        else:
+            round_what, ratio = item.name, bend_ratio(item, rope)
+        bent = None if ratio is None else exactly(ratio)
+        verdict = Verdict.NOT_KNOWN if bent is None else judge(bent, least, least=True)
+        yield Limit(
+            key="bent_sharply", verdict=verdict, demand=bent, allowed=least, dimension="ratio", least=True, concern=4,
+            note=f"{rope.name}|{round_what}",
+        )  # fmt: skip
+
+
+def _fork_ratio(members: Members, point: RigPoint, rope: Item) -> float | None:
+    """A fork bends the rope round its own wood; docs/methods.md, gear (6)."""
+    if rope.diameter is None or (point.member is None and point.thick is None):
+        return None
+    thick = point.thick if point.member is None else thickness(members, members.rows[point.member], point.at)
+    return None if thick is None else thick / rope.diameter  # (6)

@@ -1,0 +1,205 @@
+"""What of the standing tree a piece meets on its way, and where it is put down."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+from numpy.typing import NDArray
+from shapely.geometry import Point
+
+from treecore.felling.balance import GRAVITY
+from treecore.rigging.apart import apart
+from treecore.rigging.swing import Passing, Swing
+from treecore.schools import constant
+from treecore.site import Site
+from treecore.takedown.members import Members
+from treecore.takedown.pick import Pick
+from treecore.takedown.pieces import Piece, Standing, Taken
+
+Array = NDArray[np.float64]
+Place = tuple[float, float, float]
+_FROM_UNION = 0.5  # a limb's first half metre is its parent's: what comes to that meets the parent [m]
+
+
+class Bars(NamedTuple):
+    """Standing members as round bars: rows, ends [m] and half their thickness at the middle [m]."""
+
+    rows: tuple[int, ...]
+    low: Array
+    high: Array
+    half: Array
+
+
+def bars(members: Members, standing: Standing) -> Bars:
+    """What stands, as bars; limbs from half a metre beyond their unions.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    standing : Standing
+        What stands.
+    """
+    ends = np.array(standing.ends)
+    start = np.where(np.arange(len(ends)) == 0, 0.0, _FROM_UNION)
+    rows = np.flatnonzero(ends > start + 0.01)
+    base, way = members.base[rows], members.way[rows]
+    left = 1.0 - 0.5 * np.minimum(ends[rows] / members.end[rows], 1.0)
+    half = 0.5 * members.diameter[rows] * left ** constant("limb_taper").value
+    return Bars(tuple(rows.tolist()), base + way * start[rows, None], base + way * ends[rows, None], half)
+
+
+class Met(NamedTuple):
+    """A standing member a piece comes near: its row, when (swing, lowered, rope), the gap [m], speed there [m/s].
+
+    ``carries`` is True for what the rigging point hangs on: there it comes to rest.
+    """
+
+    row: int
+    when: str
+    gap: float
+    speed: float
+    carries: bool
+
+
+def chain_of(members: Members, name: str | None) -> frozenset[int]:
+    """Rows from a member down to the stem, empty for another tree's.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    name : str, optional
+        The member.
+    """
+    if name is None:
+        return frozenset()
+    row, found = members.rows.get(name, -1), set()
+    while row >= 0:
+        found.add(row)
+        row = members.parent[row]
+    return frozenset(found)
+
+
+def last_step(pick: Pick, path: Swing) -> int:
+    """Last step of a way that is gone: nothing swings through the wood its rigging point hangs on; swing (8).
+
+    Parameters
+    ----------
+    pick : Pick
+        How it is taken.
+    path : Swing
+        Its way.
+    """
+    own = pick.point is not None and pick.point.member is not None
+    return path.rest if own else len(path.butt) - 1  # (8)
+
+
+def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place) -> tuple[Met, ...]:
+    """Members a piece comes to as it swings and is let down, and those its rope runs through; swing (7), (8).
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    step : Taken
+        The piece, and what stands before and after.
+    pick : Pick
+        How it is taken.
+    path : Swing
+        Its way.
+    point : tuple of float
+        The rigging point. [m]
+
+    References
+    ----------
+    Gaps between lines at every step less half thicknesses; what it only leaves behind is not met.
+    """
+    standing, piece = bars(members, step.after), step.piece
+    if not standing.rows:
+        return ()
+    carrying = chain_of(members, pick.point.member if pick.point else None)
+    last = last_step(pick, path) + 1
+    rope = path.tie[0] + (np.array(point) - path.tie[0]) * np.array([[0.1], [0.85]])  # clear of both knots
+    lines_from = np.vstack([path.butt[1:last], path.cg[[path.rest]], rope[:1]])
+    foot = (*pick.landing, 0.0) if pick.landing else (point[0], point[1], 0.0)
+    lines_to = np.vstack([path.tip[1:last], [foot], rope[1:]])
+    gaps = apart(lines_from, lines_to, standing.low, standing.high) - standing.half
+    swung, lowered, roped = gaps[:-2] - 0.25 * piece.thick, gaps[-2] - 0.25 * piece.thick, gaps[-1]
+    comes = np.where(swung < swung[0] - 0.05, swung, np.inf)
+    return _found(standing, piece, path, carrying, comes, (lowered, roped))
+
+
+def _found(
+    standing: Bars, piece: Piece, path: Swing, carrying: frozenset[int], comes: Array, others: tuple[Array, Array]
+) -> tuple[Met, ...]:
+    lowered, rope = others
+    near, met = constant("limb_clear").value, []
+    holds = max(carrying, default=-1)  # parents come before their children: the last one is what the point is on
+    for i, row in enumerate(standing.rows):
+        own = row == piece.row
+        least = float(comes[:, i].min())
+        if rope[i] < 0.0 and not own and row != holds:
+            met.append(Met(row, "rope", float(rope[i]), 0.0, False))
+        if row in carrying:
+            if least <= 0.0:
+                first = int((comes[:, i] <= 0.0).argmax()) + 1
+                drop = max(float(path.cg[0, 2] - path.cg[first, 2]), 0.0)
+                met.append(Met(row, "swing", 0.0, math.sqrt(2.0 * GRAVITY * drop), True))
+            continue
+        if least < near and not own:
+            met.append(Met(row, "swing", max(least, 0.0), 0.0, False))
+        if lowered[i] < near and not own:
+            met.append(Met(row, "lowered", max(float(lowered[i]), 0.0), 0.0, False))
+    return tuple(met)
+
+
+class Put(NamedTuple):
+    """Where a piece is put down: aside of its point and how far below it [m]; line aside: least and most force [N].
+
+    ``passes`` are the targets beside its landing.
+    """
+
+    aside: float
+    below: float
+    least: float
+    most: float
+    passes: tuple[Passing, ...]
+
+
+def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) -> Put:
+    """Where a piece comes to the ground, and what a line beside it has to hold; swing (9), forces (12).
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken; under its rigging point where no landing is chosen.
+    path : Swing
+        Its way.
+    point : tuple of float
+        The rigging point. [m]
+    site : Site
+        Targets as prisms.
+
+    References
+    ----------
+    Triangle of forces for the piece held over its landing, from where it hangs first down to the ground.
+    """
+    place = pick.landing or (point[0], point[1])
+    aside = math.hypot(place[0] - point[0], place[1] - point[1])
+    first = max(point[2] - float(path.cg[path.rest, 2]), 0.5)
+    below = max(point[2] - 0.5 * piece.thick, first)
+    least, most = piece.mass.low * GRAVITY * aside / below, piece.mass.high * GRAVITY * aside / first  # forces (12)
+    spot = Point(place[0] + site.tree_x, place[1] + site.tree_y).buffer(0.5 * piece.length)
+    gaps = shapely.distance(site.shapes, spot).tolist() if site.targets else []
+    rows = [
+        Passing(t.name, gap, False, t.light_touch)
+        for t, gap in zip(site.targets, gaps, strict=True)
+        if t.kind not in ("lane", "conductor", "tree")
+    ]
+    return Put(aside, below, least, most, tuple(sorted(rows, key=lambda p: p.gap)))  # (9)

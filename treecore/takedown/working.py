@@ -1,0 +1,177 @@
+"""A pick worked out whole: its forces, its way and what it comes near, its ties, its fall."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+import shapely
+
+from treecore.estimate import Estimate
+from treecore.felling.balance import GRAVITY
+from treecore.rigging.forces import bridle_legs, shared, two_legs
+from treecore.rigging.landing import give, ground_force
+from treecore.rigging.swing import Passing, Swing, drop_circle, passings, swing
+from treecore.schools import constant
+from treecore.site import Site
+from treecore.takedown.members import Members
+from treecore.takedown.passing import Met, Put, met_by, put_down
+from treecore.takedown.pick import Pick, hold_place, kept_as_it_lies, methods, point_place, side_of
+from treecore.takedown.pieces import Piece, Standing, Taken
+from treecore.takedown.tight import Forces, forces_of
+
+Place = tuple[float, float, float]
+
+
+class Worked(NamedTuple):
+    """A pick worked out: its piece, its forces and way, None for what is not held by a line; what stands in its way."""
+
+    pick: Pick
+    piece: Piece
+    before: Standing
+    after: Standing
+    point: Place | None
+    forces: Forces | None
+    path: Swing | None
+    passes: tuple[Passing, ...]
+    meets: tuple[Met, ...]
+    put: Put | None
+
+
+def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
+    """Work a pick out as the tree stands when its turn comes.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    step : Taken
+        The piece, and what stands before and after.
+    pick : Pick
+        How it is taken.
+    site : Site
+        What is around.
+
+    Raises
+    ------
+    NotSolvable, OutOfRange
+        Naming what is wrong with the pick.
+
+    References
+    ----------
+    docs/methods.md, forces, friction, anchor and swing.
+    """
+    piece = step.piece
+    if methods()[pick.method].lines == 0 or pick.point is None:
+        return Worked(pick, piece, step.before, step.after, None, None, None, drops(piece, pick, site), (), None)
+    point = point_place(members, step.after, pick.point, side=side_of(members, piece, pick))
+    hold_place(piece, pick)
+    forces = forces_of(members, step, pick, point)
+    path = _way(piece, pick, point)
+    meets = met_by(members, step, pick, path, point)
+    put = put_down(piece, pick, path, point, site)
+    return Worked(pick, piece, step.before, step.after, point, forces, path, passings(path, site), meets, put)
+
+
+def _way(piece: Piece, pick: Pick, point: Place) -> Swing:
+    """The way of a piece; one that two lines or legs keep as it lies moves as its balance does, under a bridle's head."""
+    balance, loose = min(piece.balance.value, piece.length), constant("hang_over").value
+    if not kept_as_it_lies(pick):
+        return swing(piece.butt, piece.tip, balance, pick.tie, point, pick.slack, loose, pick.bearing)
+    up = pick.head if pick.method == "bridle" else 0.0
+    under = (point[0], point[1], point[2] - up)
+    path = swing(piece.butt, piece.tip, balance, balance, under, pick.slack, loose, pick.bearing, keeps=True)
+    return path._replace(tie=path.tie + np.array([0.0, 0.0, up]))
+
+
+def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
+    """Return how far every target lies from where a freely falling piece may come to; a tossed one goes where it is thrown.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken.
+    site : Site
+        Targets as prisms.
+
+    References
+    ----------
+    docs/methods.md, swing (6).
+    """
+    if pick.method != "free" or not site.targets:
+        return ()
+    ground = drop_circle(piece.reach, piece.cg[2], (piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y))
+    gaps = shapely.distance(site.shapes, ground).tolist()
+    rows = [
+        Passing(t.name, gap, False, t.light_touch)
+        for t, gap in zip(site.targets, gaps, strict=True)
+        if t.kind not in ("lane", "conductor")
+    ]
+    return tuple(sorted(rows, key=lambda p: p.gap))
+
+
+def fall_energy(piece: Piece) -> float:
+    """Energy of a piece that falls freely to the ground [J].
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+
+    References
+    ----------
+    Weight times the height of its balance.
+    """
+    return piece.mass.value * GRAVITY * max(piece.cg[2], 0.0)
+
+
+class Shares(NamedTuple):
+    """Two lines or two legs of one piece: tension in each [N], and the legs' lengths [m], 0 for two lines."""
+
+    first: float
+    second: float
+    first_leg: float
+    second_leg: float
+
+
+def two_ties(piece: Piece, pick: Pick) -> Shares | None:
+    """Share of the weight on both ties of a piece that is kept as it lies; None where it has one.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken; tip and butt, or a bridle.
+
+    Raises
+    ------
+    NotSolvable
+        If both are tied at one place, or both legs of a bridle on one side of the balance.
+
+    References
+    ----------
+    docs/methods.md, forces (8) to (10).
+    """
+    if pick.second_tie is None or pick.method not in ("both", "bridle"):
+        return None
+    weight, cg = piece.mass.value * GRAVITY, piece.balance.value
+    if pick.method == "both":
+        return Shares(*shared(weight, pick.tie, pick.second_tie, cg), 0.0, 0.0)
+    lengths, angles = bridle_legs(pick.head, (pick.tie, pick.second_tie), cg, piece.slope)
+    return Shares(*two_legs(weight, *angles), *lengths)
+
+
+def on_ground(piece: Piece, pick: Pick) -> Estimate:
+    """Mean force on the ground, or the bed, under a piece that falls freely [N]; docs/methods.md, landing (1), (2).
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken, and the bed it falls on.
+    """
+    return ground_force(piece.mass.value * GRAVITY, piece.cg[2], give(pick.bed, pick.bed_depth))
