@@ -241,7 +241,7 @@ def _moving(w: Worked, found: Aloft) -> Iterator[Limit]:
 def _slipping(found: Aloft) -> Iterator[Limit]:
     """A slipping foot: how hard the climber comes against what stands, or over which target; climbing (7)."""
     if math.isinf(found.line.swing):
-        yield _limit("above_tie_in", Verdict.OVER, None, None, 1)
+        yield _limit("above_tie_in", Verdict.OVER, None, None, 0)
         return
     speed, most = exactly(found.speed, Kind.ESTIMATED), constant("slip_speed")
     verdict = judge(speed, most)

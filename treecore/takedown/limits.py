@@ -181,7 +181,7 @@ def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
             verdict = Verdict.NEAR if m.speed > hard.value else Verdict.WITHIN
             yield _limit("meets_stem", verdict, speed, hard, "speed", 5, note=name)
         elif m.when == "rope":
-            yield _limit("rope_through", Verdict.OVER, None, None, "length", 1, note=name)
+            yield _limit("rope_through", Verdict.OVER, None, None, "length", 0, note=name)
         else:
             caught = m.gap <= 0.0 and float(members.diameter[m.row]) > thin
             verdict = Verdict.OVER if caught else Verdict.NEAR

@@ -6,16 +6,19 @@ from dataclasses import replace
 from datetime import date
 from unittest import TestCase
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from treecore.errors import CoreError
-from treecore.formats.takedown_entry import cut_of, item_entry, item_of, pick_of, pick_row, takedown_json
+from treecore.formats.takedown_entry import cut_of, item_entry, item_of, others_of, pick_of, pick_row, takedown_json
 from treecore.rigging.swing import drop_reach
 from treecore.site import Site, Target
+from treecore.takedown.access import Access, access_limits, fork_load
 from treecore.takedown.aiming import aimed, along_at, changes, proposed
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import members_of, place_on
+from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
 from treecore.takedown.working import drops, fall_energy, two_ties, work
@@ -55,8 +58,42 @@ class Entries(TestCase):
         )
         self.assertEqual(cut_of(ENTRY), Cut("Bough", 0.3))
 
+    def test_other_trees_landings_and_lines_arrive(self):
+        site = {"targets": [
+            {"name": "Ash", "kind": "anchor_tree", "outline_m": [[12.0, 3.0]], "height_m": 15, "diameter_m": 0.5, "sound": True},
+            {"name": "Shed", "kind": "building", "outline_m": [[0, 0], [1, 0], [1, 1]], "height_m": 2},
+        ]}  # fmt: skip
+        others = others_of(site, {"x_m": 2.0, "y_m": 1.0})
+        self.assertEqual([(t.name, t.east, t.north, t.thick, t.sound) for t in others], [("Ash", 10.0, 2.0, 0.5, True)])
+        more = {
+            "point": {"tree": "Ash", "at_m": 11.0}, "lead": {"member": "", "at_m": 5.0}, "far": {"tree": "Ash", "at_m": 9.0}, "slack_m": 0.0, "pretension_N": 400.0,
+            "head_m": 1.1, "sag": 0.2, "bearing_deg": 270, "landing_m": [1.5, -2.0], "bed": "logs", "bed_depth_m": 0.8, "bed_radius_m": 2.5, "base": "Base sling",
+            "climber": {"tie_tree": "Ash", "tie_m": 12.0, "stance_member": "", "stance_m": 7.5, "lanyard": False, "side_deg": 90, "second": {"member": "High", "at_m": 1.0}},
+        }  # fmt: skip
+        pick = pick_of(ENTRY | more, STORE, others)
+        self.assertEqual((pick.point.place, pick.point.thick, pick.point.tree), ((10.0, 2.0, 11.0), 0.5, "Ash"))
+        self.assertEqual((pick.lead.member, pick.far.place, pick.sag), ("", (10.0, 2.0, 9.0), 0.2))
+        self.assertEqual((pick.pretension, pick.head, pick.landing), (400.0, 1.1, (1.5, -2.0)))
+        self.assertAlmostEqual(pick.bearing, 1.5 * math.pi, places=12)
+        self.assertEqual(
+            (pick.bed, pick.bed_depth, pick.bed_radius, pick.gear["base"].name), ("logs", 0.8, 2.5, "Base sling")
+        )
+        climber = pick.climber
+        self.assertEqual(
+            (climber.place, climber.second_member, climber.second_at, climber.lanyard),
+            ((10.0, 2.0, 12.0), "High", 1.0, False),
+        )
+        self.assertAlmostEqual(climber.side, math.pi / 2, places=12)
+        for wrong, field in (
+            (({"point": {"tree": "Oak", "at_m": 3.0}}), "rigging_point"),
+            ({"far": {"tree": "Ash", "at_m": 30.0}}, "far"),
+        ):
+            with self.assertRaises(CoreError) as caught:
+                pick_of(ENTRY | more | wrong, STORE, others)
+            self.assertEqual(caught.exception.field, field)
+
     def test_gear_goes_out_as_it_came_in(self):
-        for item in (*GEAR.values(), replace(GEAR["rope"], strength=None, retired="cut", inspected=None)):
+        for item in (*GEAR.values(), replace(GEAR["rope"], strength=None, retired="cut", inspected=None, joined=True)):
             self.assertEqual(item_of(json.loads(json.dumps(item_entry(item)))), item)
 
     def test_refusals_by_name(self):
@@ -154,10 +191,15 @@ class Helps(TestCase):
         self.assertAlmostEqual(lines.first + lines.second, weight, places=9)
         self.assertAlmostEqual(lines.second * 3.4, weight * (cg - 0.6), places=9)
         legs = two_ties(piece, replace(PICK, method="bridle", tie=cg - 1.0, second_tie=cg + 2.0))
-        self.assertAlmostEqual(legs.first_leg, math.hypot(1.5, 1.0), places=9)
-        self.assertAlmostEqual(
-            legs.first * 1.5 / legs.first_leg + legs.second * 1.5 / legs.second_leg, weight, places=6
-        )
+        # The head hangs 1.5 m above the balance; forces along both legs add up to the weight, straight up.
+        slope = piece.slope
+        ways = [np.array([d * math.cos(slope), d * math.sin(slope) - 1.5]) for d in (-1.0, 2.0)]
+        for way, length in zip(ways, (legs.first_leg, legs.second_leg), strict=True):
+            self.assertAlmostEqual(float(np.linalg.norm(way)), length, places=9)
+        pull = sum(t * w / np.linalg.norm(w) for t, w in zip((legs.first, legs.second), ways, strict=True))
+        np.testing.assert_allclose(pull, [0.0, -weight], atol=1e-6)
+        with self.assertRaises(CoreError):
+            two_ties(piece, replace(PICK, method="bridle", tie=cg + 0.5, second_tie=cg + 2.0))
         self.assertIsNone(two_ties(piece, PICK))
 
     def test_free_fall(self):
@@ -180,3 +222,39 @@ class Helps(TestCase):
         self.assertEqual(keys["anchor_other"], Verdict.NOT_KNOWN)
         later = pick_limits(MEMBERS, work(MEMBERS, step, PICK, Site()), Site(), date(2027, 6, 1))
         self.assertEqual({x.note.split(":")[0] for x in later if x.key == "gear_refused"}, set(STORE))
+
+
+class WayUp(TestCase):
+    def test_the_first_line_and_what_nobody_said(self):
+        good = Access(member="", at=14.0, line=45.0, isolated=True, tested=True)
+        self.assertEqual({x.verdict for x in access_limits(MEMBERS, good)}, {Verdict.WITHIN})
+        self.assertAlmostEqual(fork_load(replace(good, anchor="base")).value, 2 * 100 * 9.80665, places=6)
+        asked = {
+            x.key: x.verdict for x in access_limits(MEMBERS, replace(good, isolated=False, tested=False, line=25.0))
+        }
+        self.assertEqual(
+            (asked["not_isolated"], asked["not_tested"], asked["access_line"]),
+            (Verdict.NOT_KNOWN, Verdict.NOT_KNOWN, Verdict.OVER),
+        )
+        dead = {x.key: x.verdict for x in access_limits(MEMBERS, replace(good, member="Dead one", at=0.5))}
+        self.assertEqual((dead["fork_weak"], dead["fork_thin"]), (Verdict.OVER, Verdict.OVER))
+        with self.assertRaises(CoreError):
+            access_limits(MEMBERS, replace(good, member="High", at=9.0))
+        self.assertEqual(access_limits(MEMBERS, replace(good, way="lift")), ())
+
+
+class Balance(TestCase):
+    def test_taking_all_of_one_side_first_is_said(self):
+        cuts = [Cut("Dead one", 0.0), Cut("Bough", 0.0), Cut("High", 0.0)]
+        steps = takedown(MEMBERS, cuts)
+        free = Pick(name="f", method="free")
+        heavy = replace(
+            OAK, limbs=tuple(replace(b, diameter=0.4, length=9.0) if b.name == "High" else b for b in OAK.limbs)
+        )
+        members = members_of(heavy)
+        found = order_rules(members, takedown(members, [Cut("Dead one", 0.0), Cut("Bough", 0.0)]), (free, free))
+        self.assertEqual([o.rule for o in order_rules(MEMBERS, steps, (free,) * 3)], [])
+        left = take(members, takedown(members, [Cut("Dead one", 0.0), Cut("Bough", 0.0)])[-1].after, Cut("", 0.0)).piece
+        first = take(members, takedown(members, [Cut("Dead one", 0.0)])[-1].after, Cut("", 0.0)).piece
+        moved = math.hypot(*left.cg[:2]) - math.hypot(*first.cg[:2])
+        self.assertEqual([o.number for o in found if o.rule == "off_balance"], [2] if moved > 0.5 else [])

@@ -1,16 +1,20 @@
 """The takedown bench and the gear store: numbers are the core's, what is refused is named, nothing is lost."""
 
 import json
+import math
 import re
 
 from django.test import TestCase
 from django.urls import reverse
 
+from apps.briefing.models import SignOff
 from apps.crews.tests.scene import load_scene, whole_demo
 from apps.exchange.planner import import_document
 from apps.gear.models import GearItem
 from apps.takedown import planner
+from apps.takedown.brief import blocking
 from apps.takedown.forms import PickForm
+from cantrel.quantities import text
 
 
 class Scene(TestCase):
@@ -71,7 +75,9 @@ class Bench(Scene):
         for picked, more, field, said in (
             (1, {"at_m": "12"}, "at_m", "left beyond"), (1, {"tie_m": "9"}, "tie_m", "outside"), (1, {"point_m": "40"}, "point_m", "what stands"),
             (1, {"wraps": "9"}, "wraps", "4"), (1, {"slack_m": "-1"}, "slack_m", "outside"), (1, {"at_m": "x"}, "at_m", ""),
-            (1, {"stance_m": "5"}, "tie_in_m", "say where"),
+            (1, {"stance_m": "5", "tie_in_m": ""}, "tie_in_m", "say where"), (1, {"land_east": "2", "land_north": ""}, "land_north", "two numbers"),
+            (1, {"pretension_N": "2", "slack_m": "0.5"}, "pretension_N", "not tight"), (1, {"method": "bridle", "second_tie_m": "0.6"}, "second_tie_m", "one side"),
+            (1, {"lead_m": "40"}, "lead_m", "what stands"), (1, {"point_on": "tree:Pull oak", "point_m": "30"}, "point_m", "high"),
         ):  # fmt: skip
             with self.subTest(field=field, more=more):
                 answer = self.post(picked, **more, save="0")
@@ -111,9 +117,14 @@ class Bench(Scene):
     def test_the_document_carries_picks_and_gear(self):
         text = self.client.get(reverse("export", args=[self.tree.job_id, self.tree.pk])).content.decode()
         document = json.loads(text)
-        self.assertEqual({g["name"] for g in document["gear"]}, {"Blue line", "Red sling", "Big block", "Stem bollard"})
+        self.assertEqual(
+            {g["name"] for g in document["gear"]},
+            {"Blue line", "Red sling", "Big block", "Stem bollard", "Base sling", "Leg line", "Yellow tag"},
+        )
         again = import_document(self.crew, text).trees.get()
         self.assertEqual(planner.plan_for(again).picks, self.picks())
+        self.assertEqual(planner.plan_for(again).access, planner.plan_for(self.tree).access)
+        self.assertEqual(again.felling.method, "rigging")
 
     def test_a_pick_over_its_limit_shows_changes_that_help(self):
         lead = next(i for i, p in enumerate(self.picks()) if p["member"] == "North lead" and p["at_m"] < 1)
@@ -137,7 +148,7 @@ class Bench(Scene):
             stance_m="2.6",
             stance_member="South lead",
             tie_in_m="6",
-            tie_member="South lead",
+            tie_on="South lead",
             save="1",
         )
         self.assertEqual(answer["errors"], {})
@@ -148,8 +159,61 @@ class Bench(Scene):
         self.post(limb, method="both", second_tie_m="", save="1")
         self.assertNotIn("second_tie_m", self.picks()[limb])
 
+    def test_dragging_from_above_says_where_it_goes(self):
+        lead = next(i for i, p in enumerate(self.picks()) if p["method"] == "negative")
+        site = planner.scene(self.tree)["site"]
+        frame, x, y = "0,0,1", site.tree_x + 3.0, -(site.tree_y - 4.0)
+        for handle in ("landing", "device", "faces"):
+            self.post(lead, handle=handle, frame=frame, x=x, y=y, save="1")
+        entry = self.picks()[lead]
+        self.assertEqual((entry["landing_m"], entry["device_at"][:2]), ([3.0, -4.0], [3.0, -4.0]))
+        butt = planner.run(planner.scene(self.tree), self.picks())[lead]["step"].piece.butt
+        self.assertAlmostEqual(
+            entry["bearing_deg"], math.degrees(math.atan2(3.0 - butt[0], -4.0 - butt[1])) % 360, delta=0.51
+        )
+
+    def test_a_point_in_another_tree_is_judged_as_that_tree(self):
+        answer = self.post(2, point_on="tree:Pull oak", point_m="11", save="1")
+        self.assertEqual(answer["errors"], {})
+        row = planner.run(planner.scene(self.tree), self.picks())[2]
+        self.assertEqual(row["pick"].point.place[2], 11.0)
+        self.assertIn("Pull oak", next(x.note for x in row["limits"] if x.key == "anchor_bends"))
+
+    def test_the_way_up_is_kept_and_what_it_lacks_is_said(self):
+        page = self.client.get(self.url("takedown-access")).content.decode()
+        self.assertIn(f'data-raw="{100 * 9.80665:.9g}"', page)
+        data = {"way": "throw", "member": "South lead", "at_m": "9.5", "anchor": "base", "line_m": "20"}
+        kept = self.client.post(self.url("takedown-access"), data, follow=True).content.decode()
+        self.assertIn(f'data-raw="{200 * 9.80665:.9g}"', kept)
+        for said in ("Climbing line</b> over a limit", "one branch alone", "that it was tested"):
+            self.assertIn(said, kept)
+        refused = self.client.post(self.url("takedown-access"), data | {"at_m": "99"}).content.decode()
+        self.assertIn("a place on it", refused)
+        self.assertEqual(planner.plan_for(self.tree).access["at_m"], 9.5)
+
+    def test_the_brief_carries_the_list_and_a_pick_over_its_limit_blocks_it(self):
+        page = self.client.get(reverse("brief", args=[self.tree.job_id, self.tree.pk])).content.decode()
+        row = planner.run(planner.scene(self.tree), self.picks())[20]
+        self.assertIn(text(row["step"].piece.mass.high, "mass", "metric"), page)
+        self.assertIn("South lead, 10.2\xa0m", page)
+        self.assertEqual(blocking(self.tree), [])
+        self.post(2, held="lock", slack_m="3", save="1")
+        self.assertTrue(blocking(self.tree)[0].startswith("Pick 3: "))
+
 
 class Gear(Scene):
+    def test_what_a_plan_names_is_not_deleted(self):
+        rope, old = (GearItem.objects.get(name=n) for n in ("Blue line", "Old line"))
+        answer = self.client.post(reverse("gear-delete", args=[rope.pk]), follow=True)
+        self.assertContains(answer, "stands in the takedown of Copper beech")
+        SignOff.objects.create(
+            tree=self.tree, name="Mara", person=self.person, digest="x", document={"gear": [{"name": "Old line"}]}
+        )
+        self.assertContains(self.client.post(reverse("gear-delete", args=[old.pk]), follow=True), "that Mara signed")
+        SignOff.objects.all().delete()
+        self.client.post(reverse("gear-delete", args=[old.pk]))
+        self.assertEqual([g.name for g in GearItem.objects.filter(name__in=("Blue line", "Old line"))], ["Blue line"])
+
     def test_the_store_says_what_may_not_be_used(self):
         page = self.client.get(reverse("gear"))
         self.assertContains(page, "kept 6 years at most")

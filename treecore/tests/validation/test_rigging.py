@@ -10,8 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from treecore.errors import CoreError
+from treecore.rigging.apart import apart
 from treecore.rigging.bending import anchor_stress, limb_stress, section_modulus, split_force
-from treecore.rigging.climbing import hanging, line_gap, two_anchors
+from treecore.rigging.climbing import hanging, line_gap, slipped, two_anchors
 from treecore.rigging.forces import (
     block_force,
     bridle_legs,
@@ -29,6 +30,8 @@ from treecore.rigging.forces import (
 )
 from treecore.rigging.friction import hand_force, passed_by_fork, rule_of_thumb, wraps_for
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
+from treecore.rigging.landing import give, ground_force
+from treecore.rigging.spans import drift_pulls, speed_pull
 from treecore.rigging.swing import drop_circle, hang_slope, nearest, passings, swing
 from treecore.site import Site, Target
 from treecore.tests.scenes import TREE
@@ -115,7 +118,19 @@ class Statics(TestCase):
         left, right = two_legs(1000.0, math.radians(35), math.radians(50))
         self.assertAlmostEqual(left * math.cos(math.radians(35)) + right * math.cos(math.radians(50)), 1000.0, places=9)
         self.assertAlmostEqual(left * math.sin(math.radians(35)), right * math.sin(math.radians(50)), places=9)
-        self.assertEqual(bridle_legs(3.0, (1.0, 9.0), 5.0), (5.0, 5.0))
+        lengths, angles = bridle_legs(3.0, (1.0, 9.0), 5.0)
+        self.assertEqual(lengths, (5.0, 5.0))
+        self.assertAlmostEqual(math.cos(angles[0]), 0.6, places=12)
+        # Sloping 30°: heads and ties as points in a plane; the forces meet in the head, so nothing turns.
+        slope, head, ties, cg = math.radians(30), 2.5, (1.0, 4.5), 2.2
+        lengths, angles = bridle_legs(head, ties, cg, slope)
+        for tie, length in zip(ties, lengths, strict=True):
+            x, z = (tie - cg) * math.cos(slope), (tie - cg) * math.sin(slope) - head
+            self.assertAlmostEqual(length, math.hypot(x, z), places=12)
+        one, two = two_legs(1000.0, *angles)
+        self.assertAlmostEqual(one * math.cos(angles[0]) + two * math.cos(angles[1]), 1000.0, places=9)
+        with self.assertRaises(CoreError):
+            bridle_legs(2.0, (3.0, 4.0), 2.2)
         self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[0], 600.0, places=9)
         self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[1], 300.0, places=9)
         self.assertAlmostEqual(tag_force(600.0, 1.5, 6.0), 150.0, places=12)
@@ -155,6 +170,16 @@ class Anchors(TestCase):
         self.assertAlmostEqual(limb_stress(1000.0, 2.0, 0.2), 2000.0 / (math.pi * 0.008 / 32), places=3)
         with self.assertRaises(CoreError):
             anchor_stress(stem, 40.0, force, 0.0)
+
+    def test_a_place_beyond_the_stem_turns_about_every_section(self):
+        # On a lead 2 m out and 14 m up, growing at 5 m: the moment about the foot is r × F whatever carries it.
+        upright = replace(TREE, lean=0.0)
+        force, place = (900.0, 0.0, -5000.0), (2.0, 0.0, 14.0)
+        got = anchor_stress(upright, 5.0, force, 0.0, place=place)
+        self.assertAlmostEqual(got.turning, abs(900.0 * 14.0 + 5000.0 * 2.0), places=6)
+        thick = upright.stem.diameter_at(0.05)
+        foot = got.turning / section_modulus(thick) + 5000.0 / (math.pi / 4 * thick**2)
+        self.assertGreaterEqual(got.stress, foot * 0.999)
 
     def test_a_force_down_a_leaning_stem_bends_it(self):
         lean = replace(TREE, lean=math.radians(6.0))
@@ -225,6 +250,65 @@ class Ways(TestCase):
         self.assertLess(nearest(path, (0.0, 0.0, 9.3)), 0.5)
         self.assertAlmostEqual(drop_circle(2.0, 8.0, (0.0, 0.0)).area, math.pi * 16.0, delta=0.5)
 
+    def test_a_stem_piece_goes_the_way_its_notch_faces(self):
+        path = swing((0.0, 0.0, 12.0), (0.0, 0.0, 15.0), 1.4, 0.3, (0.0, 0.0, 11.5), 0.0, 0.15, math.radians(250))
+        flat = path.tip[6] - path.butt[6]  # the last step of turning over its hinge
+        self.assertAlmostEqual(math.atan2(flat[0], flat[1]) % math.tau, math.radians(250), places=9)
+        self.assertAlmostEqual(flat[2], 0.0, places=9)
+        np.testing.assert_allclose(path.butt[:7], np.tile([0.0, 0.0, 12.0], (7, 1)), atol=1e-12)
+        np.testing.assert_allclose(np.linalg.norm(path.tip - path.butt, axis=1), 3.0, atol=1e-9)
+        self.assertAlmostEqual(path.tie[path.rest][2], 11.5 - 0.8, places=9)  # hangs its rope's length below
+
+    def test_a_side_notch_swings_evenly_to_where_it_faces(self):
+        path = swing((1.0, 0.0, 10.0), (4.0, 0.0, 10.0), 1.4, 0.5, (0.0, 0.0, 14.0), 0.0, 0.15, math.radians(180))
+        ways = path.tip - path.butt
+        self.assertAlmostEqual(math.atan2(ways[0, 0], ways[0, 1]), math.pi / 2, places=12)
+        middle = ways[7]  # halfway to rest it has turned half of the quarter turn
+        self.assertAlmostEqual(math.atan2(middle[0], middle[1]), math.radians(135), places=9)
+
+    def test_what_two_legs_keep_does_not_turn(self):
+        path = swing((2.0, 0.0, 10.0), (5.0, 0.0, 11.0), 1.4, 1.4, (0.0, 0.0, 14.0), 0.0, 0.15, keeps=True)
+        ways = path.tip - path.butt
+        np.testing.assert_allclose(ways, np.tile(ways[0], (len(ways), 1)), atol=1e-9)
+
+    @given(st.lists(st.floats(-5, 5), min_size=12, max_size=12))
+    def test_lines_apart_against_many_points_on_them(self, v):
+        a, b, c, d = (np.array([v[i : i + 3]]) for i in (0, 3, 6, 9))
+        t = np.linspace(0, 1, 201)[:, None]
+        points, others = a + t * (b - a), c + t * (d - c)
+        sampled = np.sqrt(((points[:, None, :] - others[None, :, :]) ** 2).sum(axis=2)).min()
+        got = float(apart(a, b, c, d)[0, 0])
+        self.assertLessEqual(got, sampled + 1e-9)
+        step = (np.linalg.norm(b - a) + np.linalg.norm(d - c)) / 400
+        self.assertGreaterEqual(got, sampled - step - 1e-9)
+
+
+class Spans(TestCase):
+    def test_speed_line_by_its_triangle(self):
+        # 1 kN in the middle of 30 m that sags 3 m: each half leans atan(3/15), 2·T·sin = W.
+        self.assertAlmostEqual(speed_pull(1000.0, 30.0, 0.1), 500.0 / math.sin(math.atan2(3, 15)), places=6)
+        with self.assertRaises(CoreError):
+            speed_pull(1000.0, 30.0, 0.6)
+
+    def test_drift_is_worst_near_the_further_point(self):
+        first, second = drift_pulls(1000.0, 10.0, 0.0, 5.0)
+        self.assertAlmostEqual(first, second, places=6)  # level points: the same either way round
+        left, right = math.atan2(9.8, 5.0), math.atan2(0.2, 5.0)
+        self.assertGreaterEqual(second, 1000.0 * math.sin(left) / math.sin(left + right) - 1e-6)
+        with self.assertRaises(CoreError):
+            drift_pulls(1000.0, 10.0, -6.0, 5.0)
+
+    def test_a_bed_takes_the_energy_over_what_it_gives(self):
+        soft = give("brush", 1.0)
+        force = ground_force(800.0, 6.0, soft)
+        self.assertAlmostEqual((force.value - 800.0) * soft.value, 800.0 * 6.0, places=6)  # work = energy
+        self.assertLess(force.value, ground_force(800.0, 6.0, give("logs", 1.0)).value)
+        self.assertLess(
+            ground_force(800.0, 6.0, give("logs", 1.0)).value, ground_force(800.0, 6.0, give("none", 0.0)).value
+        )
+        with self.assertRaises(CoreError):
+            give("hay", 1.0)
+
 
 class Climbers(TestCase):
     def test_line_load_and_swing(self):
@@ -233,8 +317,12 @@ class Climbers(TestCase):
         self.assertAlmostEqual(got.speed, math.sqrt(2 * 9.80665 * 1.0), places=9)
         self.assertAlmostEqual(got.need, 32.0, places=12)
         based = hanging((0.0, 0.0, 16.0), (3.0, 0.0, 12.0), True)
+        path, speeds = slipped((0.0, 0.0, 16.0), (3.0, 0.0, 12.0))
+        np.testing.assert_allclose(np.linalg.norm(path - [0.0, 0.0, 16.0], axis=1), 5.0, atol=1e-12)
+        self.assertAlmostEqual(float(speeds.max()), got.speed, places=9)
+        self.assertEqual(len(slipped((0.0, 0.0, 16.0), (3.0, 0.0, 16.5))[0]), 1)
         self.assertAlmostEqual(based.load, 2 * got.load, places=9)
-        self.assertAlmostEqual(based.need, 5.0 + 32.0, places=12)
+        self.assertAlmostEqual(based.need, 32.0, places=12)
 
     def test_own_line_near_a_cut_and_two_anchors(self):
         self.assertAlmostEqual(line_gap((0.0, 0.0, 10.0), (0.0, 0.0, 2.0), (0.3, 0.4, 6.0)), 0.5, places=12)

@@ -11,12 +11,12 @@ from hypothesis import strategies as st
 
 from treecore.errors import CoreError
 from treecore.estimate import Kind
-from treecore.rigging.climbing import Climber
+from treecore.rigging.climbing import Climber, two_anchors
 from treecore.rigging.gear import Item
 from treecore.site import Site, Target
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
-from treecore.takedown.members import members_of, within
+from treecore.takedown.members import members_of, thickness, within
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick, RigPoint
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
@@ -122,7 +122,9 @@ class Picks(TestCase):
         w, _ = worked(replace(PICK, slack=0.4))
         f, weight = w.forces, w.piece.mass.value * 9.80665
         tie = np.array(w.piece.butt) + 0.6 * np.array(w.piece.way)
-        point = np.array([0.0, 0.0, 13.0])
+        # The block hangs against the bark, on the side of the tie.
+        out, side = thickness(members_of(OAK), 0, 13.0) / 2, math.atan2(tie[0], tie[1])
+        point = np.array([out * math.sin(side), out * math.cos(side), 13.0])
         self.assertAlmostEqual(f.fall, 0.4, places=9)
         down = np.array([0.3, 0.0, 1.0]) - point
         turn = math.pi - math.acos(-down[2] / np.linalg.norm(down))
@@ -138,7 +140,107 @@ class Picks(TestCase):
         w, _ = worked(pick, Cut("", 12.0))
         c = w.piece.balance.value - 0.3
         self.assertAlmostEqual(w.forces.fall, 2 * (0.7 + c), places=9)  # tie 0.7 m above its block
-        self.assertEqual([link.role for link in chain(w, TODAY)], ["rope", "sling", "block", "device"])
+        self.assertEqual([link.role for link in chain(w, TODAY)], ["rope", "sling", "block", "device", "base"])
+
+    def test_moving_the_tie_past_the_balance_flips_the_verdict(self):
+        w, _ = worked()
+        low, middle = w.piece.balance.low, w.piece.balance.value
+        for tie, verdict in (
+            (0.9 * low, Verdict.WITHIN),
+            (0.5 * (low + middle), Verdict.NEAR),
+            (1.02 * middle, Verdict.OVER),
+        ):
+            limits = {x.key: x.verdict for x in worked(replace(PICK, tie=tie))[1]}
+            self.assertEqual(limits["tie_past"], verdict)
+
+    def test_a_rope_led_over_another_place_by_hand(self):
+        lead = RigPoint(member="", at=6.0)
+        w, _ = worked(replace(PICK, lead=lead, device_place=(4.0, 0.0, 1.0)))
+        f, point = w.forces, np.array(w.point)
+        led, device = np.array([0.0, 0.0, 6.0]), np.array([4.0, 0.0, 1.0])
+        down, away = (led - point) / np.linalg.norm(led - point), (device - led) / np.linalg.norm(device - led)
+        first = 0.95 ** ((math.pi - math.acos(-down[2])) / math.pi)
+        second = 0.95 ** ((math.pi - math.acos(float(-down @ away))) / math.pi)
+        self.assertAlmostEqual(f.passed, first * second, places=9)
+        t = f.peaks.counts.value
+        self.assertAlmostEqual(f.on_point.value, t * np.linalg.norm([0, 0, -1] + first * down), places=6)
+        self.assertAlmostEqual(f.on_lead.value, t * first * np.linalg.norm(-down + second * away), places=6)
+        length = math.dist(
+            w.point,
+            (
+                w.piece.butt[0] + 0.6 * w.piece.way[0],
+                w.piece.butt[1] + 0.6 * w.piece.way[1],
+                w.piece.butt[2] + 0.6 * w.piece.way[2],
+            ),
+        )
+        in_play = length + np.linalg.norm(led - point) * first**2 + np.linalg.norm(device - led) * (first * second) ** 2
+        self.assertAlmostEqual(f.stiffness, 180e3 / in_play, places=6)
+        self.assertAlmostEqual(
+            f.needed, 13.0 + np.linalg.norm(led - point) + np.linalg.norm(device - led) + 3.0, places=6
+        )
+
+    def test_a_tight_line_takes_its_share_without_a_jerk(self):
+        weight = worked()[0].forces.peaks.still.value
+        still, tight = (worked(replace(PICK, pretension=p))[0].forces for p in (0.0, 0.4 * weight))
+        self.assertAlmostEqual(still.peaks.stretch.value, 2 * weight, places=6)  # suddenly on a slackless rope
+        self.assertAlmostEqual(tight.peaks.stretch.value, 1.6 * weight, places=6)
+        level = math.hypot(*worked()[0].piece.way[:2])
+        self.assertGreater(tight.lever, weight * level, "tied short of its balance the line holds more than the piece")
+        with self.assertRaises(CoreError):
+            replace(PICK, pretension=500.0, slack=0.2)
+
+    def test_wood_of_a_limb_turns_about_its_union(self):
+        w, _ = worked(replace(PICK, point=RigPoint(member="High", at=2.0)))
+        members, force = members_of(OAK), np.array(w.forces.force)
+        row = members.rows["High"]
+        moment = np.cross(members.way[row] * 2.0, force)
+        stress = np.linalg.norm(moment - members.way[row] * (moment @ members.way[row])) / (math.pi / 32 * 0.1**3)
+        self.assertAlmostEqual(w.forces.anchor.stress / stress, 1.0, places=6)
+
+    def test_another_tree_carries_what_its_thickness_lets_it(self):
+        there = RigPoint(place=(5.0, 1.0, 12.0), tree="Ash", thick=0.4, sound=True)
+        w, limits = worked(replace(PICK, point=there, device_place=(5.2, 1.0, 1.0)))
+        east, north, up = w.forces.force
+        stress = math.hypot(east, north) * 12.0 / (math.pi / 32 * 0.4**3) - up / (math.pi / 4 * 0.4**2)
+        self.assertAlmostEqual(w.forces.anchor.stress, stress, places=3)
+        self.assertNotIn("root_plate", {x.key for x in limits})
+        _w, unsure = worked(replace(PICK, point=replace(there, sound=False)))
+        self.assertEqual(next(x.verdict for x in unsure if x.key == "anchor_other"), Verdict.NOT_KNOWN)
+
+    def test_included_unions_keep_less_and_decayed_ones_nobody_knows(self):
+        for union, key in (("included bark", "anchor_bends"), ("decayed", "anchor_union")):
+            tree = replace(OAK, limbs=tuple(replace(b, union=union) if b.name == "High" else b for b in LIMBS))
+            _w, limits = worked(replace(PICK, point=RigPoint(member="High", at=2.0)), tree=tree)
+            found = next(x for x in limits if x.key == key)
+            self.assertIn(union, found.note)
+        sound = next(
+            x for x in worked(replace(PICK, point=RigPoint(member="High", at=2.0)))[1] if x.key == "anchor_bends"
+        )
+        tree = replace(OAK, limbs=tuple(replace(b, union="included bark") if b.name == "High" else b for b in LIMBS))
+        less = next(
+            x
+            for x in worked(replace(PICK, point=RigPoint(member="High", at=2.0)), tree=tree)[1]
+            if x.key == "anchor_bends"
+        )
+        self.assertAlmostEqual(less.allowed.value, 0.7 * sound.allowed.value, places=3)
+
+    def test_put_down_beside_its_point_by_the_triangle(self):
+        w, limits = worked(replace(PICK, landing=(3.0, -2.0)))
+        aside = math.hypot(3.0 - w.point[0], -2.0 - w.point[1])
+        below = w.point[2] - w.piece.thick / 2
+        self.assertAlmostEqual(w.put.least, w.piece.mass.low * 9.80665 * aside / below, places=6)
+        self.assertGreater(w.put.most, w.put.least)
+        self.assertIn("tag", {x.key for x in limits})
+
+    def test_a_second_tie_in_opposite_holds_a_slipping_climber(self):
+        climber = Climber(tie_member="", tie_at=15.0, stance_member="Bough", stance_at=3.0)
+        free = Pick(name="f", method="free", climber=climber)
+        slips = {x.key: x for x in worked(free, Cut("Bough", 3.6))[1]}["slip"]
+        self.assertEqual(slips.note, "the stem")
+        far = tuple(3.0 * v for v in members_of(OAK).way[1])
+        held = replace(free, climber=replace(climber, second_place=(far[0], far[1], 16.0), second_tree="Ash"))
+        self.assertEqual({x.key: x for x in worked(held, Cut("Bough", 3.6))[1]}["slip"].demand.value, 0.0)
+        self.assertEqual(two_anchors((0, 0, 15), (0.1, 0, 14), (3, 0, 8)), (980.665, 980.665))
 
     def test_more_slack_never_lowers_the_peak(self):
         peaks = [worked(replace(PICK, slack=s))[0].forces.peaks.counts.value for s in (0.0, 0.2, 1.0, 2.0)]
@@ -171,6 +273,11 @@ GLASS = Site(
         ),
     )
 )
+SHED = Site(
+    targets=(
+        Target(name="Shed", kind="building", height=2.2, outline=((0.2, 0.4), (2.0, 0.4), (2.0, 3.0), (0.2, 3.0))),
+    )
+)
 SLOW = replace(PICK, held="run", wraps=3.0)
 MISTAKES = {
     "tie_past": (replace(PICK, tie=4.2), {}),
@@ -179,17 +286,49 @@ MISTAKES = {
     "hand": (replace(PICK, wraps=1.0), {"cut": Cut("", 12.0), "pick": {"method": "negative", "tie": 0.3, "point": RigPoint(member="", at=11.6)}}),
     "locked_fall": (replace(PICK, held="lock", slack=1.6, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
     "rope_short": (replace(PICK, gear=GEAR | {"rope": replace(GEAR["rope"], length=25.0)}), {}),
-    "piece_at_climber": (replace(PICK, tie=0.6, climber=replace(CLIMBER, stance_at=8.6)), {}),
+    "piece_at_climber": (replace(PICK, climber=replace(CLIMBER, stance_member="Bough", stance_at=2.3)), {"cut": Cut("Bough", 3.2)}),
     "clears": (PICK, {"site": GLASS}),
     "connector_drop": (replace(PICK, slack=0.6, wraps=3.0, gear=GEAR | {"connector": item("Karabiner", "karabiner", strength=40e3)}), {}),
     "bent_sharply": (replace(PICK, gear=GEAR | {"block": replace(GEAR["block"], diameter=0.05)}), {}),
     "leg_slips": (replace(PICK, method="bridle", gear=GEAR | {"leg": item("Leg line", "leg", diameter=0.013)}), {}),
-    "line_at_cut": (Pick(name="f", method="free", climber=Climber(tie_member="", tie_at=15.0, stance_member="", stance_at=6.2)), {}),
+    "line_at_cut": (Pick(name="f", method="free", climber=Climber(tie_member="", tie_at=16.0, stance_member="", stance_at=13.6, side=4.0)), {"cut": Cut("High", 0.6)}),
     "gear_refused": (replace(PICK, gear=GEAR | {"sling": replace(GEAR["sling"], retired="burnt")}), {}),
     "tie_in_gone": (replace(PICK, climber=replace(CLIMBER, tie_member="Spur", tie_at=1.0)), {}),
     "chain": (replace(PICK, wraps=3.0, slack=2.0, gear=GEAR | {"rope": replace(GEAR["rope"], strength=9e3)}), {}),
+    "joined": (replace(PICK, gear=GEAR | {"rope": replace(GEAR["rope"], joined=True)}), {}),
+    "leg_short": (replace(PICK, method="bridle", tie=1.0, second_tie=4.5, gear=GEAR | {"leg": item("Leg line", "leg", diameter=0.01, length=2.0)}), {}),
+    "second_tie": (replace(PICK, method="both"), {}),
+    "way_unknown": (replace(PICK, method="negative", tie=0.3, held="run", wraps=3.0, run=6.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}, point=RigPoint(member="", at=23.6)), {"cut": Cut("", 24.0)}),
+    "lifted_early": (replace(PICK, tie=1.2, pretension=9e3, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
+    "catches": (replace(PICK, point=RigPoint(member="", at=15.5), landing=(1.6, 0.6), gear=GEAR | {"tag": item("Tag", "tag")}), {"cut": Cut("High", 0.4)}),
+    "rope_through": (replace(PICK, tie=1.0, point=RigPoint(member="High", at=1.2)), {}),
+    "put_on": (PICK, {"site": SHED}),
+    "one_attachment": (replace(SLOW, climber=replace(CLIMBER, lanyard=False)), {}),
+    "above_tie_in": (replace(SLOW, climber=replace(CLIMBER, tie_at=6.8)), {}),
+    "tie_in_weak": (replace(SLOW, climber=replace(CLIMBER, tie_member="Dead one", tie_at=0.4)), {}),
+    "slip": (Pick(name="s", method="free", climber=Climber(tie_member="", tie_at=9.5, stance_member="Bough", stance_at=3.0)), {"cut": Cut("Bough", 3.6)}),
+    "far_unknown": (replace(PICK, method="drift"), {}),
     "toss_heavy": (Pick(name="t", method="toss"), {}),
 }  # fmt: skip
+
+
+def mirrored(pick):
+    """A pick seen in a mirror that swaps east and west."""
+    climber, landing = pick.climber, pick.landing
+    if climber is not None:
+        # Where nobody says it they stand right of a limb; in the mirror that is left of it.
+        way = worked(pick)[0].piece.way if climber.side is None else (0.0, 0.0)
+        side = math.atan2(way[0], way[1]) + math.pi / 2 if climber.side is None else climber.side
+        climber = replace(climber, side=(math.tau - side) % math.tau)
+    return replace(
+        pick, climber=climber, landing=landing and (-landing[0], landing[1]), device_place=(-pick.device_place[0], *pick.device_place[1:]),
+        bearing=None if pick.bearing is None else (math.tau - pick.bearing) % math.tau,
+    )  # fmt: skip
+
+
+def mirrored_site(site):
+    turned = (replace(t, outline=tuple((-x, y) for x, y in t.outline)) for t in site.targets)
+    return replace(site, tree_x=-site.tree_x, targets=tuple(turned))
 
 
 class ClassicMistakes(TestCase):
@@ -203,13 +342,34 @@ class ClassicMistakes(TestCase):
                     got.key, key, [(x.key, x.verdict.value) for x in limits if x.verdict is not Verdict.WITHIN]
                 )
 
+    def test_mirrored_they_are_the_same_mistakes(self):
+        # The scene and the plan seen in a mirror: every limit reads the same.
+        flat = replace(OAK, limbs=tuple(replace(limb, azimuth=math.tau - limb.azimuth) for limb in LIMBS))
+        for key, (pick, more) in MISTAKES.items():
+            with self.subTest(mistake=key):
+                pick = replace(pick, **more.get("pick", {}))
+                site = more.get("site")
+                limits, other = (
+                    worked(p, more.get("cut"), tree=tree, site=s)[1]
+                    for p, tree, s in ((pick, OAK, site), (mirrored(pick), flat, site and mirrored_site(site)))
+                )
+                self.assertEqual([(x.key, x.verdict) for x in limits], [(x.key, x.verdict) for x in other])
+                for one, two in zip(limits, other, strict=True):
+                    if one.demand is not None:
+                        self.assertAlmostEqual(one.demand.value, two.demand.value, delta=1e-6 * (1 + one.demand.value))
+
     def test_a_stem_damaged_below_bends_there_first(self):
-        rotten = replace(OAK, cavities=(Cavity(low=2.0, high=4.0, across=0.6, decayed=True),))
-        pull = replace(PICK, device_place=(14.0, 0.0, 1.0))
-        w, limits = worked(pull, tree=rotten)
+        rotten = replace(OAK, cavities=(Cavity(low=2.0, high=4.0, across=0.66, decayed=True),))
+        gear = {k: replace(v, strength=9e5) for k, v in GEAR.items()}
+        top = replace(
+            PICK, method="negative", tie=0.3, bearing=1.0, held="run", run=8.0, wraps=4.0, gear=gear, device_place=(14.0, 0.0, 1.0),
+            point=RigPoint(member="", at=11.6),
+        )  # fmt: skip
+        w, limits = worked(top, Cut("", 12.0), tree=rotten)
         bends = next(x for x in limits if x.key == "anchor_bends")
         self.assertTrue(2.0 <= w.forces.anchor.height <= 4.0)
         self.assertIn("decayed", bends.note)
+        self.assertEqual((bends.verdict, ruling_of(limits).key), (Verdict.OVER, "anchor_bends"), bends)
 
     def test_a_point_above_what_stands_is_refused(self):
         with self.assertRaises(CoreError) as caught:
