@@ -56,16 +56,33 @@ class Site:
     slope: float = 0.0
     downhill: float = 0.0
     shapes: NDArray[np.object_] = field(init=False, compare=False, repr=False)
+    boxes: NDArray[np.float64] = field(init=False, compare=False, repr=False)
     stem: Point = field(init=False, compare=False, repr=False)
 
     def __post_init__(self) -> None:
         """Refuse a cliff, and a solid target around the stem."""
         object.__setattr__(self, "shapes", np.array([t.shape for t in self.targets], dtype=object))
+        object.__setattr__(self, "boxes", shapely.bounds(self.shapes).reshape(-1, 4))
         object.__setattr__(self, "stem", Point(self.tree_x, self.tree_y))
         between("slope", self.slope, 0.0, SLOPE_LIMIT, "no one fells on ground steeper than 60°", "angle")
         for target in self.targets:
             if target.kind not in AROUND and target.shape.contains(self.stem):
                 raise NotSolvable(f"target {target.name}", "the stem stands inside it")
+
+    def near(self, west: float, south: float, east: float, north: float, within: float) -> list[int]:
+        """Targets whose boxes lie within a distance of a box; others are further off than that.
+
+        Parameters
+        ----------
+        west, south, east, north, within : float
+            The box on the site, and the distance. [m]
+        """
+        if not self.targets:
+            return []
+        b = self.boxes
+        close = (b[:, 0] <= east + within) & (b[:, 2] >= west - within)
+        close &= (b[:, 1] <= north + within) & (b[:, 3] >= south - within)
+        return list(np.flatnonzero(close).tolist())
 
     def falling_ground(self, azimuth: float) -> float:
         """Slope of the ground along a bearing, positive downhill [rad].

@@ -29,12 +29,17 @@ def apart(a: Array, b: Array, c: Array, d: Array) -> Array:
     """
     one, two = b - a, d - c
     off = a[:, None, :] - c[None, :, :]
-    size_one, size_two = (np.maximum((v * v).sum(axis=1), 1e-12) for v in (one, two))
+    size_one = np.maximum(np.einsum("ij,ij->i", one, one), 1e-12)[:, None]
+    size_two = np.maximum(np.einsum("ij,ij->i", two, two), 1e-12)[None, :]
     cross = one @ two.T
-    on_one, on_two = (off * one[:, None, :]).sum(axis=2), (off * two[None, :, :]).sum(axis=2)
-    flat = size_one[:, None] * size_two[None, :] - cross**2
-    s = np.clip((cross * on_two - on_one * size_two[None, :]) / np.maximum(flat, 1e-12), 0.0, 1.0)
-    t = np.clip((cross * s + on_two) / size_two[None, :], 0.0, 1.0)
-    s = np.clip((cross * t - on_one) / size_one[:, None], 0.0, 1.0)
+    on_one, on_two = np.einsum("ijk,ik->ij", off, one), np.einsum("ijk,jk->ij", off, two)
+    flat = np.maximum(size_one * size_two - cross * cross, 1e-12)
+    s = _share((cross * on_two - on_one * size_two) / flat)
+    t = _share((cross * s + on_two) / size_two)
+    s = _share((cross * t - on_one) / size_one)
     gap = off + s[:, :, None] * one[:, None, :] - t[:, :, None] * two[None, :, :]
-    return np.asarray(np.sqrt((gap * gap).sum(axis=2)))
+    return np.asarray(np.sqrt(np.einsum("ijk,ijk->ij", gap, gap)))
+
+
+def _share(v: Array) -> Array:
+    return np.minimum(np.maximum(v, 0.0), 1.0)

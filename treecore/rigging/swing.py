@@ -12,12 +12,13 @@ from shapely.geometry import MultiPoint, Point, Polygon
 
 from treecore.errors import NotSolvable
 from treecore.rigging.apart import apart
-from treecore.site import Site
+from treecore.site import Site, Target
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 STEPS, TOPPLE = 24, 7
 UPRIGHT = math.sin(math.radians(75.0))  # steeper than this a piece may go any way
+NAMED = 5.0  # targets further off than this are not named [m]
 _BESIDE = 3.0  # beyond this a target is told by its level distance alone [m]
 
 
@@ -99,53 +100,46 @@ def swing(
     A piece tied above its point first turns over its hinge. Then the tie goes on a circle about the point in the upright
     plane through both, and the piece turns evenly to its rest.
     """
-    b, t, p = (np.array(v) for v in (butt, tip, point))
-    length = float(np.linalg.norm(t - b))
-    way = (t - b) / length
-    held = b + way * tie
-    rope = float(np.linalg.norm(held - p)) + slack
+    length = math.dist(butt, tip)
+    way = [(t - b) / length for b, t in zip(butt, tip, strict=True)]
+    held = [b + w * tie for b, w in zip(butt, way, strict=True)]
+    rope = math.dist(held, point) + slack
     if rope < 0.05:
         raise NotSolvable("tie", "the tie is at the rigging point itself")
-    out = held - p
-    level = float(np.hypot(out[0], out[1]))
-    angle = math.atan2(level, -float(out[2]))
-    lies = _level(way)
-    goes = lies if bearing is None else np.array([math.sin(bearing), math.cos(bearing), 0.0])
-    upright = abs(float(way[2])) > UPRIGHT
-    first = goes if upright else lies
-    start = math.atan2(float(way[2]), float(way @ first))
+    out = held[0] - point[0], held[1] - point[1], held[2] - point[2]
+    level = math.hypot(out[0], out[1])
+    angle = math.atan2(level, -out[2])
+    lies = math.atan2(way[0], way[1]) if math.hypot(way[0], way[1]) > 1e-6 else 0.0
+    goes = lies if bearing is None else bearing
+    first = goes if abs(way[2]) > UPRIGHT else lies
+    start = math.atan2(way[2], way[0] * math.sin(first) + way[1] * math.cos(first))
     heavy, rest = ("level", start) if keeps else hang_slope(tie, balance, length, loose)
     over = angle > math.pi / 2.0  # tied above its point: it goes the way its notch faces
-    side = goes if over else np.array([out[0], out[1], 0.0]) / level if level > 0.02 else goes
-    topple = np.linspace(start, 0.0, TOPPLE) if over and start > 0.0 else np.array([start])
-    turn = np.linspace(0.0, 1.0, STEPS + 1)
-    angles = min(angle, math.pi / 2.0) * np.cos(math.pi * turn)  # out, through the bottom, and as far the other way
+    side = goes if over or level <= 0.02 else math.atan2(out[0], out[1])
+    topple = start * _FALLS if over and start > 0.0 else np.array([start])
+    angles = min(angle, math.pi / 2.0) * _OUT_AND_BACK
     begin = float(topple[-1])
-    slopes = np.concatenate([topple, begin + (rest - begin) * np.minimum(turn * 2.0, 1.0)])
-    turned = np.concatenate([np.zeros(len(topple)), np.minimum(turn * 2.0, 1.0)])
-    ways = _turning(first, goes, turned, slopes)
+    slopes = np.concatenate([topple, begin + (rest - begin) * _TURNED])
+    azimuths = np.concatenate([np.full(len(topple), first), first + math.remainder(goes - first, math.tau) * _TURNED])
+    ways = _along(azimuths, slopes)
     ways[0] = way
-    on_circle = p + rope * (np.outer(np.sin(angles), side) + np.outer(-np.cos(angles), [0.0, 0.0, 1.0]))
-    ties = np.vstack([b + ways[: len(topple)] * tie, on_circle])
+    on_circle = np.array(point) + rope * _along(np.full(len(angles), side), angles - math.pi / 2.0)
+    ties = np.vstack([np.array(butt) + ways[: len(topple)] * tie, on_circle])
     butts, tips = ties - ways * tie, ties + ways * (length - tie)
     low = float(min(butts[:, 2].min(), tips[:, 2].min()))
     return Swing(butts, tips, butts + ways * balance, ties, angle, low, heavy, rest, len(topple) + STEPS // 2)  # (2)
 
 
-def _turning(first: Array, goes: Array, turned: Array, slopes: Array) -> Array:
-    """Directions of a piece that turns evenly from the way it lies to the way it goes, at slopes."""
-    begin = math.atan2(first[0], first[1])
-    swung = math.remainder(math.atan2(goes[0], goes[1]) - begin, math.tau)
-    azimuths = begin + swung * turned
+_TURN = np.linspace(0.0, 1.0, STEPS + 1)
+_OUT_AND_BACK = np.cos(math.pi * _TURN)  # out, through the bottom, and as far the other way
+_TURNED = np.minimum(2.0 * _TURN, 1.0)
+_FALLS = np.linspace(1.0, 0.0, TOPPLE)
+
+
+def _along(azimuths: Array, slopes: Array) -> Array:
+    """Unit directions by azimuth and slope above level [rad]."""
     level = np.cos(slopes)
     return np.stack([level * np.sin(azimuths), level * np.cos(azimuths), np.sin(slopes)], axis=1)
-
-
-def _level(way: Array) -> Array:
-    """Level direction of a piece, or north for an upright one."""
-    flat = np.array([way[0], way[1], 0.0])
-    size = float(np.linalg.norm(flat))
-    return flat / size if size > 1e-6 else np.array([0.0, 1.0, 0.0])
 
 
 class Passing(NamedTuple):
@@ -173,7 +167,7 @@ def swept(path: Swing) -> Polygon:
 
 
 def passings(path: Swing, site: Site) -> tuple[Passing, ...]:
-    """Return how a piece passes every target of a site; docs/methods.md, swing (4).
+    """Return how a piece passes the targets within five metres of its way; docs/methods.md, swing (4).
 
     Parameters
     ----------
@@ -186,28 +180,35 @@ def passings(path: Swing, site: Site) -> tuple[Passing, ...]:
     ----------
     At every step the piece is a line: over a target it passes by height, beside it by level distance.
     """
-    if not site.targets:
+    ends = np.concatenate([path.butt, path.tip])
+    (west, south, _), (east, north, _) = ends.min(axis=0).tolist(), ends.max(axis=0).tolist()
+    x, y = site.tree_x, site.tree_y
+    near = [
+        site.targets[i]
+        for i in site.near(west + x, south + y, east + x, north + y, NAMED)
+        if site.targets[i].kind not in ("lane", "water")
+    ]
+    if not near:
         return ()
-    shift = np.array([site.tree_x, site.tree_y])
+    shift = np.array([x, y])
     lines = np.asarray(shapely.linestrings(np.stack([path.butt[:, :2] + shift, path.tip[:, :2] + shift], axis=1)))
     lows = np.minimum(path.butt[:, 2], path.tip[:, 2])
-    far = shapely.distance(site.shapes, shapely.multilinestrings(lines)).tolist()
-    found = []
-    for target, least in zip(site.targets, far, strict=True):
-        if target.kind in ("lane", "water"):
-            continue
-        if least > _BESIDE:
-            found.append(Passing(target.name, least, False, target.light_touch))
-            continue
-        gaps = np.asarray(shapely.distance(target.shape, lines))
-        below = lows < target.height
-        if below.any():
-            found.append(Passing(target.name, float(gaps[below].min()), False, target.light_touch))
-        elif (gaps <= 0.0).any():
-            found.append(
-                Passing(target.name, float((lows[gaps <= 0.0] - target.height).min()), True, target.light_touch)
-            )
+    found = [p for target in near if (p := _passing(target, np.asarray(shapely.distance(target.shape, lines)), lows))]
     return tuple(sorted(found, key=lambda p: p.gap))  # (4)
+
+
+def _passing(target: Target, gaps: Array, lows: Array) -> Passing | None:
+    """How one target is passed, by the level gap and the lowest height at every step; None further than is named."""
+    below, least = lows < target.height, float(gaps.min())
+    if least > NAMED:
+        return None
+    if least > _BESIDE:
+        return Passing(target.name, least, False, target.light_touch)
+    if below.any():
+        return Passing(target.name, float(gaps[below].min()), False, target.light_touch)
+    if least <= 0.0:
+        return Passing(target.name, float((lows[gaps <= 0.0] - target.height).min()), True, target.light_touch)
+    return None
 
 
 def nearest(path: Swing, place: Place) -> float:

@@ -91,16 +91,20 @@ def aloft(members: Members, w: Worked, site: Site) -> Aloft | None:
         return None
     line = hanging(tie, stance, climber.based)
     held = two_anchors(tie, second, stance) if second else None
-    met, speed = _slip(members, w, site, (tie, stance, second))
+    met, speed = _slip(members, w, site, line, (tie, stance, second))
     return Aloft(tie, stance, second, line, held, math.dist(stance, w.piece.butt), met, speed)
 
 
-def _slip(members: Members, w: Worked, site: Site, places: tuple[Place, Place, Place | None]) -> tuple[str, float]:
+def _slip(
+    members: Members, w: Worked, site: Site, line: Hanging, places: tuple[Place, Place, Place | None]
+) -> tuple[str, float]:
     """What a slipping foot brings the climber against, and how fast; two lines that pull apart hold the climber there."""
     climber, (tie, stance, second) = w.pick.climber, places
     assert climber is not None
     if second is not None and opposed(tie, second, stance):
         return "", 0.0
+    if line.speed <= constant("slip_speed").low:
+        return "", line.speed
     path, speeds = slipped(tie, stance)
     standing = bars(members, w.after)
     hits = [(i, name) for t in site.targets if (i := _into(path, site, t)) for name in [t.name]]
@@ -218,22 +222,22 @@ def _moving(w: Worked, found: Aloft) -> Iterator[Limit]:
     """The moving piece against the climber and their line, and the rope that swings with it; climbing (8)."""
     if w.path is None or w.point is None:
         return
-    tie, stance, point = (np.array([p]) for p in (found.tie, found.stance, w.point))
-    last = last_step(w.pick, w.path) + 1
-    for key, line, least, concern in (
-        ("piece_at_climber", stance, constant("stand_off"), 1),
-        ("piece_at_line", tie, constant("line_clear"), 2),
+    path, last = w.path, last_step(w.pick, w.path) + 1
+    stance, own = np.array([found.stance, found.tie]), np.array([found.stance, found.stance])
+    ties = path.tie[1 : path.rest + 1]
+    swung = ties[np.hypot(ties[:, 0] - w.point[0], ties[:, 1] - w.point[1]) > 1.0]
+    start, end = np.vstack([path.butt[:last], swung]), np.vstack([path.tip[:last], np.tile(w.point, (len(swung), 1))])
+    gaps = apart(start, end, stance, own)
+    for i, key, least, concern in (
+        (0, "piece_at_climber", constant("stand_off"), 1),
+        (1, "piece_at_line", constant("line_clear"), 2),
     ):
-        gaps = apart(w.path.butt[:last], w.path.tip[:last], line, stance)[:, 0]
-        gap = exactly(float(gaps[1:].min()), Kind.ESTIMATED)
+        gap = exactly(float(gaps[1:last, i].min()), Kind.ESTIMATED)
         # As near as it stood before the cut the climber chose to be; nearer is the piece coming at them.
-        comes = gap.value < float(gaps[0]) - 0.05
+        comes = gap.value < float(gaps[0, i]) - 0.05
         yield _limit(key, judge(gap, least, least=True) if comes else Verdict.WITHIN, gap, least, concern)
-    ties = w.path.tie[1 : w.path.rest + 1]
-    swung = np.hypot(ties[:, 0] - w.point[0], ties[:, 1] - w.point[1]) > 1.0
-    if swung.any():
-        least = constant("line_clear")
-        rope = exactly(float(apart(ties[swung], np.repeat(point, swung.sum(), axis=0), stance, stance).min()))
+    if len(swung):
+        least, rope = constant("line_clear"), exactly(float(gaps[last:, 0].min()))
         verdict = Verdict.NEAR if rope.value < least.high else Verdict.WITHIN
         yield _limit("rope_at_climber", verdict, rope, least, 2)  # (8)
 

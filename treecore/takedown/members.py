@@ -226,8 +226,8 @@ def place_on(members: Members, row: int, along: float) -> tuple[float, float, fl
     along : float
         Along it; for the stem the height. [m]
     """
-    x, y, z = (members.base[row] + members.way[row] * along).tolist()
-    return x, y, z
+    (x, y, z), (east, north, up) = members.base[row].tolist(), members.way[row].tolist()
+    return x + east * along, y + north * along, z + up * along
 
 
 def beside(members: Members, row: int, along: float, azimuth: float, off: float) -> tuple[float, float, float]:
@@ -247,8 +247,8 @@ def beside(members: Members, row: int, along: float, azimuth: float, off: float)
         From its bark. [m]
     """
     x, y, z = place_on(members, row, along)
-    way = members.way[row]
-    if way[2] < _UPRIGHT * math.sqrt(float(way @ way)):
+    east, north, up = members.way[row].tolist()
+    if up < _UPRIGHT * math.sqrt(east * east + north * north + up * up):
         return x, y, z
     out = 0.5 * thickness(members, row, along) + off
     return x + out * math.sin(azimuth), y + out * math.cos(azimuth), z

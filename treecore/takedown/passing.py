@@ -6,13 +6,12 @@ import math
 from typing import NamedTuple
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Point
 
 from treecore.felling.balance import GRAVITY
 from treecore.rigging.apart import apart
-from treecore.rigging.swing import Passing, Swing
+from treecore.rigging.swing import NAMED, Passing, Swing
 from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.members import Members
@@ -44,7 +43,8 @@ def bars(members: Members, standing: Standing) -> Bars:
         What stands.
     """
     ends = np.array(standing.ends)
-    start = np.where(np.arange(len(ends)) == 0, 0.0, _FROM_UNION)
+    start = np.full(len(ends), _FROM_UNION)
+    start[0] = 0.0
     rows = np.flatnonzero(ends > start + 0.01)
     base, way = members.base[rows], members.way[rows]
     left = 1.0 - 0.5 * np.minimum(ends[rows] / members.end[rows], 1.0)
@@ -98,7 +98,7 @@ def last_step(pick: Pick, path: Swing) -> int:
     return path.rest if own else len(path.butt) - 1  # (8)
 
 
-def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place) -> tuple[Met, ...]:
+def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place, standing: Bars) -> tuple[Met, ...]:
     """Members a piece comes to as it swings and is let down, and those its rope runs through; swing (7), (8).
 
     Parameters
@@ -113,12 +113,14 @@ def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place)
         Its way.
     point : tuple of float
         The rigging point. [m]
+    standing : Bars
+        What stands.
 
     References
     ----------
     Gaps between lines at every step less half thicknesses; what it only leaves behind is not met.
     """
-    standing, piece = bars(members, step.after), step.piece
+    piece = step.piece
     if not standing.rows:
         return ()
     carrying = chain_of(members, pick.point.member if pick.point else None)
@@ -195,11 +197,10 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
     first = max(point[2] - float(path.cg[path.rest, 2]), 0.5)
     below = max(point[2] - 0.5 * piece.thick, first)
     least, most = piece.mass.low * GRAVITY * aside / below, piece.mass.high * GRAVITY * aside / first  # forces (12)
-    spot = Point(place[0] + site.tree_x, place[1] + site.tree_y).buffer(0.5 * piece.length)
-    gaps = shapely.distance(site.shapes, spot).tolist() if site.targets else []
-    rows = [
-        Passing(t.name, gap, False, t.light_touch)
-        for t, gap in zip(site.targets, gaps, strict=True)
-        if t.kind not in ("lane", "conductor", "tree")
-    ]
+    x, y, round_it = place[0] + site.tree_x, place[1] + site.tree_y, 0.5 * piece.length
+    spot, rows = Point(x, y), []
+    for i in site.near(x, y, x, y, round_it + NAMED):
+        t = site.targets[i]
+        if t.kind not in ("lane", "conductor", "tree"):
+            rows.append(Passing(t.name, max(spot.distance(t.shape) - round_it, 0.0), False, t.light_touch))
     return Put(aside, below, least, most, tuple(sorted(rows, key=lambda p: p.gap)))  # (9)

@@ -6,14 +6,10 @@ import math
 from collections.abc import Sequence
 from typing import NamedTuple
 
-import numpy as np
-from numpy.typing import NDArray
-
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind
 from treecore.takedown.members import Members, foliage_within, place_on, thickness, within
 
-Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 SHORTEST = 0.1  # pieces shorter than this are no picks [m]
 
@@ -154,35 +150,31 @@ def _beyond(members: Members, standing: Standing, row: int, at: float) -> list[t
 
 
 def _piece(members: Members, cut: Cut, row: int, parts: tuple[Part, ...]) -> Piece:
-    weights = np.array([p.mass for p in parts])
-    centres = np.array([p.centre for p in parts])
-    mass = float(weights.sum())
+    mass = sum(p.mass for p in parts)
     rows = [p.row for p in parts]
-    together = float(members.shared[rows] @ weights)
-    down, up = (math.hypot(together, float(np.linalg.norm(members.own[rows, side] * weights))) for side in (0, 1))
-    cg = weights @ centres / mass
-    butt = np.array(place_on(members, row, cut.at))
-    tip = np.array(place_on(members, row, parts[0].high))
-    length = float(np.linalg.norm(tip - butt))
-    way = (tip - butt) / length
-    far = np.array([place_on(members, p.row, p.high) for p in parts])
-    along = float((cg - butt) @ way)
-    lengths = np.array([p.high - p.low for p in parts])
-    apart = ((centres - cg) ** 2).sum(axis=1)
+    together = sum(float(members.shared[p.row]) * p.mass for p in parts)
+    down, up = (math.hypot(together, *(float(members.own[p.row, side]) * p.mass for p in parts)) for side in (0, 1))
+    cg = _middle(parts, mass)
+    butt, tip = place_on(members, row, cut.at), place_on(members, row, parts[0].high)
+    length = math.dist(butt, tip)
+    way = _along(butt, tip, length)
+    reach = max(math.dist(place_on(members, p.row, p.high), butt) for p in parts)
+    along = sum((c - b) * w for c, b, w in zip(cg, butt, way, strict=True))
+    inertia = sum(p.mass * (math.dist(p.centre, cg) ** 2 + (p.high - p.low) ** 2 / 12.0) for p in parts)
     kind = Kind.ASSUMED if all(members.assumed[i] for i in rows) else Kind.ESTIMATED
     return Piece(
         cut=cut,
         row=row,
         mass=Estimate(mass, max(mass - down, 0.0), mass + up, kind),
-        cg=_place(cg),
-        butt=_place(butt),
-        tip=_place(tip),
-        way=_place(way),
+        cg=cg,
+        butt=butt,
+        tip=tip,
+        way=way,
         length=length,
-        reach=float(np.linalg.norm(far - butt, axis=1).max()),
+        reach=reach,
         balance=_balance(members, parts, along, length),
         thick=thickness(members, row, cut.at),
-        inertia=float(weights @ (apart + lengths**2 / 12.0)),
+        inertia=inertia,
         parts=parts,
         foliage=sum(foliage_within(members, p.row, p.low, p.high) for p in parts),
     )
@@ -196,8 +188,13 @@ def _balance(members: Members, parts: tuple[Part, ...], along: float, length: fl
     )  # (5)
 
 
-def _place(v: Array) -> Place:
-    x, y, z = v.tolist()
+def _middle(parts: tuple[Part, ...], mass: float) -> Place:
+    x, y, z = (sum(p.mass * p.centre[i] for p in parts) / mass for i in (0, 1, 2))
+    return x, y, z
+
+
+def _along(butt: Place, tip: Place, length: float) -> Place:
+    x, y, z = ((t - b) / length for b, t in zip(butt, tip, strict=True))
     return x, y, z
 
 

@@ -6,13 +6,10 @@ import math
 from itertools import pairwise
 from typing import NamedTuple
 
-import numpy as np
-from numpy.typing import NDArray
-
 from treecore.errors import CoreError, NotSolvable
 from treecore.estimate import Estimate, Kind, times
 from treecore.felling.balance import GRAVITY
-from treecore.rigging.bending import AnchorStress, anchor_stress, limb_stress
+from treecore.rigging.bending import AnchorStress, anchor_stress, limb_stress, split_force
 from treecore.rigging.forces import (
     block_force,
     cg_fall,
@@ -31,7 +28,6 @@ from treecore.takedown.members import Members, place_on, thickness
 from treecore.takedown.pick import Pick, RigPoint, hold_place, point_place
 from treecore.takedown.pieces import Piece, Standing, Taken
 
-Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 DOWN = (0.0, 0.0, -1.0)  # once it is caught the piece hangs under the point
 
@@ -317,19 +313,22 @@ def _anchor(members: Members, step: Taken, point: RigPoint, force: Place) -> Anc
     foot = anchor_stress(members.tree, min(_root(members, row), 0.98 * members.tree.stem.top), force, 0.0, place=place)
     found = [foot]
     while row > 0:
-        found.append(_at_union(members, row, np.array(place), np.array(force)))
+        found.append(_at_union(members, row, place, force))
         row = members.parent[row]
     worst = max(found, key=lambda a: math.inf if a.kept is None else a.stress / a.kept)
     return worst._replace(along=found[1].along, across=found[1].across, turning=foot.turning)
 
 
-def _at_union(members: Members, row: int, place: Array, force: Array) -> AnchorStress:
+def _at_union(members: Members, row: int, place: Place, force: Place) -> AnchorStress:
     """Stress at a limb's union under a force at a place beyond it; docs/methods.md, anchor (4)."""
-    way = members.way[row]
-    moment = np.cross(place - members.base[row], force)
-    bending = float(np.linalg.norm(moment - way * (moment @ way)))
-    along = -float(force @ way)
-    across = math.sqrt(max(float(force @ force) - along * along, 0.0))
+    way, base = members.way[row].tolist(), members.base[row].tolist()
+    arm = [p - b for p, b in zip(place, base, strict=True)]
+    moment = (
+        arm[1] * force[2] - arm[2] * force[1], arm[2] * force[0] - arm[0] * force[2], arm[0] * force[1] - arm[1] * force[0]
+    )  # fmt: skip
+    twist = sum(m * w for m, w in zip(moment, way, strict=True))
+    bending = math.sqrt(max(sum(m * m for m in moment) - twist * twist, 0.0))
+    along, across = split_force(force, (way[0], way[1], way[2]))
     limb = next((b for b in members.tree.limbs if b.name == members.names[row]), None)
     union = limb.union if limb else "sound"
     kept: float | None = 1.0
@@ -339,7 +338,7 @@ def _at_union(members: Members, row: int, place: Array, force: Array) -> AnchorS
         kept = None
     why = f"union of {members.names[row]}" + ("" if union == "sound" else f", {union}")
     stress = float(limb_stress(1.0, bending, thickness(members, row, 0.0)))
-    return AnchorStress(along, across, stress, float(members.base[row][2]), why, kept)  # (4)
+    return AnchorStress(along, across, stress, base[2], why, kept)  # (4)
 
 
 def _elsewhere(point: RigPoint, force: Place) -> AnchorStress | None:

@@ -11,11 +11,11 @@ from treecore.estimate import Estimate
 from treecore.felling.balance import GRAVITY
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
-from treecore.rigging.swing import Passing, Swing, drop_circle, passings, swing
+from treecore.rigging.swing import Passing, Swing, drop_reach, passings, swing
 from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.members import Members
-from treecore.takedown.passing import Met, Put, met_by, put_down
+from treecore.takedown.passing import Met, Put, bars, met_by, put_down
 from treecore.takedown.pick import Pick, hold_place, kept_as_it_lies, methods, point_place, side_of
 from treecore.takedown.pieces import Piece, Standing, Taken
 from treecore.takedown.tight import Forces, forces_of
@@ -68,7 +68,7 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
     hold_place(piece, pick)
     forces = forces_of(members, step, pick, point)
     path = _way(piece, pick, point)
-    meets = met_by(members, step, pick, path, point)
+    meets = met_by(members, step, pick, path, point, bars(members, step.after))
     put = put_down(piece, pick, path, point, site)
     return Worked(pick, piece, step.before, step.after, point, forces, path, passings(path, site), meets, put)
 
@@ -102,8 +102,9 @@ def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
     """
     if pick.method != "free" or not site.targets:
         return ()
-    ground = drop_circle(piece.reach, piece.cg[2], (piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y))
-    gaps = shapely.distance(site.shapes, ground).tolist()
+    under = shapely.Point(piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y)
+    reach = drop_reach(piece.reach, piece.cg[2])
+    gaps = np.maximum(shapely.distance(site.shapes, under) - reach, 0.0).tolist()
     rows = [
         Passing(t.name, gap, False, t.light_touch)
         for t, gap in zip(site.targets, gaps, strict=True)
