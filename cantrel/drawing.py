@@ -62,32 +62,22 @@ def fitted(width, height, left, right, bottom, top, margin=24):
 def spaced(knobs, width, gap=17, near=150):
     """Places for the labels of handles so that none lies on another: each with its side, text offset and whether led.
 
-    ``knobs`` are (name, label, (x, y), side) with side "start" (right of it) or "end" (left); nearer than ``near`` points
-    sideways they are spread upright by ``gap``.
+    ``knobs`` are (name, label, (x, y), side) with side "start" (right of it) or "end" (left, taken where it has room);
+    labels of one side nearer than ``near`` points sideways are spread upright by ``gap``.
     """
-    out = []
-    for side in ("start", "end"):
-        rows = sorted((k for k in knobs if k[3] == side), key=lambda k: k[2][1])
-        taken = []
-        for name, text, (x, y), _ in rows:
-            at = y + 4
-            for px, py in taken:
-                if abs(px - x) < near and at < py + gap:
-                    at = py + gap
-            taken.append((x, at))
-            turn = (side == "start" and x > width - 110) or (side == "end" and x < 110)
-            way = "start" if (side == "start") != turn else "end"
-            out.append(
-                {
-                    "name": name,
-                    "label": text,
-                    "at": (x, y),
-                    "side": way,
-                    "dx": 13 if way == "start" else -13,
-                    "dy": round(at - y, 1),
-                    "led": abs(at - y - 4) > 6,
-                }
-            )
+    out, taken = [], {"start": [], "end": []}
+    for name, text, (x, y), wanted in sorted(knobs, key=lambda k: k[2][1]):
+        wide = 8 * len(text) + 14
+        fits = {"start": x <= width - wide, "end": x >= wide}
+        other = "end" if wanted == "start" else "start"
+        side = wanted if fits[wanted] or not fits[other] else other
+        at = y + 4
+        for px, py in taken[side]:
+            if abs(px - x) < near and at < py + gap:
+                at = py + gap
+        taken[side].append((x, at))
+        place = {"dx": 13 if side == "start" else -13, "dy": round(at - y, 1), "led": abs(at - y - 4) > 6}
+        out.append({"name": name, "label": text, "at": (x, y), "side": side} | place)
     return out
 
 

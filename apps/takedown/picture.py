@@ -5,6 +5,7 @@ import math
 from apps.felling.wording import SHAPES
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
 from apps.takedown.planner import USUAL, climber_of, usual_view, whole_tree
+from apps.takedown.wording import PARTS
 from cantrel.drawing import compass, fitted, label, spaced
 from treecore.rigging.bending import split_along
 from treecore.rigging.swing import drop_circle, swept
@@ -312,7 +313,7 @@ def links(rows, system):
         share = r.demand.value / r.allowed.value if r.allowed else None
         out.append(
             {
-                "role": r.role, "name": r.name or "not chosen", "why": r.why, "shape": "over" if r.why and r.name else SHAPES[r.verdict], "weakest": r is fullest,
+                "role": PARTS.get(r.role, r.role), "name": r.name or "not chosen", "why": r.why, "shape": "over" if r.why and r.name else SHAPES[r.verdict], "weakest": r is fullest,
                 "demand": label(r.demand.value, "force", system), "may": label(r.allowed.value, "force", system) if r.allowed else "not known",
                 "wide": round(min(share or 0.0, 1.4) * 100), "raw": f"{r.demand.value:.9g}",
             }

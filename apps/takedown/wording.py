@@ -9,7 +9,7 @@ WORDS = {
     "tie_past": ("Tied past the balance", "Tied {d} out; it may balance from {a}: the butt drops and the tips rise to the climber.", "Tie nearer the butt, or use a tip tie and keep clear."),
     "tie_high": ("Tie near the balance", "Tied {d} up a piece that balances at {a}: it may turn over its own tie.", "Tie lower on the piece."),
     "point_below": ("Rigging point below the cut", "It hangs {d} up, under the cut at {a}.", "Take it negative, or hang the block higher."),
-    "anchor_bends": ("Anchor stem bending", "{w}: it is stressed {d}; a third of its strength is {a}.", "Shorten the piece, let it run, hang the block lower, or bring the rope down the stem."),
+    "anchor_bends": ("Anchor stem bending", "{w}: it is stressed {d}; {a} is a third of what it stands there.", "Shorten the piece, let it run, hang the block lower, or bring the rope down the stem."),
     "anchor_other": ("Anchor in another tree", "It carries {d}; nobody said what it stands.", "Look at it, measure it, and judge it as a tree of its own."),
     "root_plate": ("Root plate", "The rope turns it with {d}; plates of this size go over from {a}.", "Bring the rope down the stem."),
     "gear_refused": ("Gear that may not be used", "{n}.", "Choose another item."),
@@ -50,7 +50,7 @@ WORDS = {
     "tie_in_weak": ("Tie-in wood", "{n}.", "Tie in to living wood with a sound union."),
     "one_attachment": ("One attachment", "No lanyard and no second tie-in while the saw runs.", "Two attachments whenever the saw runs."),
     "above_tie_in": ("Above the tie-in", "The stance is level with the tie-in or above it: a slip is a fall.", "Tie in higher, or stand lower."),
-    "slip": ("A slipping foot", "It swings the climber {slip} at {d}; {a} is called hard.", "Stand nearer under the tie-in, tie in over the work, or use a second tie-in."),
+    "slip": ("A slipping foot", "It swings the climber {slip}at {d}; {a} is called hard.", "Stand nearer under the tie-in, tie in over the work, or use a second tie-in."),
     "piece_at_line": ("Piece comes at the climber’s line", "It passes {d} from their own line; {a} is the least.", "Stand on the other side, or move the tie-in or the rigging point."),
     "rope_at_climber": ("Rope sweeps the climber", "The loaded rope passes {d} from the stance; {a} is the least.", "Stand on the other side of the rope."),
     "bed_small": ("Bed smaller than the fall", "It may come to {d} from under its balance; the bed of {n} reaches {a}.", "A wider bed, or smaller pieces."),
@@ -60,7 +60,14 @@ WORDS = {
     "not_isolated": ("Branches under the line", "Nobody said that one branch alone is under it.", "Shift the line until it lies over one branch."),
     "not_tested": ("Test of the fork", "Nobody said that it was tested.", "Two people’s weight on the line, before anyone leaves the ground."),
 }  # fmt: skip
-SLIPS = {True: "against {n}", False: "free of what stands"}
+SLIPS = {True: "against {n} ", False: ""}
+PARTS = {
+    "base": "sling at the device",
+    "tag": "tag line",
+    "leg": "bridle leg",
+    "lead_sling": "sling where it is led over",
+    "lead_block": "block where it is led over",
+}
 UNKNOWN = {
     "chain": "The {role} {item} carries {d}; what it may is not known.",
     "bent_sharply": "{pair}: nobody said how thick the one and how large the other is.",
@@ -72,7 +79,7 @@ ORDERS = {
 }  # fmt: skip
 CHANGES = {
     "slack": "{} less slack",
-    "wraps": "{} more wraps",
+    "wraps": "{} wrap more",
     "run": "let it run {}",
     "tie": "tie it {} from the cut",
     "shorter": "a piece {} shorter",
@@ -92,7 +99,7 @@ def limit(row, system):
     role, _, item = row.note.partition("|")
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "", "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
-        "pair": f"“{role}” round “{item}”", "n": row.note, "role": role.replace("_", " "), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_union") else "",
+        "pair": f"“{role}” round “{item}”", "n": row.note, "role": PARTS.get(role, role), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_union") else "",
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
         sentence = "{n} lies where it may come to."
@@ -148,7 +155,7 @@ def change(row, system):
     """A small change of a pick and what it does to the peak."""
     dimension = "count" if row.key == "wraps" else "length"
     return {
-        "what": CHANGES[row.key].format(text(row.amount, dimension, system)),
+        "what": CHANGES[row.key].format(text(row.amount, dimension, system)).replace("2 wrap", "2 wraps"),
         "peak": f"{100 * row.peak:+.0f} %",
         "mends": row.mends,
         "raw": f"{row.peak:.6g}",

@@ -235,11 +235,12 @@ def _moving(w: Worked, found: Aloft) -> Iterator[Limit]:
         gap = exactly(float(gaps[1:last, i].min()), Kind.ESTIMATED)
         # As near as it stood before the cut the climber chose to be; nearer is the piece coming at them.
         comes = gap.value < float(gaps[0, i]) - 0.05
-        yield _limit(key, judge(gap, least, least=True) if comes else Verdict.WITHIN, gap, least, concern)
+        verdict = judge(gap, least, least=True) if comes else Verdict.WITHIN
+        yield _limit(key, verdict, gap, least, concern, dimension="offset")
     if len(swung):
         least, rope = constant("line_clear"), exactly(float(gaps[last:, 0].min()))
         verdict = Verdict.NEAR if rope.value < least.high else Verdict.WITHIN
-        yield _limit("rope_at_climber", verdict, rope, least, 2)  # (8)
+        yield _limit("rope_at_climber", verdict, rope, least, 2, dimension="offset")  # (8)
 
 
 def _slipping(found: Aloft) -> Iterator[Limit]:
