@@ -59,26 +59,30 @@ def fitted(width, height, left, right, bottom, top, margin=24):
     return Frame(width, height, x0, y0, scale)
 
 
-def spaced(knobs, width, gap=17, near=150):
-    """Places for the labels of handles so that none lies on another: each with its side, text offset and whether led.
+def spaced(knobs, width, gap=17, letter=8):
+    """Places for the labels of handles so that none lies on another or on a handle: side, text offset, whether led.
 
-    ``knobs`` are (name, label, (x, y), side) with side "start" (right of it) or "end" (left, taken where it has room);
-    labels of one side nearer than ``near`` points sideways are spread upright by ``gap``.
+    ``knobs`` are (name, label, (x, y), side) with side "start" (right of it) or "end" (left), taken where it has room.
     """
-    out, taken = [], {"start": [], "end": []}
+    out, boxes = [], [(x - 9, x + 9, y + 4) for _, _, (x, y), _ in knobs]
     for name, text, (x, y), wanted in sorted(knobs, key=lambda k: k[2][1]):
-        wide = 8 * len(text) + 14
-        fits = {"start": x <= width - wide, "end": x >= wide}
+        wide = letter * len(text)
+        spans = {"start": (x + 13, x + 13 + wide), "end": (x - 13 - wide, x - 13)}
+        fits = {"start": spans["start"][1] <= width, "end": spans["end"][0] >= 0}
         other = "end" if wanted == "start" else "start"
         side = wanted if fits[wanted] or not fits[other] else other
-        at = y + 4
-        for px, py in taken[side]:
-            if abs(px - x) < near and at < py + gap:
-                at = py + gap
-        taken[side].append((x, at))
+        at = _free(spans[side], y + 4, boxes, gap)
+        boxes.append((*spans[side], at))
         place = {"dx": 13 if side == "start" else -13, "dy": round(at - y, 1), "led": abs(at - y - 4) > 6}
         out.append({"name": name, "label": text, "at": (x, y), "side": side} | place)
     return out
+
+
+def _free(span, at, boxes, gap):
+    """First height from one downward at which a label meets none of the boxes."""
+    while hit := [b for b in boxes if b[0] < span[1] and b[1] > span[0] and abs(b[2] - at) < gap - 1]:
+        at = max(at + 1, max(b[2] for b in hit) + gap)
+    return at
 
 
 def label(value, dimension, system):

@@ -86,12 +86,17 @@ def take_in(page):
     page.save_screenshot(str(OUT / "take-in.png"))
 
 
-def order(page):
-    """The order of the cuts and the steps, further down the felling bench."""
-    page.get(f"{TREE}fell/")
-    page.execute_script("document.querySelector('[data-fragment=sequence]').scrollIntoView()")
+def picks(page):
+    """The takedown bench, a pick's forces and chain of gear, and the climber close by."""
+    base = f"{BASE}/jobs/1/trees/2/takedown/"
+    shoot(page, f"{base}?pick=9", "takedown")
+    page.execute_script("document.querySelector('[data-fragment=forces] h3').scrollIntoView()")
     time.sleep(0.4)
-    page.save_screenshot(str(OUT / "order.png"))
+    page.save_screenshot(str(OUT / "forces.png"))
+    page.get(f"{base}?pick=17")
+    page.find_element(By.CSS_SELECTOR, "[data-take=near]").click()
+    time.sleep(0.8)
+    page.save_screenshot(str(OUT / "climber.png"))
 
 
 def tour(page):
@@ -103,8 +108,7 @@ def tour(page):
         shoot(page, f"{TREE}{step}/", step)
     for step, name in (("fell/pull", "pull"), ("fell/fall", "fall"), ("fell/down", "down")):
         shoot(page, f"{TREE}{step}/", name)
-    order(page)
-    shoot(page, f"{BASE}/jobs/1/trees/2/takedown/?pick=21", "takedown")
+    picks(page)
     shoot(page, f"{BASE}/yard/gear/", "gear")
     shoot(page, f"{BASE}/jobs/1/site/", "site")
     shoot(page, f"{BASE}/species/", "species")

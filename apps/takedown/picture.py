@@ -127,7 +127,13 @@ def _leaves(members, before, after, at, frame):
             continue
         ends = [at(place_on(members, row, along)) for along in (0.45 * full, end)]
         off = after.ends[row] < 0.45 * full
-        out.append({"line": (*ends[0], *ends[1]), "wide": frame.size(min(0.28 * full, 2.4)), "off": off})
+        out.append(
+            {
+                "line": (*ends[0], *ends[1]),
+                "wide": frame.size(min(0.28 * full, 2.4, 0.3 + 0.5 * (end - 0.45 * full))),
+                "off": off,
+            }
+        )
     return out
 
 
@@ -176,7 +182,7 @@ def _arrow(members, worked, view, at, system):
     way = members.way[members.rows[point.member]] if point.member in members.rows else (0.0, 0.0, 1.0)
     said = label(size, "force", system)
     if anchor:
-        said += f": {label(anchor.along, 'force', system)} along, {label(anchor.across, 'force', system)} across"
+        said += f", {label(anchor.across, 'force', system)} across"
     return {"from": (x, y), "to": end(force), "corner": end(split_along(force, way)), "text": said}
 
 
@@ -219,7 +225,7 @@ def numbered(scene, rows, system):
                 )
             )
     return {
-        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "cuts": spaced(cuts, WIDTH, gap=14, near=40),
+        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "cuts": spaced(cuts, WIDTH, gap=14, letter=9),
         "left": compass((view - math.pi / 2.0) % math.tau), "right": compass((view + math.pi / 2.0) % math.tau),
     }  # fmt: skip
 

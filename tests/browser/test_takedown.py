@@ -75,6 +75,16 @@ class Takedown(BrowserTestCase):
         }
         for value in (row["worked"].forces.peaks.stretch.value, row["worked"].forces.on_point.value):
             self.assertTrue(any(abs(value - r) < 1e-4 * value for r in raw), value)
+        # From above: where its notch faces, and where it is put down, by dragging.
+        self.assertIn("Which way it goes", self.one("[data-fragment=ruling]").get_attribute("innerHTML"))
+        for name, key in (("faces", "bearing_deg"), ("landing", "landing_m")):
+            handle = self.one(f"[data-fragment=above] [data-handle={name}] .knob")
+            self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", handle)
+            self.answered(
+                lambda h=handle: ActionChains(self.page).click_and_hold(h).move_by_offset(40, 25).release().perform()
+            )
+            self.assertIn(key, self.picks()[n])
+        self.assertEqual(self.one("[name=bearing_deg]").get_attribute("value"), str(self.picks()[n]["bearing_deg"]))
         # The picture turns under a drag beside its handles; the picks stay as they are.
         before, facing = self.picks(), int(self.one("[name=view]").get_attribute("value"))
         svg = self.one("svg.takedown")
@@ -123,7 +133,8 @@ class Takedown(BrowserTestCase):
         beech = job.trees.get(name="Copper beech")
         for width, height in ((1280, 800), (390, 844)):
             self.size(width, height)
-            for path in (f"/jobs/{job.pk}/trees/{beech.pk}/takedown/?pick=18", "/yard/gear/"):
+            tree = f"/jobs/{job.pk}/trees/{beech.pk}"
+            for path in (f"{tree}/takedown/?pick=10", f"{tree}/takedown/access/", f"{tree}/brief/", "/yard/gear/"):
                 with self.subTest(path=path, width=width):
                     self.page.get(self.live_server_url + path)
                     self.no_complaints()

@@ -130,6 +130,19 @@ def swing(
     return Swing(butts, tips, butts + ways * balance, ties, angle, low, heavy, rest, len(topple) + STEPS // 2)  # (2)
 
 
+def stopped(path: Swing) -> Swing:
+    """A way that ends where the piece hangs: nothing swings through the wood its rigging point hangs on; swing (8).
+
+    Parameters
+    ----------
+    path : Swing
+        The way.
+    """
+    end = path.rest + 1
+    butt, tip, cg, tie = (v[:end] for v in (path.butt, path.tip, path.cg, path.tie))
+    return path._replace(butt=butt, tip=tip, cg=cg, tie=tie)  # (8)
+
+
 _TURN = np.linspace(0.0, 1.0, STEPS + 1)
 _OUT_AND_BACK = np.cos(math.pi * _TURN)  # out, through the bottom, and as far the other way
 _TURNED = np.minimum(2.0 * _TURN, 1.0)

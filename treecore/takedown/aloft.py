@@ -17,7 +17,7 @@ from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, oppos
 from treecore.schools import constant
 from treecore.site import Site, Target
 from treecore.takedown.members import Members, beside, thickness
-from treecore.takedown.passing import bars, last_step
+from treecore.takedown.passing import bars
 from treecore.takedown.pieces import Standing
 from treecore.takedown.working import Worked
 from treecore.verdict import Limit, Verdict, judge
@@ -222,11 +222,11 @@ def _moving(w: Worked, found: Aloft) -> Iterator[Limit]:
     """The moving piece against the climber and their line, and the rope that swings with it; climbing (8)."""
     if w.path is None or w.point is None:
         return
-    path, last = w.path, last_step(w.pick, w.path) + 1
+    path, last = w.path, len(w.path.butt)
     stance, own = np.array([found.stance, found.tie]), np.array([found.stance, found.stance])
     ties = path.tie[1 : path.rest + 1]
     swung = ties[np.hypot(ties[:, 0] - w.point[0], ties[:, 1] - w.point[1]) > 1.0]
-    start, end = np.vstack([path.butt[:last], swung]), np.vstack([path.tip[:last], np.tile(w.point, (len(swung), 1))])
+    start, end = np.vstack([path.butt, swung]), np.vstack([path.tip, np.tile(w.point, (len(swung), 1))])
     gaps = apart(start, end, stance, own)
     for i, key, least, concern in (
         (0, "piece_at_climber", constant("stand_off"), 1),

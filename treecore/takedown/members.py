@@ -247,11 +247,24 @@ def beside(members: Members, row: int, along: float, azimuth: float, off: float)
         From its bark. [m]
     """
     x, y, z = place_on(members, row, along)
-    east, north, up = members.way[row].tolist()
-    if up < _UPRIGHT * math.sqrt(east * east + north * north + up * up):
+    if not is_upright(members, row):
         return x, y, z
     out = 0.5 * thickness(members, row, along) + off
     return x + out * math.sin(azimuth), y + out * math.cos(azimuth), z
+
+
+def is_upright(members: Members, row: int) -> bool:
+    """Whether a member stands so steep that a person stands beside it, and what swings under it meets it.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    row : int
+        Which.
+    """
+    east, north, up = members.way[row].tolist()
+    return bool(up >= _UPRIGHT * math.sqrt(east * east + north * north + up * up))
 
 
 _UPRIGHT = math.sin(math.radians(60.0))  # members steeper than this are stood beside, not on

@@ -84,20 +84,6 @@ def chain_of(members: Members, name: str | None) -> frozenset[int]:
     return frozenset(found)
 
 
-def last_step(pick: Pick, path: Swing) -> int:
-    """Last step of a way that is gone: nothing swings through the wood its rigging point hangs on; swing (8).
-
-    Parameters
-    ----------
-    pick : Pick
-        How it is taken.
-    path : Swing
-        Its way.
-    """
-    own = pick.point is not None and pick.point.member is not None
-    return path.rest if own else len(path.butt) - 1  # (8)
-
-
 def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place, standing: Bars) -> tuple[Met, ...]:
     """Members a piece comes to as it swings and is let down, and those its rope runs through; swing (7), (8).
 
@@ -124,11 +110,10 @@ def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place,
     if not standing.rows:
         return ()
     carrying = chain_of(members, pick.point.member if pick.point else None)
-    last = last_step(pick, path) + 1
     rope = path.tie[0] + (np.array(point) - path.tie[0]) * np.array([[0.1], [0.85]])  # clear of both knots
-    lines_from = np.vstack([path.butt[1:last], path.cg[[path.rest]], rope[:1]])
+    lines_from = np.vstack([path.butt[1:], path.cg[[path.rest]], rope[:1]])
     foot = (*pick.landing, 0.0) if pick.landing else (point[0], point[1], 0.0)
-    lines_to = np.vstack([path.tip[1:last], [foot], rope[1:]])
+    lines_to = np.vstack([path.tip[1:], [foot], rope[1:]])
     gaps = apart(lines_from, lines_to, standing.low, standing.high) - standing.half
     swung, lowered, roped = gaps[:-2] - 0.25 * piece.thick, gaps[-2] - 0.25 * piece.thick, gaps[-1]
     comes = np.where(swung < swung[0] - 0.05, swung, np.inf)

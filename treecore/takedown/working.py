@@ -11,10 +11,10 @@ from treecore.estimate import Estimate
 from treecore.felling.balance import GRAVITY
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
-from treecore.rigging.swing import Passing, Swing, drop_reach, passings, swing
+from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped, swing
 from treecore.schools import constant
 from treecore.site import Site
-from treecore.takedown.members import Members
+from treecore.takedown.members import Members, is_upright
 from treecore.takedown.passing import Met, Put, bars, met_by, put_down
 from treecore.takedown.pick import Pick, hold_place, kept_as_it_lies, methods, point_place, side_of
 from treecore.takedown.pieces import Piece, Standing, Taken
@@ -68,6 +68,8 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
     hold_place(piece, pick)
     forces = forces_of(members, step, pick, point)
     path = _way(piece, pick, point)
+    if pick.point.member is not None and is_upright(members, members.rows[pick.point.member]):
+        path = stopped(path)
     meets = met_by(members, step, pick, path, point, bars(members, step.after))
     put = put_down(piece, pick, path, point, site)
     return Worked(pick, piece, step.before, step.after, point, forces, path, passings(path, site), meets, put)
