@@ -150,7 +150,7 @@ def _rigged(members, row, at, system):
     return {
         "tie": at(tie_place(worked.piece, pick.tie)), "legs": _legs(worked, at), "point": at(worked.point), "device": at(pick.device_place), "own": pick.point.member is not None, "led": at(led) if led else None,
         "rope": "L".join("{} {}".format(*at(p)) for p in (*stops, pick.device_place)), "far": (*at(worked.point), *at(far)) if far else None,
-        "way": " ".join(f"{x},{y}" for x, y in (at(p) for p in path.cg.tolist())), "ghosts": [(*at(b), *at(t)) for b, t in steps[3:-1:5]],
+        "sweptside": " ".join(f"{x},{y}" for x, y in (at(p) for p in [*path.tip.tolist(), *reversed(path.butt.tolist())])), "way": " ".join(f"{x},{y}" for x, y in (at(p) for p in path.cg.tolist())), "ghosts": [(*at(b), *at(t)) for b, t in steps[3:-1:5]],
         "weak": at((0.0, 0.0, weak.height))[1] if weak and pick.point.member is not None else None, "weakat": round(at((0.0, 0.0, 0.0))[0]), "weakly": label(weak.stress, "fine_strength", system) if weak else "",
     }  # fmt: skip
 

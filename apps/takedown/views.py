@@ -155,7 +155,7 @@ def _way(worked, system):
     path = worked.path
     heavy = {"tip": "tips go down", "butt": "butt goes down", "level": "hangs about level"}[path.heavy]
     return {
-        "heavy": heavy, "angle": quantities.text(path.angle, "angle", system), "low": quantities.text(path.low, "length", system),
+        "heavy": heavy, "hang": quantities.text(abs(path.hang), "angle", system), "angle": quantities.text(path.angle, "angle", system), "low": quantities.text(path.low, "length", system),
         "passes": [{"name": p.name, "gap": quantities.text(max(p.gap, 0.0), "length", system), "over": p.over} for p in worked.passes[:6]],
     }  # fmt: skip
 

@@ -47,6 +47,7 @@ WORDS = {
     "put_on": ("Where it is put down", "{n} is {d} from where it comes to lie.", "Say where it is put down, and bring it there by a tag line."),
     "tag": ("Tag line", "{d} at least has to be held beside it, more while it is high; {a} is held at ease.", "Put it down nearer, more people or a turn round a tree, or another rigging point."),
     "tie_in_other": ("Tie-in in another tree", "Nobody here has judged {n}.", "Look at it from the ground, test it, and judge it as a tree of its own."),
+    "tie_in_bends": ("Tie-in bending", "{w}: a slip stresses it {d}; {a} is a third of what it stands there.", "Tie in nearer the stem, in thicker wood, or nearer over the work."),
     "tie_in_weak": ("Tie-in wood", "{n}.", "Tie in to living wood with a sound union."),
     "one_attachment": ("One attachment", "No lanyard and no second tie-in while the saw runs.", "Two attachments whenever the saw runs."),
     "above_tie_in": ("Above the tie-in", "The stance is level with the tie-in or above it: a slip is a fall.", "Tie in higher, or stand lower."),
@@ -99,12 +100,18 @@ def limit(row, system):
     role, _, item = row.note.partition("|")
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "", "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
-        "pair": f"“{role}” round “{item}”", "n": row.note, "role": PARTS.get(role, role), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_union") else "",
+        "pair": f"“{role}” round “{item}”", "n": row.note, "role": PARTS.get(role, role), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_union", "tie_in_bends") else "",
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
         sentence = "{n} lies where it may come to."
     if row.key == "clears" and row.demand.value <= 0.0:
         sentence = "{n} is in the way of it."
+    if (
+        row.key in ("rope_short", "leg_short", "line_short", "access_line")
+        and row.allowed
+        and row.demand.value > row.allowed.value
+    ):
+        sentence = sentence[:-1] + f": {text(row.demand.value - row.allowed.value, row.dimension, system)} too short."
     if row.key == "catches":
         said |= {"role": role, "item": {"swing": "swings", "lowered": "is let down"}[item]}
     if row.key == "slip":

@@ -10,15 +10,16 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 
-from treecore.errors import NotSolvable
-from treecore.estimate import Estimate, Kind, exactly
+from treecore.estimate import Estimate, Kind, exactly, times
+from treecore.felling.balance import GRAVITY
 from treecore.rigging.apart import apart
 from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, opposed, slipped, two_anchors
+from treecore.rigging.forces import swing_tension
 from treecore.schools import constant
 from treecore.site import Site, Target
-from treecore.takedown.members import Members, beside, thickness
+from treecore.takedown.members import Members, thickness
 from treecore.takedown.passing import bars
-from treecore.takedown.pieces import Standing
+from treecore.takedown.tight import at_unions
 from treecore.takedown.working import Worked
 from treecore.verdict import Limit, Verdict, judge
 
@@ -42,35 +43,6 @@ class Aloft(NamedTuple):
     speed: float
 
 
-def _standing(members: Members, standing: Standing, member: str, at: float, what: str) -> int | None:
-    """Row of a member if the place on it still stands."""
-    row = members.rows.get(member, -1)
-    if row < 0:
-        raise NotSolvable(what, f"there is no limb “{member}” on this tree")
-    return row if standing.has(row, at) else None
-
-
-def _spots(members: Members, w: Worked, climber: Climber) -> tuple[Place | None, Place | None, Place | None]:
-    """Tie-in, stance and second tie-in; beside upright wood on the climber's side of it; climbing (10)."""
-    goes = w.pick.bearing if w.pick.bearing is not None else math.atan2(w.piece.way[0], w.piece.way[1])
-    turned = math.pi if w.piece.slope > constant("upright").value else math.pi / 2.0
-    side = climber.side if climber.side is not None else goes + turned
-
-    def spot(member: str, at: float, off: float, what: str) -> Place | None:
-        row = _standing(members, w.after, member, at, what)
-        return None if row is None else beside(members, row, at, side, off)
-
-    stance = spot(climber.stance_member, climber.stance_at, _BESIDE, "stance")
-    tie = climber.place or spot(climber.tie_member, climber.tie_at, 0.0, "tie_in")
-    second = climber.second_place
-    if climber.second_member is not None:
-        second = spot(climber.second_member, climber.second_at, 0.0, "second_tie_in")
-    return tie, stance, second  # (10)
-
-
-_BESIDE = 0.3  # a person hangs this far off the bark [m]
-
-
 def aloft(members: Members, w: Worked, site: Site) -> Aloft | None:
     """Work the climber of a pick out; None without one whose places stand. docs/methods.md, climbing (1) to (7).
 
@@ -84,11 +56,9 @@ def aloft(members: Members, w: Worked, site: Site) -> Aloft | None:
         Targets a slip may end against.
     """
     climber = w.pick.climber
-    if climber is None:
+    if climber is None or w.stand is None or w.stand.tie is None or w.stand.stance is None:
         return None
-    tie, stance, second = _spots(members, w, climber)
-    if tie is None or stance is None:
-        return None
+    tie, stance, second = w.stand.tie, w.stand.stance, w.stand.second
     line = hanging(tie, stance, climber.based)
     held = two_anchors(tie, second, stance) if second else None
     met, speed = _slip(members, w, site, line, (tie, stance, second))
@@ -145,16 +115,11 @@ def climber_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
         The pick.
     site : Site
         What is around.
-
-    Raises
-    ------
-    NotSolvable
-        If the climber is on no limb of this tree.
     """
     climber = w.pick.climber
-    if climber is None:
+    if climber is None or w.stand is None:
         return
-    tie, stance, second = _spots(members, w, climber)
+    tie, stance, second = w.stand
     gone = [("tie_in_gone", tie, climber.tie_member), ("stance_gone", stance, climber.stance_member)]
     if climber.second_member is not None:
         gone.append(("tie_in_gone", second, climber.second_member))
@@ -168,8 +133,9 @@ def climber_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
         yield _wood(members, name, at, other)
     if not climber.lanyard and climber.second_member is None and climber.second_place is None:
         yield _limit("one_attachment", Verdict.OVER, None, None, 1)
+    yield from _bends(members, climber, found)
     yield from _line(w, climber, found)
-    yield from _moving(w, found)
+    yield from _moving(w)
     yield from _slipping(found)
 
 
@@ -203,6 +169,27 @@ def _wood(members: Members, member: str | None, at: float, other: str) -> Limit:
     return _limit("tie_in_thin", judge(thick, least, least=True), thick, least, 1, dimension="cut")
 
 
+def _bends(members: Members, climber: Climber, found: Aloft) -> Iterator[Limit]:
+    """Bending of the limb or lead the climber is tied in to, by a slip's swing; climbing (11)."""
+    row = members.rows.get(climber.tie_member, 0)
+    if climber.place is not None or row == 0:
+        return
+    reach = math.dist(found.tie, found.stance)
+    if reach < 0.05:
+        return
+    pull = swing_tension(constant("climber_mass").value * GRAVITY, found.line.angle)
+    x, y, z = (pull * (s - t) / reach for t, s in zip(found.tie, found.stance, strict=True))
+    force = x, y, z - (pull if climber.based else 0.0)
+    worst = max(at_unions(members, row, found.tie, force), key=lambda a: a.stress / (a.kept or 1e-9))
+    if worst.kept is None:
+        return  # tied in to a weak union: said already
+    tree, stress = members.tree, exactly(worst.stress, Kind.ESTIMATED)
+    strength = times(tree.kind.mor, tree.condition.strength.value * constant("anchor_share").value * worst.kept)
+    note = f"{worst.height:.1f}|{worst.why}"
+    verdict = judge(stress, strength)
+    yield _limit("tie_in_bends", verdict, stress, strength, 1, note, dimension="fine_strength", least=False)  # (11)
+
+
 def _line(w: Worked, climber: Climber, found: Aloft) -> Iterator[Limit]:
     need, owned = exactly(found.line.need, Kind.ESTIMATED), exactly(climber.line)
     yield _limit("line_short", judge(need, owned), need, owned, 1, least=False)
@@ -218,27 +205,20 @@ def _at_least(gap: Estimate, least: Estimate) -> Verdict:
     return Verdict.OVER if gap.value < least.value else Verdict.WITHIN
 
 
-def _moving(w: Worked, found: Aloft) -> Iterator[Limit]:
+def _moving(w: Worked) -> Iterator[Limit]:
     """The moving piece against the climber and their line, and the rope that swings with it; climbing (8)."""
-    if w.path is None or w.point is None:
+    if w.beside is None:
         return
-    path, last = w.path, len(w.path.butt)
-    stance, own = np.array([found.stance, found.tie]), np.array([found.stance, found.stance])
-    ties = path.tie[1 : path.rest + 1]
-    swung = ties[np.hypot(ties[:, 0] - w.point[0], ties[:, 1] - w.point[1]) > 1.0]
-    start, end = np.vstack([path.butt, swung]), np.vstack([path.tip, np.tile(w.point, (len(swung), 1))])
-    gaps = apart(start, end, stance, own)
-    for i, key, least, concern in (
-        (0, "piece_at_climber", constant("stand_off"), 1),
-        (1, "piece_at_line", constant("line_clear"), 2),
+    for (stood, least_gap), key, least, concern in (
+        (w.beside.stance, "piece_at_climber", constant("stand_off"), 1),
+        (w.beside.line, "piece_at_line", constant("line_clear"), 2),
     ):
-        gap = exactly(float(gaps[1:last, i].min()), Kind.ESTIMATED)
+        gap = exactly(least_gap, Kind.ESTIMATED)
         # As near as it stood before the cut the climber chose to be; nearer is the piece coming at them.
-        comes = gap.value < float(gaps[0, i]) - 0.05
-        verdict = judge(gap, least, least=True) if comes else Verdict.WITHIN
+        verdict = judge(gap, least, least=True) if least_gap < stood - 0.05 else Verdict.WITHIN
         yield _limit(key, verdict, gap, least, concern, dimension="offset")
-    if len(swung):
-        least, rope = constant("line_clear"), exactly(float(gaps[last:, 0].min()))
+    if w.beside.rope is not None:
+        least, rope = constant("line_clear"), exactly(w.beside.rope, Kind.ESTIMATED)
         verdict = Verdict.NEAR if rope.value < least.high else Verdict.WITHIN
         yield _limit("rope_at_climber", verdict, rope, least, 2, dimension="offset")  # (8)
 

@@ -17,6 +17,7 @@ from treecore.site import Site
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import Piece, Standing, Taken
+from treecore.takedown.stand import Stand
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
@@ -84,8 +85,21 @@ def chain_of(members: Members, name: str | None) -> frozenset[int]:
     return frozenset(found)
 
 
-def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place, standing: Bars) -> tuple[Met, ...]:
-    """Members a piece comes to as it swings and is let down, and those its rope runs through; swing (7), (8).
+class Beside(NamedTuple):
+    """How near the moving piece comes to the climber's stance and own line: as it stood, and at least [m].
+
+    ``rope`` is how near the loaded rope sweeps past the stance, None where it hardly swings [m].
+    """
+
+    stance: tuple[float, float]
+    line: tuple[float, float]
+    rope: float | None
+
+
+def met_by(
+    members: Members, step: Taken, pick: Pick, path: Swing, point: Place, stand: Stand | None
+) -> tuple[tuple[Met, ...], Beside | None]:
+    """What a piece comes to as it swings and is let down, what its rope runs through, and how it passes the climber.
 
     Parameters
     ----------
@@ -99,38 +113,59 @@ def met_by(members: Members, step: Taken, pick: Pick, path: Swing, point: Place,
         Its way.
     point : tuple of float
         The rigging point. [m]
-    standing : Bars
-        What stands.
+    stand : Stand, optional
+        Where the climber is.
 
     References
     ----------
-    Gaps between lines at every step less half thicknesses; what it only leaves behind is not met.
+    Swing (7), (8), climbing (8): gaps between lines at every step, of wood less half thicknesses; what it only leaves
+    behind is not met.
     """
-    piece = step.piece
+    standing, piece, steps = bars(members, step.after), step.piece, len(path.butt)
+    rope = path.tie[0] + (np.array(point) - path.tie[0]) * _CLEAR_OF_KNOTS
+    foot = (*pick.landing, 0.0) if pick.landing else (point[0], point[1], 0.0)
+    swung = path.tie[1 : path.rest + 1]
+    swung = swung[np.hypot(swung[:, 0] - point[0], swung[:, 1] - point[1]) > _SWINGS]
+    starts = np.concatenate([path.butt, path.cg[path.rest : path.rest + 1], rope[:1], swung])
+    ends = np.concatenate([path.tip, [foot], rope[1:], np.tile(point, (len(swung), 1))])
+    low, high = standing.low, standing.high
+    own = stand is not None and stand.tie is not None and stand.stance is not None
+    if own and stand is not None:
+        low, high = (
+            np.concatenate([low, [stand.stance, stand.stance]]),
+            np.concatenate([high, [stand.stance, stand.tie]]),
+        )
+    gaps = apart(starts, ends, low, high)
+    wood = gaps[: steps + 2, : len(standing.rows)] - standing.half
+    met = _found(standing, piece, path, chain_of(members, pick.point.member if pick.point else None), wood)
+    if not own:
+        return met, None
+    near = gaps[:steps, -2:]
+    least, stood = near[1:].min(axis=0).tolist(), near[0].tolist()
+    sweeps = float(gaps[steps + 2 :, -2].min()) if len(swung) else None
+    return met, Beside((stood[0], least[0]), (stood[1], least[1]), sweeps)
+
+
+_CLEAR_OF_KNOTS = np.array([[0.1], [0.85]])
+_SWINGS = 1.0  # a rope that leans out less than this past its point hangs rather than sweeps [m]
+
+
+def _found(standing: Bars, piece: Piece, path: Swing, carrying: frozenset[int], gaps: Array) -> tuple[Met, ...]:
+    """Members met, from the gaps at every step, on the way down, and of the rope."""
     if not standing.rows:
         return ()
-    carrying = chain_of(members, pick.point.member if pick.point else None)
-    rope = path.tie[0] + (np.array(point) - path.tie[0]) * np.array([[0.1], [0.85]])  # clear of both knots
-    lines_from = np.vstack([path.butt[1:], path.cg[[path.rest]], rope[:1]])
-    foot = (*pick.landing, 0.0) if pick.landing else (point[0], point[1], 0.0)
-    lines_to = np.vstack([path.tip[1:], [foot], rope[1:]])
-    gaps = apart(lines_from, lines_to, standing.low, standing.high) - standing.half
-    swung, lowered, roped = gaps[:-2] - 0.25 * piece.thick, gaps[-2] - 0.25 * piece.thick, gaps[-1]
-    comes = np.where(swung < swung[0] - 0.05, swung, np.inf)
-    return _found(standing, piece, path, carrying, comes, (lowered, roped))
-
-
-def _found(
-    standing: Bars, piece: Piece, path: Swing, carrying: frozenset[int], comes: Array, others: tuple[Array, Array]
-) -> tuple[Met, ...]:
-    lowered, rope = others
+    rope = gaps[-1].tolist()
+    gaps = gaps[:-1] - 0.25 * piece.thick
+    lowered = gaps[-1].tolist()
+    comes = np.where(gaps[1:-1] < gaps[0] - 0.05, gaps[1:-1], np.inf)
+    closest = comes.min(axis=0).tolist()
     near, met = constant("limb_clear").value, []
     holds = max(carrying, default=-1)  # parents come before their children: the last one is what the point is on
     for i, row in enumerate(standing.rows):
         own = row == piece.row
-        least = float(comes[:, i].min())
+        least = closest[i]
         if rope[i] < 0.0 and not own and row != holds:
-            met.append(Met(row, "rope", float(rope[i]), 0.0, False))
+            met.append(Met(row, "rope", rope[i], 0.0, False))
         if row in carrying:
             if least <= 0.0:
                 first = int((comes[:, i] <= 0.0).argmax()) + 1
@@ -140,7 +175,7 @@ def _found(
         if least < near and not own:
             met.append(Met(row, "swing", max(least, 0.0), 0.0, False))
         if lowered[i] < near and not own:
-            met.append(Met(row, "lowered", max(float(lowered[i]), 0.0), 0.0, False))
+            met.append(Met(row, "lowered", max(lowered[i], 0.0), 0.0, False))
     return tuple(met)
 
 

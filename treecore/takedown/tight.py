@@ -187,10 +187,10 @@ def forces_of(members: Members, step: Taken, pick: Pick, point: Place) -> Forces
     needed = max(route.lengths[0], math.dist(point, landing)) + sum(route.lengths[1:]) + constant("rope_tail").value
     return Forces(
         fall, peaks, passed, on_device, _scaled(peaks.counts, math.hypot(*force)), force,
-        _anchor(members, step, pick.point, force), _hand(on_device, device, pick.wraps), wraps_on(peaks, passed, device),
+        wood_under(members, pick.point, force), _hand(on_device, device, pick.wraps), wraps_on(peaks, passed, device),
         rule_of_thumb(piece.mass.value), needed, stiffness,
         _scaled(peaks.counts, math.hypot(*led)) if led else None,
-        _anchor(members, step, pick.lead, led) if led and pick.lead else None,
+        wood_under(members, pick.lead, led) if led and pick.lead else None,
         _lever(piece, pick, tie, point, weight.value), span.far if span else None,
     )  # fmt: skip
 
@@ -302,8 +302,22 @@ def _lever(piece: Piece, pick: Pick, tie: Place, point: Place, weight: float) ->
         return None
 
 
-def _anchor(members: Members, step: Taken, point: RigPoint, force: Place) -> AnchorStress | None:
-    """Stress in the wood that carries a point; None in another tree of which nobody said how thick and sound it is."""
+def wood_under(members: Members, point: RigPoint, force: Place) -> AnchorStress | None:
+    """Stress in the wood that carries a force; None in another tree of which nobody said how thick and sound it is.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    point : RigPoint
+        Where the force acts.
+    force : tuple of float
+        East, north, up. [N]
+
+    References
+    ----------
+    docs/methods.md, anchor (1) to (5): the stem, and every union on the way down to it.
+    """
     if point.member is None:
         return _elsewhere(point, force)
     row = members.rows[point.member]
@@ -311,12 +325,32 @@ def _anchor(members: Members, step: Taken, point: RigPoint, force: Place) -> Anc
         return anchor_stress(members.tree, point.at, force, 0.0)
     place = place_on(members, row, point.at)
     foot = anchor_stress(members.tree, min(_root(members, row), 0.98 * members.tree.stem.top), force, 0.0, place=place)
-    found = [foot]
+    unions = at_unions(members, row, place, force)
+    worst = max((foot, *unions), key=_strain)
+    return worst._replace(along=unions[0].along, across=unions[0].across, turning=foot.turning)
+
+
+def _strain(a: AnchorStress) -> float:
+    return math.inf if a.kept is None else a.stress / a.kept
+
+
+def at_unions(members: Members, row: int, place: Place, force: Place) -> list[AnchorStress]:
+    """Stress at every union between a place on a limb and the stem; docs/methods.md, anchor (4).
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    row : int
+        The limb.
+    place, force : tuple of float
+        Where the force acts, from the stem's foot [m], and the force: east, north, up [N].
+    """
+    found = []
     while row > 0:
         found.append(_at_union(members, row, place, force))
         row = members.parent[row]
-    worst = max(found, key=lambda a: math.inf if a.kept is None else a.stress / a.kept)
-    return worst._replace(along=found[1].along, across=found[1].across, turning=foot.turning)
+    return found
 
 
 def _at_union(members: Members, row: int, place: Place, force: Place) -> AnchorStress:

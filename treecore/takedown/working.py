@@ -15,9 +15,10 @@ from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped
 from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.members import Members, is_upright
-from treecore.takedown.passing import Met, Put, bars, met_by, put_down
+from treecore.takedown.passing import Beside, Met, Put, met_by, put_down
 from treecore.takedown.pick import Pick, hold_place, kept_as_it_lies, methods, point_place, side_of
 from treecore.takedown.pieces import Piece, Standing, Taken
+from treecore.takedown.stand import Stand, stand_of
 from treecore.takedown.tight import Forces, forces_of
 
 Place = tuple[float, float, float]
@@ -36,6 +37,8 @@ class Worked(NamedTuple):
     passes: tuple[Passing, ...]
     meets: tuple[Met, ...]
     put: Put | None
+    stand: Stand | None
+    beside: Beside | None
 
 
 def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
@@ -62,17 +65,22 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
     docs/methods.md, forces, friction, anchor and swing.
     """
     piece = step.piece
+    stand = stand_of(members, step.after, piece, pick)
     if methods()[pick.method].lines == 0 or pick.point is None:
-        return Worked(pick, piece, step.before, step.after, None, None, None, drops(piece, pick, site), (), None)
+        return Worked(
+            pick, piece, step.before, step.after, None, None, None, drops(piece, pick, site), (), None, stand, None
+        )
     point = point_place(members, step.after, pick.point, side=side_of(members, piece, pick))
     hold_place(piece, pick)
     forces = forces_of(members, step, pick, point)
     path = _way(piece, pick, point)
     if pick.point.member is not None and is_upright(members, members.rows[pick.point.member]):
         path = stopped(path)
-    meets = met_by(members, step, pick, path, point, bars(members, step.after))
+    meets, beside = met_by(members, step, pick, path, point, stand)
     put = put_down(piece, pick, path, point, site)
-    return Worked(pick, piece, step.before, step.after, point, forces, path, passings(path, site), meets, put)
+    return Worked(
+        pick, piece, step.before, step.after, point, forces, path, passings(path, site), meets, put, stand, beside
+    )
 
 
 def _way(piece: Piece, pick: Pick, point: Place) -> Swing:
