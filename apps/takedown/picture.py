@@ -145,7 +145,7 @@ def _rigged(members, row, at, system):
     led = point_place(members, row["after"], pick.lead, "lead") if pick.lead else None
     stops += [led] if led else []
     steps = list(zip(path.butt.tolist(), path.tip.tolist(), strict=True))
-    far = point_place(members, row["after"], pick.far, "far") if pick.far else None
+    far = point_place(members, row["after"], pick.far, "far") if worked.forces.far is not None else None
     weak = worked.forces.anchor
     return {
         "tie": at(tie_place(worked.piece, pick.tie)), "legs": _legs(worked, at), "point": at(worked.point), "device": at(pick.device_place), "own": pick.point.member is not None, "led": at(led) if led else None,
