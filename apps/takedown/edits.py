@@ -24,7 +24,7 @@ def changed(data, seen, stored, view, system):
         form = PickForm(data, units=system, choices=planner.choices(seen), entry=picks[picked])
         if not form.is_valid():
             return form, picked, view, False
-        picks[picked] = entry_of(form.cleaned_data, picks[picked])
+        picks[picked] = planner.with_usual_point(seen, entry_of(form.cleaned_data, picks[picked]))
     if act in DRAGS:
         row = planner.run(seen, picks)[picked]
         picks[picked] = picks[picked] | planner.dragged(seen, row, act, view, *_spot(data))

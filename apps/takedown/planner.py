@@ -23,7 +23,7 @@ from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
 from treecore.takedown.access import ANCHORS, WAYS, Access, access_limits, fork_load
-from treecore.takedown.aiming import aimed, along_at, changes, proposed
+from treecore.takedown.aiming import aimed, along_at, changes, proposed, usual_point
 from treecore.takedown.aloft import aloft
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import ruling_of
@@ -121,6 +121,15 @@ def new_pick(seen, picks, member, at):
         else _first_gear(seen)
     )
     return {**USUAL, "member": member, "at_m": at, "method": "free", **kept}
+
+
+def with_usual_point(seen, entry):
+    """A pick that is held by a line, with a usual rigging point to drag from where it has none."""
+    way = methods().get(entry.get("method", USUAL["method"]))
+    if way is None or way.lines == 0 or entry.get("point"):
+        return entry
+    place = usual_point(seen["members"], cut_of(entry), way)
+    return entry | ({"point": {"member": place.member, "at_m": place.at}} if place else {})
 
 
 def _first_gear(seen):

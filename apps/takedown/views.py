@@ -234,7 +234,10 @@ def _answer(request, tree, plan):
 
 def _typed(picks, picked, data, system, choices):
     """Values of the fields a drag has changed, as a person would type them."""
-    if data.get("handle", "").split(" ")[0] not in DRAGS or not 0 <= picked < len(picks):
+    if not 0 <= picked < len(picks):
+        return {}
+    proposed = picks[picked].get("point") and data.get("point_m") == ""
+    if data.get("handle", "").split(" ")[0] not in DRAGS and not proposed:
         return {}
     form = PickForm(units=system, entry=picks[picked], choices=choices)
     return {n: form[n].value() if form[n].value() is not None else "" for n in DRAGGED}

@@ -12,7 +12,7 @@ from treecore.errors import CoreError, NotSolvable
 from treecore.site import Site
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Pick
+from treecore.takedown.pick import Method, Pick, RigPoint
 from treecore.takedown.pieces import SHORTEST, Cut, Standing, Taken, take
 from treecore.takedown.working import Worked, work
 from treecore.tree.shaping import seen
@@ -100,6 +100,35 @@ def proposed(members: Members, cuts: Sequence[Cut]) -> list[int]:
         return (0.0 if cut.member in dead else 1.0), float(members.base[row][2]), -cut.at
 
     return sorted(range(len(cuts)), key=key)
+
+
+def usual_point(members: Members, cut: Cut, way: Method) -> RigPoint | None:
+    """A rigging point to begin from: half a metre below a cut, or three metres up what a limb grows on; None for others.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    cut : Cut
+        Of the piece.
+    way : Method
+        How it is taken.
+
+    References
+    ----------
+    Own choice; every limit is held against it as against any other.
+    """
+    row = members.rows.get(cut.member, -1)
+    if way.point == "below" and cut.at > _BELOW:
+        return RigPoint(member=cut.member, at=round(cut.at - _BELOW, 2))
+    parent = members.parent[row] if row > 0 else -1
+    if way.point != "above" or parent < 0:
+        return None
+    up = min(float(members.at[row]) + _ABOVE, 0.8 * float(members.end[parent]))
+    return RigPoint(member=members.names[parent], at=round(up, 2))
+
+
+_BELOW, _ABOVE = 0.5, 3.0  # how far below a cut, and above a limb, a rigging point is proposed [m]
 
 
 class Change(NamedTuple):

@@ -172,6 +172,12 @@ class Bench(Scene):
             entry["bearing_deg"], math.degrees(math.atan2(3.0 - butt[0], -4.0 - butt[1])) % 360, delta=0.51
         )
 
+    def test_a_way_that_needs_a_point_is_given_one_to_drag_from(self):
+        tossed = next(i for i, p in enumerate(self.picks()) if p["method"] == "toss" and p["member"] == "South limb 5")
+        answer = self.post(tossed, method="butt", save="1")
+        self.assertEqual(self.picks()[tossed]["point"], {"member": "South lead", "at_m": 0.8 * 13.4})
+        self.assertEqual(answer["values"]["point_m"], "10.72")
+
     def test_a_point_in_another_tree_is_judged_as_that_tree(self):
         answer = self.post(2, point_on="tree:Pull oak", point_m="11", save="1")
         self.assertEqual(answer["errors"], {})
