@@ -100,14 +100,15 @@ def elevation(scene, row, view, system, near=False):
     }
 
 
-_TEXTS = ("force", "mass")  # labels of what is drawn without a handle
+_TEXTS = ("force", "mass", "weak")  # labels of what is drawn without a handle
 
 
 def _knobs(shown):
     """Handles of the picture: name, label, place, side of its label."""
     climber, arrow = shown.get("climber") or {}, shown.get("arrow")
+    weak = shown.get("weak")
     rows = [
-        ("mass", shown.get("mass"), shown.get("cg"), "start"), ("force", arrow and arrow["text"], arrow and arrow["to"], "start"),
+        ("weak", f"bends most here: {shown.get('weakly')}", weak and (shown["weakat"] + 27, weak), "start"), ("mass", shown.get("mass"), shown.get("cg"), "start"), ("force", arrow and arrow["text"], arrow and arrow["to"], "start"),
         ("cut", "Cut", shown.get("cut"), "end"), ("tie", "Tie", shown.get("tie"), "start"),
         ("point", "Rigging point", shown.get("point") if shown.get("own") else None, "start"), ("lead", "Led over", shown.get("led"), "start"),
         ("tie_in", "Tie-in", climber.get("tie") if climber.get("own") else None, "end"), ("stance", "Climber", climber.get("stance"), "end"),
