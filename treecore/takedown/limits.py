@@ -87,38 +87,28 @@ def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
         yield from _wood(members, pick.lead, f.lead_anchor, f.on_lead)
     if pick.far is not None and f.far is not None and pick.far.member is None:
         far = exactly(f.far, Kind.ESTIMATED)
-        yield _limit("far_pulls", Verdict.NOT_KNOWN, far, None, "force", 3, note=pick.far.tree)
+        yield Limit("far_pulls", Verdict.NOT_KNOWN, far, None, "force", concern=3, note=pick.far.tree)
     if pick.method in ("speed", "drift") and pick.far is None:
-        yield _limit("far_unknown", Verdict.NOT_KNOWN, None, None, "length", 2)
+        yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None, "length", concern=2)
 
 
 def _wood(members: Members, point: RigPoint, anchor: AnchorStress | None, load: Estimate) -> Iterator[Limit]:
     """What carries a point: its wood against a share of green strength, and this tree's root plate."""
     tree = members.tree
     if anchor is None:
-        yield _limit("anchor_other", Verdict.NOT_KNOWN, load, None, "force", 2, note=point.tree)
+        yield Limit("anchor_other", Verdict.NOT_KNOWN, load, None, "force", concern=2, note=point.tree)
         return
     green = constant("anchor_wood") if point.member is None else times(tree.kind.mor, tree.condition.strength.value)
     stress = times(load, anchor.stress / load.value)
     note = f"{anchor.height:.1f}|{anchor.why}"
     if anchor.kept is None:
-        yield _limit("anchor_union", Verdict.NOT_KNOWN, stress, None, "fine_strength", 1, note=note)
+        yield Limit("anchor_union", Verdict.NOT_KNOWN, stress, None, "fine_strength", concern=1, note=note)
         return
     strength = times(green, constant("anchor_share").value * anchor.kept)
-    yield _limit("anchor_bends", judge(stress, strength), stress, strength, "fine_strength", 1, note=note)
+    yield Limit("anchor_bends", judge(stress, strength), stress, strength, "fine_strength", concern=1, note=note)
     if point.member is not None:
         holds, turns = times(constant("anchorage"), float(members.axis[0])), times(load, anchor.turning / load.value)
-        yield _limit("root_plate", judge(turns, holds), turns, holds, "moment", 2)
-
-
-def _limit(
-    key: str, verdict: Verdict, demand: Estimate | None, allowed: Estimate | None, dimension: str, concern: int,
-    note: str = "", least: bool = False,
-) -> Limit:  # fmt: skip
-    return Limit(
-        key=key, verdict=verdict, demand=demand, allowed=allowed, dimension=dimension, least=least, concern=concern,
-        note=note,
-    )  # fmt: skip
+        yield Limit("root_plate", judge(turns, holds), turns, holds, "moment", concern=2)
 
 
 def _hands(w: Worked) -> Iterator[Limit]:
@@ -126,15 +116,15 @@ def _hands(w: Worked) -> Iterator[Limit]:
     if f is None:
         return
     hold, run = constant("hand_hold"), constant("hand_run")
-    yield _limit("hand", judge(f.hand, hold), f.hand, hold, "small_force", 1)
+    yield Limit("hand", judge(f.hand, hold), f.hand, hold, "small_force", concern=1)
     if pick.held == "run" and f.hand.value < run.low:
-        yield _limit("stops_dead", Verdict.NEAR, f.hand, run, "small_force", 2, least=True)
+        yield Limit("stops_dead", Verdict.NEAR, f.hand, run, "small_force", concern=2, least=True)
     fall = exactly(f.fall, Kind.ESTIMATED)
     if pick.held == "lock" and f.fall > _LONG:
-        yield _limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED), "length", 2)
+        yield Limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED), "length", concern=2)
     if pick.point is not None and pick.point.fork and f.fall > _CAUGHT:
         least = exactly(0.9, Kind.ASSUMED)
-        yield _limit("fork_caught", Verdict.NEAR, exactly(f.passed), least, "ratio", 3, least=True)
+        yield Limit("fork_caught", Verdict.NEAR, exactly(f.passed), least, "ratio", concern=3, least=True)
 
 
 _LONG, _CAUGHT = 1.0, 0.3  # fall called long on a locked rope, and fall from which a piece is called caught [m]
@@ -147,7 +137,7 @@ def _ready(w: Worked) -> Iterator[Limit]:
         return
     tight, lifts = exactly(w.pick.pretension), exactly(f.lever, Kind.ESTIMATED)
     verdict = Verdict.OVER if tight.value > lifts.value else Verdict.WITHIN
-    yield _limit("lifted_early", verdict, tight, lifts, "force", 2)
+    yield Limit("lifted_early", verdict, tight, lifts, "force", concern=2)
 
 
 def _passed(p: Passing, near: Estimate) -> Verdict:
@@ -161,14 +151,14 @@ def _passing(w: Worked) -> Iterator[Limit]:
     near = exactly(constant("piece_clear").value, Kind.ASSUMED)
     for p in w.passes if w.path is not None else ():
         gap = exactly(max(p.gap, 0.0), Kind.ESTIMATED)
-        yield _limit("clears", _passed(p, near), gap, near, "length", 1, note=p.name, least=True)
+        yield Limit("clears", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
     if w.path is None:
         return
     if w.path.low < 0.0 and w.piece.butt[2] > w.piece.length:
         low = exactly(w.path.low, Kind.ESTIMATED)
-        yield _limit("ground", Verdict.NEAR, low, exactly(0.0), "length", 4, least=True)
+        yield Limit("ground", Verdict.NEAR, low, exactly(0.0), "length", concern=4, least=True)
     if w.pick.bearing is None and w.piece.slope > constant("upright").value:
-        yield _limit("way_unknown", Verdict.NOT_KNOWN, None, None, "angle", 2)
+        yield Limit("way_unknown", Verdict.NOT_KNOWN, None, None, "angle", concern=2)
 
 
 def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
@@ -179,14 +169,14 @@ def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
         if m.carries:
             speed, hard = exactly(m.speed, Kind.ESTIMATED), constant("meet_speed")
             verdict = Verdict.NEAR if m.speed > hard.value else Verdict.WITHIN
-            yield _limit("meets_stem", verdict, speed, hard, "speed", 5, note=name)
+            yield Limit("meets_stem", verdict, speed, hard, "speed", concern=5, note=name)
         elif m.when == "rope":
-            yield _limit("rope_through", Verdict.OVER, None, None, "length", 0, note=name)
+            yield Limit("rope_through", Verdict.OVER, None, None, "length", concern=0, note=name)
         else:
             caught = m.gap <= 0.0 and float(members.diameter[m.row]) > thin
             verdict = Verdict.OVER if caught else Verdict.NEAR
             gap = exactly(m.gap, Kind.ESTIMATED)
-            yield _limit("catches", verdict, gap, near, "length", 1, note=f"{name}|{m.when}", least=True)
+            yield Limit("catches", verdict, gap, near, "length", concern=1, note=f"{name}|{m.when}", least=True)
 
 
 def _landing(w: Worked) -> Iterator[Limit]:
@@ -196,10 +186,10 @@ def _landing(w: Worked) -> Iterator[Limit]:
     near = exactly(constant("clearance_near").value, Kind.ASSUMED)
     for p in w.put.passes[:3]:
         gap = exactly(max(p.gap, 0.0), Kind.ESTIMATED)
-        yield _limit("put_on", _passed(p, near), gap, near, "length", 1, note=p.name, least=True)
+        yield Limit("put_on", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
     if w.put.aside > constant("tag_room").value:
         pull, hold = Estimate(w.put.least, w.put.least, w.put.most, Kind.ESTIMATED), constant("hand_hold")
-        yield _limit("tag", judge(pull, hold), pull, hold, "small_force", 2)
+        yield Limit("tag", judge(pull, hold), pull, hold, "small_force", concern=2)
 
 
 def _free(w: Worked) -> Iterator[Limit]:
@@ -208,17 +198,17 @@ def _free(w: Worked) -> Iterator[Limit]:
         near = exactly(constant("clearance_near").value, Kind.ASSUMED)
         for p in w.passes[:3]:
             gap = exactly(p.gap, Kind.ESTIMATED)
-            yield _limit("drops_on", _passed(p, near), gap, near, "length", 1, note=p.name, least=True)
+            yield Limit("drops_on", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
         if w.pick.bed != "none":
             far = exactly(drop_reach(w.piece.reach, w.piece.cg[2]), Kind.ESTIMATED)
             bed = exactly(w.pick.bed_radius)
             verdict = Verdict.NEAR if far.value > bed.value else Verdict.WITHIN
-            yield _limit("bed_small", verdict, far, bed, "length", 4, note=BEDS[w.pick.bed])
+            yield Limit("bed_small", verdict, far, bed, "length", concern=4, note=BEDS[w.pick.bed])
     if w.pick.method == "toss":
         hold = times(constant("hand_hold"), 1.0 / GRAVITY)
-        yield _limit("toss_heavy", judge(w.piece.mass, hold), w.piece.mass, hold, "mass", 1)
+        yield Limit("toss_heavy", judge(w.piece.mass, hold), w.piece.mass, hold, "mass", concern=1)
     if w.pick.method in ("both", "bridle") and w.pick.second_tie is None:
-        yield _limit("second_tie", Verdict.NOT_KNOWN, None, None, "length", 2)
+        yield Limit("second_tie", Verdict.NOT_KNOWN, None, None, "length", concern=2)
 
 
 def ruling_of(limits: tuple[Limit, ...]) -> Limit | None:
