@@ -15,11 +15,11 @@ from treecore.formats.takedown_entry import cut_of, item_entry, item_of, others_
 from treecore.rigging.swing import drop_reach
 from treecore.site import Site, Target
 from treecore.takedown.access import Access, access_limits, fork_load
-from treecore.takedown.aiming import aimed, along_at, changes, proposed
+from treecore.takedown.aiming import aimed, along_at, changes, proposed, usual_point
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import members_of, place_on
 from treecore.takedown.order import order_rules
-from treecore.takedown.pick import Pick
+from treecore.takedown.pick import Pick, methods, point_place
 from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
 from treecore.takedown.working import drops, fall_energy, two_ties, work
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK, TODAY
@@ -222,6 +222,22 @@ class Helps(TestCase):
         self.assertEqual(keys["anchor_other"], Verdict.NOT_KNOWN)
         later = pick_limits(MEMBERS, work(MEMBERS, step, PICK, Site()), Site(), date(2027, 6, 1))
         self.assertEqual({x.note.split(":")[0] for x in later if x.key == "gear_refused"}, set(STORE))
+
+
+class Proposed(TestCase):
+    def test_points_to_begin_from_stand_and_lie_where_the_method_wants_them(self):
+        for cut, method in (
+            (Cut("", 12.0), "negative"),
+            (Cut("Bough", 0.3), "butt"),
+            (Cut("Spur", 0.2), "tip"),
+            (Cut("High", 0.5), "bridle"),
+        ):
+            point = usual_point(MEMBERS, cut, methods()[method])
+            step = take(MEMBERS, whole(MEMBERS), cut)
+            place = point_place(MEMBERS, step.after, point)
+            self.assertEqual(place[2] > step.piece.butt[2], method != "negative", (cut, point))
+        self.assertIsNone(usual_point(MEMBERS, Cut("", 12.0), methods()["butt"]))
+        self.assertIsNone(usual_point(MEMBERS, Cut("", 12.0), methods()["free"]))
 
 
 class WayUp(TestCase):

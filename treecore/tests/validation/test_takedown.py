@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from treecore.errors import CoreError
 from treecore.estimate import Kind
 from treecore.rigging.climbing import Climber, two_anchors
+from treecore.rigging.friction import devices
 from treecore.rigging.gear import Item
 from treecore.site import Site, Target
 from treecore.takedown.chain import chain
@@ -20,7 +21,8 @@ from treecore.takedown.members import members_of, thickness, within
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick, RigPoint
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
-from treecore.takedown.working import work
+from treecore.takedown.tight import wraps_on
+from treecore.takedown.working import two_ties, work
 from treecore.tests.scenes import TREE
 from treecore.tree.crown import SLOTS
 from treecore.tree.limb import Limb
@@ -115,6 +117,80 @@ class Conservation(TestCase):
                 takedown(members, cuts)
             self.assertIn(said, str(caught.exception))
             self.assertEqual(caught.exception.field, f"pick {len(cuts)}")
+
+    def test_foliage_of_the_pieces_is_the_trees(self):
+        members = members_of(OAK)
+        steps = takedown(members, [Cut("Bough", 3.1), Cut("Bough", 0.4), Cut("High", 1.5), Cut("", 0.0)])
+        self.assertAlmostEqual(sum(s.piece.foliage for s in steps), float(members.leaves.sum()), places=6)
+        self.assertGreater(
+            steps[0].piece.foliage / steps[0].piece.mass.value, steps[1].piece.foliage / steps[1].piece.mass.value
+        )
+
+
+class Chains(TestCase):
+    def demands(self, pick, cut=None):
+        w, limits = worked(pick, cut)
+        return w, {link.role: link for link in chain(w, TODAY)}, limits
+
+    def test_a_bridles_leg_carries_its_share_of_the_peak(self):
+        legs = GEAR | {"leg": item("Leg line", "leg", diameter=0.01, length=6.0)}
+        w, links, _ = self.demands(replace(PICK, method="bridle", tie=1.0, second_tie=4.5, gear=legs))
+        weight = w.piece.mass.value * 9.80665
+        shares = two_ties(w.piece, w.pick)
+        self.assertAlmostEqual(
+            links["leg"].demand.value, w.forces.peaks.counts.value * max(shares[:2]) / weight, places=6
+        )
+        self.assertAlmostEqual(links["leg"].allowed.value, 80e3 * 0.9 * 0.6 / 5, places=6)
+
+    def test_parts_that_are_there_and_parts_that_are_not(self):
+        _w, links, limits = self.demands(replace(PICK, point=replace(AT_TOP, fork=True)))
+        self.assertEqual(set(links), {"rope", "device", "base"})
+        bent = next(x for x in limits if x.key == "bent_sharply" and "fork" in x.note)
+        self.assertAlmostEqual(bent.demand.value, thickness(members_of(OAK), 0, 13.0) / 0.014, places=9)
+        _w, links, _ = self.demands(replace(PICK, device="trunk", gear={}))
+        self.assertEqual({r for r, link in links.items() if link.allowed is None}, {"rope", "sling", "block"})
+        lead = replace(PICK, lead=RigPoint(member="", at=5.0), landing=(4.0, 0.0))
+        w, links, _ = self.demands(lead)
+        self.assertEqual([links[r].why for r in ("lead_sling", "lead_block", "tag")], ["not chosen"] * 3)
+        self.assertEqual(links["lead_block"].demand.value, w.forces.on_lead.value)
+        self.assertEqual((links["tag"].demand.value, links["tag"].demand.high), (w.put.least, w.put.most))
+
+    def test_wraps_by_the_capstan_equation(self):
+        w, _ = worked(replace(PICK, slack=0.6, held="lock"))
+        f, mu = w.forces, devices()["bollard"].friction.value
+        for wraps, load, hand in (
+            (f.wraps.hold, f.peaks.still.value, 250.0), (f.wraps.run, f.peaks.still.value, 60.0), (f.wraps.lock, f.peaks.stretch.value, 250.0),
+        ):  # fmt: skip
+            self.assertAlmostEqual(load * f.passed * math.exp(-math.tau * mu * wraps), hand, places=6)
+        drum = wraps_on(f.peaks, f.passed, devices()["drum"])
+        self.assertAlmostEqual(drum.lock, f.wraps.lock - 0.5, places=9)  # its lead-in counts half a wrap
+
+
+class Spanned(TestCase):
+    FAR = RigPoint(place=(14.0, 3.0, 13.0), tree="Ash", thick=0.5, sound=True)
+
+    def test_a_speed_line_pulls_by_its_sag(self):
+        w, limits = worked(replace(PICK, method="speed", far=self.FAR, sag=0.08))
+        weight = w.piece.mass.value * 9.80665
+        self.assertAlmostEqual(w.forces.peaks.counts.value, weight * math.hypot(0.5, 1 / 0.32), places=6)
+        self.assertAlmostEqual(w.forces.far, w.forces.peaks.counts.value, places=6)
+        self.assertEqual(next(x.verdict for x in limits if x.key == "far_pulls"), Verdict.NOT_KNOWN)
+        # Pulled level, the stem bends far more than under a rope that hangs.
+        self.assertGreater(w.forces.anchor.across, 5 * worked()[0].forces.anchor.across)
+
+    def test_a_drift_is_at_least_the_weight_and_goes_out_between_the_points(self):
+        w, _ = worked(replace(PICK, method="drift", far=self.FAR))
+        self.assertGreaterEqual(w.forces.peaks.counts.value, w.piece.mass.value * 9.80665)
+        below, level = w.point[2] - w.piece.cg[2], math.dist(w.point[:2], (14.0, 3.0))
+        worst = max(
+            math.sin(r) / math.sin(left + r)
+            for left, r in (
+                (math.atan2(x * level, below), math.atan2((1 - x) * level, below)) for x in np.linspace(0.02, 0.98, 20)
+            )
+        )
+        self.assertAlmostEqual(w.forces.peaks.still.value, w.piece.mass.value * 9.80665 * max(worst, 1.0), delta=1.0)
+        with self.assertRaises(CoreError):
+            worked(replace(PICK, method="drift", far=RigPoint(member="", at=12.0)))
 
 
 class Picks(TestCase):
@@ -231,6 +307,42 @@ class Picks(TestCase):
         self.assertAlmostEqual(w.put.least, w.piece.mass.low * 9.80665 * aside / below, places=6)
         self.assertGreater(w.put.most, w.put.least)
         self.assertIn("tag", {x.key for x in limits})
+
+    def test_what_the_piece_comes_against_and_how_fast(self):
+        w, limits = worked(PICK, Cut("Bough", 2.0))
+        met = next(m for m in w.meets if m.carries)
+        reach = 0.5 * OAK.diameter.value * 0.5**0.8 + 0.25 * w.piece.thick  # the stem as a bar, and the piece
+        first = next(
+            k for k in range(1, len(w.path.cg))
+            if min(math.hypot(*p[:2]) for p in np.linspace(w.path.butt[k], w.path.tip[k], 4000)) <= reach + 1e-4
+        )  # fmt: skip
+        drop = w.path.cg[0, 2] - w.path.cg[first, 2]
+        self.assertAlmostEqual(met.speed, math.sqrt(2 * 9.80665 * drop), places=9)
+        self.assertEqual(len(w.path.butt), w.path.rest + 1, "nothing swings through the stem that carries it")
+        self.assertIn("meets_stem", {x.key for x in limits})
+        out = worked(replace(PICK, point=RigPoint(member="High", at=2.0)))[0]
+        self.assertGreater(len(out.path.butt), out.path.rest + 1, "under a limb it swings on")
+
+    def test_a_tie_in_out_on_a_limb_bends_its_union(self):
+        climber = Climber(tie_member="High", tie_at=2.0, stance_member="", stance_at=9.5, side=1.0)
+        w, limits = worked(Pick(name="f", method="free", climber=climber))
+        bends = next(x for x in limits if x.key == "tie_in_bends")
+        members, stand = members_of(OAK), w.stand
+        way = members.way[members.rows["High"]]
+        down = np.array(stand.stance) - np.array(stand.tie)
+        angle = math.atan2(math.hypot(*down[:2]), -down[2])
+        pull = 980.665 * (3 - 2 * math.cos(angle)) * down / np.linalg.norm(down)
+        moment = np.cross(2.0 * way, pull)
+        stress = np.linalg.norm(moment - way * (moment @ way)) / (math.pi / 32 * 0.1**3)
+        self.assertAlmostEqual(bends.demand.value / stress, 1.0, places=6)
+
+    def test_a_bed_too_small_and_targets_at_the_landing(self):
+        free = Pick(name="f", method="free", bed="brush", bed_depth=0.6, bed_radius=2.0)
+        limits = {x.key: x for x in worked(free)[1]}
+        self.assertEqual(limits["bed_small"].verdict, Verdict.NEAR)
+        w, limits = worked(replace(PICK, landing=(6.0, 1.5)), site=SHED)
+        gap = next(x for x in limits if x.key == "put_on")
+        self.assertAlmostEqual(gap.demand.value, 4.0 - w.piece.length / 2, places=9)  # 4 m from the shed's east wall
 
     def test_a_second_tie_in_opposite_holds_a_slipping_climber(self):
         climber = Climber(tie_member="", tie_at=15.0, stance_member="Bough", stance_at=3.0)
