@@ -7,7 +7,7 @@ from pathlib import Path
 
 from django.contrib.staticfiles.testing import StaticLiveServerTestCase
 from selenium import webdriver
-from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException
+from selenium.common.exceptions import NoSuchElementException, StaleElementReferenceException, WebDriverException
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.support.ui import WebDriverWait
@@ -56,10 +56,19 @@ class BrowserTestCase(StaticLiveServerTestCase):
     def open(self, step):
         self.page.get(f"{self.live_server_url}/jobs/{self.tree.job_id}/trees/{self.tree.pk}/{step}/")
 
+    def _while_loading(self, what):
+        """A page that is just being replaced answers that its nodes are nobody's: asked again."""
+        try:
+            return what()
+        except WebDriverException as error:
+            if "does not belong to the document" in (error.msg or ""):
+                return False
+            raise
+
     def until(self, what):
         # A page on its way may take an element away between finding and reading it: look again.
         gone = (NoSuchElementException, StaleElementReferenceException)
-        return WebDriverWait(self.page, 15, ignored_exceptions=gone).until(lambda _: what())
+        return WebDriverWait(self.page, 15, ignored_exceptions=gone).until(lambda _: self._while_loading(what))
 
     def one(self, selector):
         return self.page.find_element(By.CSS_SELECTOR, selector)
