@@ -34,6 +34,7 @@ class PickForm(UnitsForm):
     tie_m = _length("Tied, from the cut", True)
     second_tie_m = _length("Second tie, from the cut")
     head_m = _length("Bridle’s head above the piece")
+    capacity_kg = _length("Crane or machine lifts there", dimension="mass")
     pretension_N = _length("Tight before the cut", dimension="force")
     slack_m = _length("Slack", True, "offset")
     held = forms.ChoiceField(
@@ -91,7 +92,7 @@ class PickForm(UnitsForm):
         "cut": "at_m", "tie": "tie_m", "slack": "slack_m", "run": "run_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m",
         "climber_line": "line_m", "second_tie": "second_tie_m", "tie_at": "tie_in_m", "stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m",
         "far": "far_m", "second_tie_in": "second_in_m", "pretension": "pretension_N", "head": "head_m", "bed_depth": "bed_depth_m",
-        "bed_radius": "bed_radius_m", "bearing": "bearing_deg", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
+        "bed_radius": "bed_radius_m", "bearing": "bearing_deg", "capacity": "capacity_kg", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
     }  # fmt: skip
 
     def __init__(self, *args, choices, entry=None, **kwargs):
@@ -155,7 +156,7 @@ class AccessForm(UnitsForm):
 
 
 GROUPS = (
-    ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m")),
+    ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m", "capacity_kg")),
     ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "device_east", "device_north")),
     ("Led over, second high point", ("lead_on", "lead_m", "far_on", "far_m", "sag")),
     ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block", "design_school")),
@@ -164,7 +165,7 @@ GROUPS = (
 )  # fmt: skip
 PLAIN = (
     "member", "at_m", "method", "cut", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
-    "landing", "handlers", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m",
+    "landing", "handlers", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg",
 )  # fmt: skip
 # Places on wood in an entry: the fields that say on what and at what height or distance.
 PLACES = {"point": ("point_on", "point_m"), "lead": ("lead_on", "lead_m"), "far": ("far_on", "far_m")}

@@ -40,6 +40,7 @@ WORDS = {
     "joined": ("Joined rope", "“{n}” is made of two: the join meets block, fork or device.", "A rope in one piece."),
     "leg_short": ("Bridle leg length", "“{n}” has to reach {d} with its knots; {a} is there.", "A longer leg line, or a lower head."),
     "lifted_early": ("Tight before the cut", "{d} is in the line; {a} lifts the piece off its hinge.", "Less pull: the hinge must still hold it down."),
+    "hook": ("What the machine lifts", "About {d} comes to the hook with a jerk; it may lift {a} there.", "Shorter pieces, or a hook nearer the machine."),
     "way_unknown": ("Which way it goes", "It stands upright and nobody said which way its notch faces.", "Say where the notch faces, or drag its handle from above."),
     "meets_stem": ("Comes against the stem", "It swings against {n} at up to {d}; {a} is called hard.", "Nobody there; let it run, tie it nearer its balance, or hang the point further out."),
     "rope_through": ("Rope through wood", "The rope to the piece runs through {n}.", "Move the tie or the rigging point, or take that away first."),
@@ -72,6 +73,7 @@ PARTS = {
 UNKNOWN = {
     "chain": "The {role} {item} carries {d}; what it may is not known.",
     "bent_sharply": "{pair}: nobody said how thick the one and how large the other is.",
+    "hook": "{d} may come to the hook; nobody said what the machine lifts there.",
     "rope_short": "“{n}” needs {d}; nobody said how long it is.",
 }
 ORDERS = {

@@ -158,6 +158,7 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
         bearing=None if bearing is None else math.radians(float(bearing) % 360.0),
         pretension=float(row["pretension_N"]), head=float(row["head_m"]), sag=float(row["sag"]),
         bed_depth=float(row["bed_depth_m"]), bed_radius=float(row["bed_radius_m"]),
+        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]),
     )  # fmt: skip
 
 

@@ -11,8 +11,8 @@ from treecore.felling.balance import GRAVITY
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.schools import constant
 from treecore.takedown.members import Members, thickness
-from treecore.takedown.pick import Pick, RigPoint
-from treecore.takedown.working import Worked, two_ties
+from treecore.takedown.pick import Pick, RigPoint, methods
+from treecore.takedown.working import Worked, on_hook, two_ties
 from treecore.verdict import Limit, Verdict, judge
 
 _PATH = ("leg", "rope", "sling", "block", "connector", "lead_sling", "lead_block", "device", "base", "tag")
@@ -48,6 +48,9 @@ def chain(worked: Worked, today: date) -> tuple[Link, ...]:
     ----------
     The rope carries the leg's peak, block and sling both legs, device and base sling what reaches them.
     """
+    if methods()[worked.pick.method].point == "hook":
+        roles = ["sling"] + (["connector"] if "connector" in worked.pick.gear else [])
+        return tuple(_link(role, worked.pick, on_hook(worked.piece), today) for role in roles)
     if worked.forces is None:
         return ()
     return tuple(
@@ -103,8 +106,6 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
         Day of use.
     """
     f, pick = w.forces, w.pick
-    if f is None:
-        return
     for link in chain(w, today):
         if link.why and link.name:
             yield _plain("gear_refused", Verdict.OVER, 0, f"{link.name}: {link.why}")
@@ -112,6 +113,8 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
             key="chain", verdict=link.verdict, demand=link.demand, allowed=link.allowed, dimension="force", concern=1,
             note=f"{link.role}|{link.name}",
         )  # fmt: skip
+    if f is None:
+        return
     rope = pick.gear.get("rope")
     if rope is not None:
         yield _long_enough("rope_short", rope, f.needed)

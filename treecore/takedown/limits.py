@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from datetime import date
 
@@ -17,7 +16,7 @@ from treecore.takedown.aloft import climber_limits
 from treecore.takedown.chain import gear_limits
 from treecore.takedown.members import Members
 from treecore.takedown.pick import RigPoint, methods
-from treecore.takedown.working import Worked
+from treecore.takedown.working import Worked, on_hook
 from treecore.verdict import Limit, Verdict, judge, ruling
 
 
@@ -46,6 +45,7 @@ def pick_limits(members: Members, worked: Worked, site: Site, today: date) -> tu
         _landing(worked),
         climber_limits(members, worked, site),
         _free(worked),
+        _hooked(worked),
     )
     return tuple(limit for part in parts for limit in part)
 
@@ -56,7 +56,7 @@ def _tied(w: Worked) -> Iterator[Limit]:
     if w.forces is None:
         return
     tie, low = exactly(pick.tie), piece.balance
-    if pick.method in ("balance", "butt", "bridle") and piece.slope < math.radians(75.0):
+    if pick.method in ("balance", "butt", "bridle") and piece.slope < constant("upright").value:
         past = pick.tie > low.value
         near = pick.tie > low.low
         yield Limit(
@@ -209,6 +209,18 @@ def _free(w: Worked) -> Iterator[Limit]:
         yield Limit("toss_heavy", judge(w.piece.mass, hold), w.piece.mass, hold, "mass", concern=1)
     if w.pick.method in ("both", "bridle") and w.pick.second_tie is None:
         yield Limit("second_tie", Verdict.NOT_KNOWN, None, None, "length", concern=2)
+
+
+def _hooked(w: Worked) -> Iterator[Limit]:
+    """What a crane or machine has to lift against what it may there."""
+    if methods()[w.pick.method].point != "hook":
+        return
+    load = times(on_hook(w.piece), 1.0 / GRAVITY)
+    if w.pick.capacity is None:
+        yield Limit("hook", Verdict.NOT_KNOWN, load, None, "mass", concern=1)
+    else:
+        most = exactly(w.pick.capacity)
+        yield Limit("hook", judge(load, most), load, most, "mass", concern=1)
 
 
 def ruling_of(limits: tuple[Limit, ...]) -> Limit | None:

@@ -23,7 +23,7 @@ HELD = ("lock", "soft", "run")
 
 @dataclass(frozen=True, slots=True)
 class Method:
-    """A way of taking a piece: lines it needs, and where its rigging point lies: none, above or below the cut."""
+    """A way of taking a piece: lines it needs, and where its rigging point lies: none, above or below the cut, or a machine's hook."""
 
     key: str
     name: str
@@ -84,7 +84,7 @@ class Pick:
     a place the rope goes over between point and device, ``pretension`` in the line before the cut [N], ``head`` how high a
     bridle's head is above the piece [m]. ``far`` is the second high point of a drift or speed line, ``sag`` of the latter
     under its load over the span [-]. ``landing`` is where it is put down, east and north of the foot; the bed it falls
-    on is ``bed_depth`` deep and ``bed_radius`` round [m].
+    on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a crane or machine lifts there [kg].
     """
 
     name: str
@@ -114,6 +114,7 @@ class Pick:
     bed: str = "none"
     bed_depth: float = 0.0
     bed_radius: float = 3.0
+    capacity: float | None = None
 
     def __post_init__(self) -> None:
         """Refuse what no pick is."""
@@ -133,6 +134,8 @@ class Pick:
         between("sag", self.sag, 0.01, 0.5, "a loaded line sags by 1 to 50 % of its span")
         between("bed_radius", self.bed_radius, 0.5, 30.0, "beds are 0.5 to 30 m round", "length")
         give(self.bed, self.bed_depth)
+        if self.capacity is not None:
+            between("capacity", self.capacity, 10.0, 1e5, "machines lift 10 kg to 100 t", "mass")
         if self.pretension > 0.0 and self.slack > 0.0:
             raise NotSolvable("pretension", "a line with slack in it is not tight before the cut")
         if self.bearing is not None:

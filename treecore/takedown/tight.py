@@ -274,7 +274,7 @@ def _peaks(
         return Estimate(value, min(low, value), max(high, value), Kind.ESTIMATED)
 
     # A line already tight before the cut takes over its share without a jerk; the rest comes suddenly.
-    ready = [min(pick.pretension, w) for w in ends]
+    ready = [min(pick.pretension, w) if fall <= 0.0 else 0.0 for w in ends]
     ruled = three([field_rule(w, fall) for w in ends])
     stretched = three([stretch_peak(w, fall, stiffness) - r for w, r in zip(ends, ready, strict=True)])
     running = three([run_peak(w, fall, pick.run) for w in ends])

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 import shapely
 
-from treecore.estimate import Estimate
+from treecore.estimate import Estimate, Kind
 from treecore.felling.balance import GRAVITY
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
@@ -173,6 +173,26 @@ def two_ties(piece: Piece, pick: Pick) -> Shares | None:
         return Shares(*shared(weight, pick.tie, pick.second_tie, cg), 0.0, 0.0)
     lengths, angles = bridle_legs(pick.head, (pick.tie, pick.second_tie), cg, piece.slope)
     return Shares(*two_legs(weight, *angles), *lengths)
+
+
+def on_hook(piece: Piece) -> Estimate:
+    """Load on a machine's hook as a piece parts from the tree [N]; docs/methods.md, forces (15).
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+
+    References
+    ----------
+    Its weight, highest credible included, times an allowance for the jerk.
+    """
+    jerk = constant("hook_jerk")
+    value, low, high = (
+        m * j * GRAVITY
+        for m, j in ((piece.mass.value, jerk.value), (piece.mass.low, jerk.low), (piece.mass.high, jerk.high))
+    )
+    return Estimate(value, low, high, Kind.ESTIMATED)  # (15)
 
 
 def on_ground(piece: Piece, pick: Pick) -> Estimate:

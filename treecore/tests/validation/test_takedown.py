@@ -155,6 +155,12 @@ class Chains(TestCase):
         self.assertEqual(links["lead_block"].demand.value, w.forces.on_lead.value)
         self.assertEqual((links["tag"].demand.value, links["tag"].demand.high), (w.put.least, w.put.most))
 
+    def test_a_hook_that_nobody_rated_is_not_known(self):
+        _w, links, limits = self.demands(Pick(name="c", method="crane", gear=GEAR))
+        weight = worked()[0].piece.mass.value * 9.80665
+        self.assertAlmostEqual(links["sling"].demand.value, 1.25 * weight, places=6)
+        self.assertEqual((ruling_of(limits).key, ruling_of(limits).verdict), ("hook", Verdict.NOT_KNOWN))
+
     def test_wraps_by_the_capstan_equation(self):
         w, _ = worked(replace(PICK, slack=0.6, held="lock"))
         f, mu = w.forces, devices()["bollard"].friction.value
@@ -420,6 +426,7 @@ MISTAKES = {
     "tie_in_weak": (replace(SLOW, climber=replace(CLIMBER, tie_member="Dead one", tie_at=0.4)), {}),
     "slip": (Pick(name="s", method="free", climber=Climber(tie_member="", tie_at=9.5, stance_member="Bough", stance_at=3.0)), {"cut": Cut("Bough", 3.6)}),
     "far_unknown": (replace(PICK, method="drift"), {}),
+    "hook": (Pick(name="c", method="crane", capacity=80.0, gear=GEAR), {}),
     "toss_heavy": (Pick(name="t", method="toss"), {}),
 }  # fmt: skip
 
