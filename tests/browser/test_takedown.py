@@ -100,7 +100,9 @@ class Takedown(BrowserTestCase):
         self.assertAlmostEqual(self.picks()[n]["tie_m"], before + 0.25, delta=0.02)
         self.answered(lambda: self.one(f"[data-take='up {n}']").send_keys(Keys.ENTER))
         self.assertEqual(self.picks()[n - 1]["method"], "negative")
-        self.answered(lambda: self.one("[data-take=order]").click())
+        order = self.one("[data-take=order]")
+        self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", order)  # clear of the ruling on top
+        self.answered(order.click)
         self.assertEqual(
             [p["at_m"] for p in self.picks() if p["member"] == ""],
             sorted((p["at_m"] for p in picks if p["member"] == ""), reverse=True),
