@@ -163,6 +163,11 @@ GROUPS = (
     ("On the ground", ("landing", "land_east", "land_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "talks")),
     ("Climber", ("stance_member", "stance_m", "side_deg", "tie_on", "tie_in_m", "line_m", "based", "lanyard", "second_on", "second_in_m", "fallback")),
 )  # fmt: skip
+# Fields that only some ways of taking a piece ask for; what was typed in them is kept while they are out of sight.
+ONLY_FOR = {
+    "second_tie_m": "both bridle", "head_m": "bridle", "leg": "bridle", "capacity_kg": "crane lift", "far_on": "speed drift", "far_m": "speed drift",
+    "sag": "speed", "bed": "free", "bed_depth_m": "free", "bed_radius_m": "free",
+}  # fmt: skip
 PLAIN = (
     "member", "at_m", "method", "cut", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
     "landing", "handlers", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg",

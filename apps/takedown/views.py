@@ -11,7 +11,7 @@ from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import picture, planner, wording
 from apps.takedown.edits import DRAGS, changed
-from apps.takedown.forms import GROUPS, AccessForm, CutForm, PickForm
+from apps.takedown.forms import GROUPS, ONLY_FOR, AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -168,7 +168,8 @@ def _panel(seen, picks, picked, system):
 
 
 def _grouped(form):
-    return [(title, [form[n] for n in names]) for title, names in GROUPS] if form else []
+    """Fields by group, each with the ways of taking a piece that ask for it, empty for all."""
+    return [(title, [(form[n], ONLY_FOR.get(n, "")) for n in names]) for title, names in GROUPS] if form else []
 
 
 @permission("plan.view", "plan.change")

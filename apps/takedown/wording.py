@@ -114,6 +114,8 @@ def limit(row, system):
         and row.demand.value > row.allowed.value
     ):
         sentence = sentence[:-1] + f": {text(row.demand.value - row.allowed.value, row.dimension, system)} too short."
+    if row.key == "chain" and not item:
+        sentence, change = "Nothing is chosen as {role}; it carries {d}.", "Choose one from the gear."
     if row.key == "catches":
         said |= {"role": role, "item": {"swing": "swings", "lowered": "is let down"}[item]}
     if row.key == "slip":

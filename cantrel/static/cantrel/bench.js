@@ -60,6 +60,7 @@
     if (answer.saved) say("Saved");
     else if (Object.keys(answer.errors ?? {}).length) say("Not saved: see the marked field");
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
+    bench.dispatchEvent(new CustomEvent("answered"));
     if (focus && !dragging) bench.querySelector(`[data-handle="${focus}"]`)?.focus({ preventScroll: true });
     if (dragging) bench.querySelector(`[data-handle="${dragging.handle}"]`)?.classList.add("held");
   }

@@ -42,6 +42,18 @@
   };
   new MutationObserver(show).observe(list, { childList: true });
   show();
+  // Fields that the chosen way of taking a piece does not ask for stand back; what is typed in them stays.
+  const panel = bench.querySelector("[data-fragment=panel]");
+  const asked = () => {
+    const way = panel.querySelector("[name=method]")?.value;
+    panel.querySelectorAll("[data-ways]").forEach((box) => {
+      box.hidden = !box.dataset.ways.split(" ").includes(way) && !box.querySelector(".wrong");
+    });
+  };
+  panel.addEventListener("change", asked);
+  new MutationObserver(asked).observe(panel, { childList: true });
+  bench.addEventListener("answered", asked);
+  asked();
   // A pick is dragged to another place in the order.
   let from = null;
   bench.addEventListener("dragstart", (event) => {
