@@ -262,7 +262,7 @@ def _ground_shape(row, worked):
     """Ground under the way of a piece, or where one that falls may come to, from the stem's foot."""
     if worked and worked.path is not None:
         return swept(worked.path)
-    if row and row["step"]:
+    if row and row["step"] and row["entry"].get("method") == "free":
         piece = row["step"].piece
         return drop_circle(piece.reach, piece.cg[2], (piece.cg[0], piece.cg[1]))
     return None
