@@ -18,7 +18,7 @@ from treecore.rigging.forces import swing_tension
 from treecore.schools import constant
 from treecore.site import Site, Target
 from treecore.takedown.members import Members, thickness
-from treecore.takedown.passing import bars
+from treecore.takedown.passing import bars, chain_of
 from treecore.takedown.tight import at_unions
 from treecore.takedown.working import Worked
 from treecore.verdict import Limit, Verdict, judge
@@ -162,9 +162,12 @@ def _wood(members: Members, member: str | None, at: float, other: str) -> Limit:
     least = constant("tie_in_wood")
     if member is None:
         return _limit("tie_in_other", Verdict.NEAR if other else Verdict.NOT_KNOWN, None, None, 3, other)
-    limb = next((b for b in members.tree.limbs if b.name == member), None)
-    if limb is not None and (limb.dead or limb.union not in ("sound", "included bark")):
-        return _limit("tie_in_weak", Verdict.OVER, None, None, 1, f"{member}: {'dead' if limb.dead else limb.union}")
+    held_by = {members.names[row] for row in chain_of(members, member)}
+    for limb in members.tree.limbs:
+        if limb.name in held_by and (limb.dead or limb.union not in ("sound", "included bark")):
+            return _limit(
+                "tie_in_weak", Verdict.OVER, None, None, 1, f"{limb.name}: {'dead' if limb.dead else limb.union}"
+            )
     thick = exactly(thickness(members, members.rows[member], at), Kind.ESTIMATED)
     return _limit("tie_in_thin", judge(thick, least, least=True), thick, least, 1, dimension="cut")
 
@@ -183,7 +186,8 @@ def _bends(members: Members, climber: Climber, found: Aloft) -> Iterator[Limit]:
     worst = max(at_unions(members, row, found.tie, force), key=lambda a: a.stress / (a.kept or 1e-9))
     if worst.kept is None:
         return  # tied in to a weak union: said already
-    tree, stress = members.tree, exactly(worst.stress, Kind.ESTIMATED)
+    mass, tree = constant("climber_mass"), members.tree
+    stress = times(mass, worst.stress / mass.value)
     strength = times(tree.kind.mor, tree.condition.strength.value * constant("anchor_share").value * worst.kept)
     note = f"{worst.height:.1f}|{worst.why}"
     verdict = judge(stress, strength)

@@ -342,6 +342,12 @@ class Picks(TestCase):
         stress = np.linalg.norm(moment - way * (moment @ way)) / (math.pi / 32 * 0.1**3)
         self.assertAlmostEqual(bends.demand.value / stress, 1.0, places=6)
 
+    def test_a_cracked_union_further_down_is_a_weak_tie_in(self):
+        tree = replace(OAK, limbs=tuple(replace(b, union="cracked") if b.name == "Bough" else b for b in LIMBS))
+        climber = Climber(tie_member="Spur", tie_at=0.3, stance_member="", stance_at=6.0)
+        _w, limits = worked(Pick(name="f", method="free", climber=climber), Cut("High", 0.5), tree=tree)
+        self.assertIn("Bough: cracked", {x.note for x in limits if x.key == "tie_in_weak"})
+
     def test_a_bed_too_small_and_targets_at_the_landing(self):
         free = Pick(name="f", method="free", bed="brush", bed_depth=0.6, bed_radius=2.0)
         limits = {x.key: x for x in worked(free)[1]}
