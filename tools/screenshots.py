@@ -90,9 +90,11 @@ def picks(page):
     """The takedown bench, a pick's forces and chain of gear, and the climber close by."""
     base = f"{BASE}/jobs/1/trees/2/takedown/"
     shoot(page, f"{base}?pick=9", "takedown")
+    size(page, 1280, 1460)
     page.execute_script("document.querySelector('[data-fragment=forces] h3').scrollIntoView()")
     time.sleep(0.4)
     page.save_screenshot(str(OUT / "forces.png"))
+    size(page, 1280, 800)
     page.get(f"{base}?pick=17")
     page.find_element(By.CSS_SELECTOR, "[data-take=near]").click()
     time.sleep(0.8)

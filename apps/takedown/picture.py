@@ -322,7 +322,7 @@ def links(rows, system):
             {
                 "role": PARTS.get(r.role, r.role), "name": r.name or "not chosen", "why": r.why, "shape": "over" if r.why and r.name else SHAPES[r.verdict], "weakest": r is fullest,
                 "demand": label(r.demand.value, "force", system), "may": label(r.allowed.value, "force", system) if r.allowed else "not known",
-                "wide": round(min(share or 0.0, 1.4) * 100), "raw": f"{r.demand.value:.9g}",
+                "share": f"{100 * share:.0f} %" if share is not None else "", "wide": round(min(share or 0.0, 1.4) * 100), "raw": f"{r.demand.value:.9g}",
             }
         )  # fmt: skip
     return out

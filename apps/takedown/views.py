@@ -32,7 +32,7 @@ def _shown(seen, picks, picked, view, system, near=False):
     seen["start"] = planner.left_standing(seen, rows)
     orders = planner.orders(seen, rows)
     shown = {
-        "units": system, "picked": picked, "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
+        "units": system, "picked": picked, "before": picked - 1, "after": picked + 1 if picked + 1 < len(rows) else -1, "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
         "list": picture.listed(rows, orders, picked, system, wording), "row": row, "broken": "", "view": round(math.degrees(view)) % 360, "cautions": wording.CAUTIONS,
         "left": quantities.text(planner.standing_mass(seen, rows), "mass", system),
     }  # fmt: skip
@@ -50,14 +50,16 @@ def _of_pick(seen, row, system):
     limits = sorted((wording.limit(x, system) for x in row["limits"]), key=lambda x: order[x["shape"]])
     tried = [wording.change(c, system) for c in planner.changes_of(seen, row)]
     over = any(x["shape"] == "over" for x in limits)
+    links = picture.links(planner.chain_of(row), system)
     return {
+        "fullest": next((x for x in links if x["weakest"]), None),
         "ruling": wording.limit(row["ruling"], system) if row["ruling"] else None, "limits": limits,
         "mends": [c for c in tried if c["mends"]][:2] if over else [], "tried": tried, "over": over,
         "piece": {
             "foliage": quantities.text(piece.foliage, "mass", system), "mass": quantities.estimate(piece.mass, "mass", system), "raw": f"{piece.mass.value:.9g}", "length": quantities.text(piece.length, "length", system),
             "balance": quantities.estimate(piece.balance, "length", system), "thick": quantities.text(piece.thick, "girth", system),
         },
-        "forces": _forces(seen, row, system) if worked.forces else None, "links": picture.links(planner.chain_of(row), system),
+        "forces": _forces(seen, row, system) if worked.forces else None, "links": links,
         "besides": _besides(seen, row, system),
         "method": planner.method(row["pick"].method), "way": _way(worked, system),
     }  # fmt: skip
@@ -89,7 +91,13 @@ def _forces(seen, row, system):
 def _devices(row):
     """Wraps on every device, the one in use marked."""
     return [
-        {"name": d.name, "used": d.key == row["pick"].device, "most": f"{d.most:g}", "wraps": wording.wraps(w)}
+        {
+            "name": d.name,
+            "used": d.key == row["pick"].device,
+            "most": f"{d.most:g}",
+            "base": f"{d.base:g}",
+            "wraps": wording.wraps(w),
+        }
         for d, w in planner.wraps_table(row)
     ]
 

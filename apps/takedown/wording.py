@@ -35,7 +35,6 @@ WORDS = {
     "second_tie": ("Second tie", "This way of taking it needs a second tie; nobody said where.", "Say where the second line or leg is tied."),
     "toss_heavy": ("Too heavy to toss", "It weighs {d}; {a} is held in one hand at ease.", "Lower it, or cut it shorter."),
     "anchor_union": ("Union that carries the rope", "{w}: what it still stands is not known.", "Hang the block below it, on other wood or in another tree."),
-    "far_pulls": ("Second high point", "{n} is pulled with {d}; nobody said what it stands.", "Look at it, measure it, and judge it as a tree of its own."),
     "far_unknown": ("Second high point", "This way of taking it needs one; nobody said where it is.", "Say on what and how high."),
     "joined": ("Joined rope", "“{n}” is made of two: the join meets block, fork or device.", "A rope in one piece."),
     "leg_short": ("Bridle leg length", "“{n}” has to reach {d} with its knots; {a} is there.", "A longer leg line, or a lower head."),
@@ -122,7 +121,7 @@ def limit(row, system):
         said["slip"] = SLIPS[bool(row.note)].format(n=row.note)
     if row.key == "put_on" and row.demand.value <= 0.0:
         sentence = "{n} is where it comes to lie."
-    if row.key in ("far_pulls", "tie_in_other") and not row.note:
+    if row.key == "tie_in_other" and not row.note:
         said["n"] = "it"
     return {
         "key": row.key, "name": name, "sentence": sentence.format(**said), "verdict": row.verdict.value, "shape": SHAPES[row.verdict],

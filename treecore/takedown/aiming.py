@@ -200,4 +200,4 @@ def _ratio(base: Worked, now: Worked) -> float:
 
 
 def _fine(members: Members, worked: Worked, site: Site, today: date) -> bool:
-    return all(x.verdict is not Verdict.OVER for x in pick_limits(members, worked, site, today))
+    return all(x.verdict in (Verdict.WITHIN, Verdict.NEAR) for x in pick_limits(members, worked, site, today))

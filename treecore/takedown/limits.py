@@ -85,9 +85,8 @@ def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
     yield from _wood(members, pick.point, f.anchor, f.on_point)
     if pick.lead is not None and f.on_lead is not None:
         yield from _wood(members, pick.lead, f.lead_anchor, f.on_lead)
-    if pick.far is not None and f.far is not None and pick.far.member is None:
-        far = exactly(f.far, Kind.ESTIMATED)
-        yield Limit("far_pulls", Verdict.NOT_KNOWN, far, None, "force", concern=3, note=pick.far.tree)
+    if pick.far is not None and f.far is not None:
+        yield from _wood(members, pick.far, f.far_anchor, times(f.peaks.still, f.far / f.peaks.still.value))
     if pick.method in ("speed", "drift") and pick.far is None:
         yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None, "length", concern=2)
 

@@ -56,7 +56,7 @@ class Forces(NamedTuple):
 
     ``force`` on the point: east, north, up [N]. ``wraps`` for this device; ``needed`` rope [m]; ``stiffness`` of the rope
     in play [N/m]; ``on_lead`` and ``lead_anchor`` where the rope is led over another place; ``lever`` tension that would
-    hold the piece on its hinge; ``far`` pull on the second high point [N].
+    hold the piece on its hinge; ``far`` pull on the second high point [N], and its wood.
     """
 
     fall: float
@@ -75,6 +75,7 @@ class Forces(NamedTuple):
     lead_anchor: AnchorStress | None
     lever: float | None
     far: float | None
+    far_anchor: AnchorStress | None
 
 
 class Route(NamedTuple):
@@ -192,6 +193,7 @@ def forces_of(members: Members, step: Taken, pick: Pick, point: Place) -> Forces
         _scaled(peaks.counts, math.hypot(*led)) if led else None,
         wood_under(members, pick.lead, led) if led and pick.lead else None,
         _lever(piece, pick, tie, point, weight.value), span.far if span else None,
+        wood_under(members, pick.far, span.force) if span and pick.far else None,
     )  # fmt: skip
 
 
@@ -237,11 +239,14 @@ def _modulus(pick: Pick) -> float:
 
 
 class _Span(NamedTuple):
-    """A second high point: most tension in the line and at the far end, per newton of the piece [-]; the loaded leg's way."""
+    """A second high point: most tension in the line per newton of the piece [-], pull on the far end [N]; the loaded leg's
+    way [-]; force on the far end: east, north, up [N].
+    """
 
     pull: float
     far: float
     hang: Place
+    force: Place
 
 
 def _span(members: Members, step: Taken, pick: Pick, point: Place) -> _Span | None:
@@ -255,10 +260,16 @@ def _span(members: Members, step: Taken, pick: Pick, point: Place) -> _Span | No
     if pick.method == "speed":
         pull = speed_pull(1.0, math.dist(point, far), pick.sag)
         dip = pick.sag * math.dist(point, far)
-        return _Span(pull, pull * weight, _unit(point, (middle[0], middle[1], middle[2] - dip)))
+        load = middle[0], middle[1], middle[2] - dip
+        return _Span(pull, pull * weight, _unit(point, load), _times(_unit(far, load), pull * weight))
     below = max(point[2] - step.piece.cg[2], 0.5)
     first, second = drift_pulls(1.0, level, rise, below)
-    return _Span(first, second * weight, _unit(point, (middle[0], middle[1], point[2] - below)))
+    load = middle[0], middle[1], point[2] - below
+    return _Span(first, second * weight, _unit(point, load), _times(_unit(far, load), second * weight))
+
+
+def _times(way: Place, size: float) -> Place:
+    return way[0] * size, way[1] * size, way[2] * size
 
 
 def _peaks(

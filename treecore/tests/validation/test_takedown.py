@@ -180,7 +180,19 @@ class Spanned(TestCase):
         weight = w.piece.mass.value * 9.80665
         self.assertAlmostEqual(w.forces.peaks.counts.value, weight * math.hypot(0.5, 1 / 0.32), places=6)
         self.assertAlmostEqual(w.forces.far, w.forces.peaks.counts.value, places=6)
-        self.assertEqual(next(x.verdict for x in limits if x.key == "far_pulls"), Verdict.NOT_KNOWN)
+        # The far tree: a cantilever pulled towards the load in the middle of the sagging line.
+        middle = (np.array(w.point) + np.array([14.0, 3.0, 13.0])) / 2 - [
+            0,
+            0,
+            0.08 * math.dist(w.point, (14.0, 3.0, 13.0)),
+        ]
+        way = middle - np.array([14.0, 3.0, 13.0])
+        east, north, up = w.forces.far * way / np.linalg.norm(way)
+        stress = math.hypot(east, north) * 13.0 / (math.pi / 32 * 0.5**3) - up / (math.pi / 4 * 0.5**2)
+        self.assertAlmostEqual(w.forces.far_anchor.stress / stress, 1.0, places=9)
+        self.assertIn("Ash", {x.note.partition("|")[2] for x in limits if x.key == "anchor_bends"})
+        unsure = worked(replace(PICK, method="speed", far=replace(self.FAR, thick=None)))[1]
+        self.assertIn("anchor_other", {x.key for x in unsure})
         # Pulled level, the stem bends far more than under a rope that hangs.
         self.assertGreater(w.forces.anchor.across, 5 * worked()[0].forces.anchor.across)
 
