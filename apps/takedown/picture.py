@@ -211,7 +211,10 @@ def way_up(scene, access, system):
 def numbered(scene, rows, system):
     """The whole tree with every cut at its place, numbered in order."""
     members, view = scene["members"], usual_view(scene["tree"])
-    frame, start = frame_for(scene["tree"]), whole_tree(scene)
+    start = whole_tree(scene)
+    ends = [place_on(members, row, end) for row, end in enumerate(start.ends)]
+    xs = [0.0, *(seen(view, x, y) for x, y, _ in ends)]
+    frame = fitted(WIDTH, HEIGHT, min(xs) - 0.5, max(xs) + 0.5, -0.8, max(z for _, _, z in ends) + 0.3, margin=12)
     kept, _ = _standing(members, start, start, view, frame)
     cuts = []
     for number, row in enumerate(rows, start=1):
@@ -226,7 +229,7 @@ def numbered(scene, rows, system):
                 )
             )
     return {
-        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "cuts": spaced(cuts, WIDTH, gap=14, letter=9),
+        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "cuts": spaced(cuts, WIDTH, gap=15, letter=10),
         "left": compass((view - math.pi / 2.0) % math.tau), "right": compass((view + math.pi / 2.0) % math.tau),
     }  # fmt: skip
 
