@@ -8,6 +8,7 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from shapely.geometry import MultiPoint
 
 from treecore.errors import CoreError
 from treecore.rigging.apart import apart
@@ -32,7 +33,7 @@ from treecore.rigging.friction import hand_force, passed_by_fork, rule_of_thumb,
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.spans import drift_pulls, speed_pull
-from treecore.rigging.swing import drop_circle, hang_slope, nearest, passings, swing
+from treecore.rigging.swing import drop_circle, hang_slope, nearest, passings, swept, swing
 from treecore.site import Site, Target
 from treecore.tests.scenes import TREE
 from treecore.tree.stem import Cavity
@@ -229,6 +230,32 @@ class Ways(TestCase):
         self.assertEqual(path.heavy, "tip")
         # At rest the tips hang: lowest is the tie's lowest less what hangs below it.
         self.assertAlmostEqual(path.low, 14.0 - rope - 2.5, places=2)
+
+    def test_swept_ground_against_a_fine_step_integration(self):
+        # The tie turns about the point by small rotations of its own, the piece by equal shares of its way to rest.
+        butt, tip, point, tie = np.array([2.0, 1.0, 10.0]), np.array([4.4, 2.6, 10.9]), np.array([0.3, -0.4, 14.0]), 0.7
+        path = swing(tuple(butt), tuple(tip), 1.5, tie, tuple(point), 0.0, 0.15)
+        length, n = np.linalg.norm(tip - butt), 3000
+        way = (tip - butt) / length
+        arm = butt + tie * way - point
+        flat = np.array([arm[0], arm[1], 0.0]) / np.hypot(arm[0], arm[1])
+        axis = np.cross([0.0, 0.0, 1.0], flat)
+        begin = math.atan2(np.hypot(arm[0], arm[1]), -arm[2])
+        slope, level = math.asin(way[2]), np.array([way[0], way[1], 0.0]) / np.hypot(way[0], way[1])
+        places, turned = [butt[:2], tip[:2]], 0.0
+        for k in range(n):
+            # Evenly in the phase of the swing: the step in angle is the sine of that phase.
+            step = -begin * (math.cos(math.pi * (k + 1) / n) - math.cos(math.pi * k / n))
+            arm = (
+                arm * math.cos(step) + np.cross(axis, arm) * math.sin(step) + axis * (axis @ arm) * (1 - math.cos(step))
+            )
+            turned = min(turned + 2.0 / n, 1.0)
+            now = slope + (-math.pi / 2 - slope) * turned
+            lies = level * math.cos(now) + np.array([0.0, 0.0, math.sin(now)])
+            places += [(point + arm - lies * tie)[:2], (point + arm + lies * (length - tie))[:2]]
+        fine = MultiPoint(np.array(places)).convex_hull
+        self.assertLess(fine.buffer(0.05).symmetric_difference(swept(path)).area / fine.area, 0.02)
+        self.assertTrue(swept(path).buffer(0.02).contains(fine))
 
     def test_moving_the_tie_past_the_balance_flips_it(self):
         self.assertEqual([hang_slope(t, 1.4, 3.0, 0.15)[0] for t in (0.4, 1.4, 2.6)], ["tip", "level", "butt"])
