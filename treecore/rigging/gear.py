@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from datetime import date
-from functools import cache
+from functools import cache, lru_cache
 from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
@@ -142,6 +142,7 @@ def refused(item: Item, today: date) -> Refusal | None:
     return None
 
 
+@lru_cache(maxsize=1024)
 def working_load(
     item: Item, design: str, knot: str = "none", sling: str = "straight", angle: float = 0.0
 ) -> Estimate | None:

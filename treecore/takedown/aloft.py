@@ -198,7 +198,7 @@ def _line(w: Worked, climber: Climber, found: Aloft) -> Iterator[Limit]:
     need, owned = exactly(found.line.need, Kind.ESTIMATED), exactly(climber.line)
     yield _limit("line_short", judge(need, owned), need, owned, 1, least=False)
     gap = exactly(line_gap(found.tie, found.stance, w.piece.butt), Kind.ESTIMATED)
-    least = exactly(constant("line_off_cut").value, Kind.ASSUMED)
+    least = constant("line_off_cut")
     if found.reach > least.value:
         yield _limit("line_at_cut", _at_least(gap, least), gap, least, 1)
     reach = exactly(found.reach, Kind.ESTIMATED)

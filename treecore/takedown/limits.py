@@ -147,7 +147,7 @@ def _passed(p: Passing, near: Estimate) -> Verdict:
 
 
 def _passing(w: Worked) -> Iterator[Limit]:
-    near = exactly(constant("piece_clear").value, Kind.ASSUMED)
+    near = constant("piece_clear")
     for p in w.passes if w.path is not None else ():
         gap = exactly(max(p.gap, 0.0), Kind.ESTIMATED)
         yield Limit("clears", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
@@ -162,7 +162,7 @@ def _passing(w: Worked) -> Iterator[Limit]:
 
 def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
     """Standing wood in the way of the piece and of its rope."""
-    near, thin = exactly(constant("limb_clear").value, Kind.ASSUMED), constant("limb_thin").value
+    near, thin = constant("limb_clear"), constant("limb_thin").value
     for m in w.meets:
         name = members.names[m.row] or "the stem"
         if m.carries:
@@ -182,7 +182,7 @@ def _landing(w: Worked) -> Iterator[Limit]:
     """Where it is put down, and the line that brings it there."""
     if w.put is None:
         return
-    near = exactly(constant("clearance_near").value, Kind.ASSUMED)
+    near = constant("clearance_near")
     for p in w.put.passes[:3]:
         gap = exactly(max(p.gap, 0.0), Kind.ESTIMATED)
         yield Limit("put_on", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
@@ -194,7 +194,7 @@ def _landing(w: Worked) -> Iterator[Limit]:
 def _free(w: Worked) -> Iterator[Limit]:
     """Free fall: what lies where it may come to; toss: what a hand holds."""
     if w.pick.method == "free":
-        near = exactly(constant("clearance_near").value, Kind.ASSUMED)
+        near = constant("clearance_near")
         for p in w.passes[:3]:
             gap = exactly(p.gap, Kind.ESTIMATED)
             yield Limit("drops_on", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)

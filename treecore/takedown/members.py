@@ -28,7 +28,8 @@ class Members(NamedTuple):
 
     ``at`` is the union's height on the stem, or its distance along the parent [m]; ``base`` the union, ``way`` the unit
     direction, from the stem's foot; ``end`` how far each reaches [m]. Masses [kg]; ``shared`` and ``own`` half widths of
-    their errors, those of all members together, and downward and upward of each alone [-].
+    their errors, those of all members together, and downward and upward of each alone [-]; ``unions`` how each is joined to
+    what it grows on.
     """
 
     tree: TreeInput
@@ -46,6 +47,7 @@ class Members(NamedTuple):
     shared: Array
     own: Array
     assumed: NDArray[np.bool_]
+    unions: tuple[str, ...]
 
 
 def _taper() -> float:
@@ -100,6 +102,7 @@ def members_of(tree: TreeInput) -> Members:
         shared=np.concatenate([[stem], np.full(len(rows), crown)]),
         own=own,
         assumed=np.array([False, *(limb.name not in {b.name for b in tree.limbs} for limb in rows)]),
+        unions=("sound", *(limb.union for limb in rows)),
     )
 
 

@@ -374,8 +374,7 @@ def _at_union(members: Members, row: int, place: Place, force: Place) -> AnchorS
     twist = sum(m * w for m, w in zip(moment, way, strict=True))
     bending = math.sqrt(max(sum(m * m for m in moment) - twist * twist, 0.0))
     along, across = split_force(force, (way[0], way[1], way[2]))
-    limb = next((b for b in members.tree.limbs if b.name == members.names[row]), None)
-    union = limb.union if limb else "sound"
+    union = members.unions[row]
     kept: float | None = 1.0
     if union == "included bark":
         kept = constant("union_included").value
