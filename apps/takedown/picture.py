@@ -4,7 +4,7 @@ import math
 
 from apps.felling.wording import SHAPES
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
-from apps.takedown.planner import USUAL, climber_of, usual_view, whole_tree
+from apps.takedown.planner import USUAL, climber_of, slip_path, usual_view, whole_tree
 from apps.takedown.wording import PARTS
 from cantrel.drawing import compass, fitted, label, spaced
 from treecore.rigging.bending import split_along
@@ -237,7 +237,7 @@ def numbered(scene, rows, system):
 def _climber(aloft, climber, at):
     return {
         "stance": at(aloft.stance), "tie": at(aloft.tie), "second": at(aloft.second) if aloft.second else None,
-        "own": climber.place is None, "second_own": climber.second_place is None,
+        "slip": " ".join(f"{x},{y}" for x, y in (at(p) for p in slip_path(aloft))), "own": climber.place is None, "second_own": climber.second_place is None,
     }  # fmt: skip
 
 
@@ -258,6 +258,9 @@ def above(scene, row, system):
         "targets": [{"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "hit": t.name in hit, "at": _middle(frame, t.outline)} for t in site.targets],
         "others": [{"at": at((t.east, t.north)), "name": t.name} for t in scene["others"]],
     }  # fmt: skip
+    aloft = climber_of(scene, row) if worked else None
+    if aloft:
+        shown["climber"] = (*at(aloft.tie), *at(aloft.stance))
     return shown | (_from_above(worked, frame, at) if worked else {})
 
 

@@ -17,6 +17,7 @@ from cantrel.history import undone
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, pick_row
+from treecore.rigging.climbing import slipped
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
 from treecore.rigging.landing import BEDS
@@ -288,6 +289,11 @@ def spread(worked):
 def climber_of(seen, row):
     """The climber of a pick worked out, or None without one whose places stand."""
     return aloft(seen["members"], row["worked"], seen["site"]) if row["worked"] else None
+
+
+def slip_path(found):
+    """Way of a climber whose foot slips, down to under the tie-in; empty where two lines hold them."""
+    return [] if found.loads else slipped(found.tie, found.stance)[0][:9].tolist()
 
 
 def ground_force(worked):
