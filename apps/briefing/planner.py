@@ -7,7 +7,7 @@ from django.db import transaction
 
 from apps.briefing.models import SignOff
 from apps.felling.planner import evaluated, plan_for, tree_entry
-from apps.gear.planner import delete
+from apps.gear.planner import delete, save
 from apps.jobs.models import Role
 from apps.jobs.planner import job_entry, site_entry
 from apps.survey.planner import open_gates
@@ -106,15 +106,29 @@ def set_roles(job, rows):
     Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)
 
 
+def named_in(row):
+    """The plan that names an item of gear, signed ones first, in words; empty without one."""
+    for signed in SignOff.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
+        if any(g["name"] == row.name for g in signed.document.get("gear", ())):
+            return f"the plan of {signed.tree.name} that {signed.name} signed"
+    tree = plan_naming(row.crew_id, row.name)
+    return f"the takedown of {tree.name}" if tree is not None else ""
+
+
 @transaction.atomic
 def discard_gear(row):
     """Take an item off the store for good; refused while a plan, signed or not, names it."""
-    for signed in SignOff.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
-        if any(g["name"] == row.name for g in signed.document.get("gear", ())):
-            raise NotSolvable(
-                "gear", f"“{row.name}” stands in the plan of {signed.tree.name} that {signed.name} signed"
-            )
-    tree = plan_naming(row.crew_id, row.name)
-    if tree is not None:
-        raise NotSolvable("gear", f"“{row.name}” stands in the takedown of {tree.name}")
+    where = named_in(row)
+    if where:
+        raise NotSolvable("gear", f"“{row.name}” stands in {where}")
     delete(row)
+
+
+@transaction.atomic
+def keep_gear(crew, values, row=None):
+    """Keep an item; its name stays while a plan names it."""
+    if row is not None and values["name"] != row.name:
+        where = named_in(row)
+        if where:
+            raise NotSolvable("name", f"“{row.name}” stands in {where}: its name stays")
+    return save(crew, values, row)

@@ -4,7 +4,7 @@ from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from apps.briefing.planner import discard_gear
+from apps.briefing.planner import discard_gear, keep_gear
 from apps.crews.permissions import allowed, permission
 from apps.gear import planner
 from apps.gear.forms import GearForm
@@ -34,7 +34,7 @@ def store(request, pk=None):
     row = get_object_or_404(request.crew.gear, pk=pk) if pk else None
     stored = {n: getattr(row, n) for n in planner.FIELDS} if row else {"months": 6, "wear": "new"}
     form = GearForm(request.POST if request.method == "POST" else None, units=request.units, stored=stored)
-    if request.method == "POST" and form.run(lambda v: planner.save(request.crew, v, row)):
+    if request.method == "POST" and form.run(lambda v: keep_gear(request.crew, v, row)):
         messages.success(request, f"“{form.cleaned_data['name']}” kept.")
         return redirect("gear")
     context = {

@@ -212,6 +212,10 @@ class Gear(Scene):
         rope, old = (GearItem.objects.get(name=n) for n in ("Blue line", "Old line"))
         answer = self.client.post(reverse("gear-delete", args=[rope.pk]), follow=True)
         self.assertContains(answer, "stands in the takedown of Copper beech")
+        renamed = self.client.post(
+            reverse("gear-item", args=[rope.pk]), {"name": "Red line", "kind": "rope", "wear": "good", "months": "6"}
+        )
+        self.assertContains(renamed, "its name stays")
         SignOff.objects.create(
             tree=self.tree, name="Mara", person=self.person, digest="x", document={"gear": [{"name": "Old line"}]}
         )
