@@ -142,15 +142,13 @@ def anchor_stress(
     out_e, out_n = axis_at(tree, 1.0)
     way = math.sqrt(1.0 + out_e**2 + out_n**2)
     along, across = split_force(force, (out_e / way, out_n / way, 1.0 / way))
-    z, thick, core = _sections(tree, height)
+    z, core, modulus, area = _sections(tree, height)
     at = place or (out_e * height, out_n * height, height)
     # Level parts turn about the section; the part downward turns by how far the block hangs out over it.
     about_north = force[0] * (at[2] - z) - force[2] * (at[0] - out_e * z)
     about_east = force[1] * (at[2] - z) - force[2] * (at[1] - out_n * z)
     standing = weight * np.maximum(lean_out - math.hypot(out_e, out_n) * z, 0.0)
-    moment = np.hypot(about_north, about_east) + standing
-    modulus = math.pi / 32.0 * thick**3 * (1.0 - (core / thick) ** 4)  # (2)
-    area = math.pi / 4.0 * (thick**2 - core**2)
+    moment = np.sqrt(about_north**2 + about_east**2) + standing
     stress = moment / modulus + max(-force[2] + weight, 0.0) / area  # (3)
     worst = int(stress.argmax())
     why = "hollow or decayed there" if core[worst] > 0.0 else ""
@@ -159,14 +157,16 @@ def anchor_stress(
 
 
 @lru_cache(maxsize=256)
-def _sections(tree: TreeInput, height: float) -> tuple[Array, Array, Array]:
-    """Heights looked at under a block, and how thick stem and core are there [m]."""
+def _sections(tree: TreeInput, height: float) -> tuple[Array, Array, Array, Array]:
+    """Sections looked at under a point: heights, cores [m], moduli [m3] and areas [m2]."""
     marks = {height * i / _STEPS for i in range(_STEPS)} | {
         z for c in tree.cavities for z in (c.low, c.high) if z < height
     }
     z = np.array(sorted(marks))
     thick = np.array([tree.stem.diameter_at(min(max(v, 0.05), 0.98 * tree.stem.top)) for v in z.tolist()])
-    return z, thick, np.array([core_at(tree.cavities, v) for v in z.tolist()])
+    core = np.array([core_at(tree.cavities, v) for v in z.tolist()])
+    modulus = math.pi / 32.0 * thick**3 * (1.0 - (core / thick) ** 4)  # (2)
+    return z, core, modulus, math.pi / 4.0 * (thick**2 - core**2)
 
 
 def limb_stress(force: float, arm: float, thick: Column) -> Column:

@@ -46,11 +46,12 @@ def bars(members: Members, standing: Standing) -> Bars:
     ends = np.array(standing.ends)
     start = np.full(len(ends), _FROM_UNION)
     start[0] = 0.0
-    rows = np.flatnonzero(ends > start + 0.01)
-    base, way = members.base[rows], members.way[rows]
-    left = 1.0 - 0.5 * np.minimum(ends[rows] / members.end[rows], 1.0)
-    half = 0.5 * members.diameter[rows] * left ** constant("limb_taper").value
-    return Bars(tuple(rows.tolist()), base + way * start[rows, None], base + way * ends[rows, None], half)
+    here = ends > start + 0.01
+    left = 1.0 - 0.5 * np.minimum(ends / members.end, 1.0)
+    half = 0.5 * members.diameter * np.maximum(left, 0.0) ** constant("limb_taper").value
+    low, high = members.base + members.way * start[:, None], members.base + members.way * ends[:, None]
+    rows = tuple(np.flatnonzero(here).tolist())
+    return Bars(rows, low[here], high[here], half[here])
 
 
 class Met(NamedTuple):
