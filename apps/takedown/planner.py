@@ -7,7 +7,6 @@ from datetime import date
 
 from django.db import transaction
 
-from apps.felling.planner import core_tree
 from apps.gear.models import GearItem
 from apps.gear.planner import gear_entry, store
 from apps.jobs.planner import site_entry
@@ -15,7 +14,7 @@ from apps.survey.planner import measured_entry
 from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
 from treecore.errors import CoreError, NotSolvable
-from treecore.formats.plan_document import site_of
+from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, pick_row
 from treecore.rigging.climbing import slipped
 from treecore.rigging.friction import devices
@@ -45,8 +44,8 @@ def plan_for(tree):
 
 def scene(tree):
     """Members, site and gear store; read once for all picks."""
-    core = core_tree(tree)
     entry, site = measured_entry(tree), site_entry(tree.job)
+    core = tree_of(entry)[0]
     return {
         "tree": core,
         "members": members_of(core),
@@ -201,7 +200,13 @@ def proposed_order(seen, picks):
 
 
 def choices(seen):
-    """Choices of the pick's form."""
+    """Choices of the pick's form; made once for a scene."""
+    if "choices" not in seen:
+        seen["choices"] = _choices(seen)
+    return seen["choices"]
+
+
+def _choices(seen):
     by_role = {
         role: [
             ("", "none"),
