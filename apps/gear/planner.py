@@ -90,21 +90,8 @@ def kinds():
 def from_entry(crew, entry):
     """An item of a document's entry, unless the crew has one of that name."""
     item = item_of(entry)
-    sizes = {
-        n: getattr(item, n)
-        for n in (
-            "kind",
-            "strength",
-            "diameter",
-            "length",
-            "modulus",
-            "wear",
-            "bought",
-            "inspected",
-            "months",
-            "retired",
-            "joined",
-        )
-    }
-    row, _ = GearItem.objects.get_or_create(crew=crew, name=item.name, defaults=sizes | {"note": entry.get("note", "")})
+    values = {n: getattr(item, n) for n in (*FIELDS, "retired") if n not in ("name", "note")}
+    row, _ = GearItem.objects.get_or_create(
+        crew=crew, name=item.name, defaults=values | {"note": entry.get("note", "")}
+    )
     return row

@@ -12,10 +12,11 @@ def sheet(tree, system):
         return None
     seen = planner.scene(tree)
     rows = planner.run(seen, plan.picks)
-    worst = max((r for r in rows if r["ruling"]), key=lambda r: _rank(r["ruling"]), default=None)
+    ruled = ((number, r["ruling"]) for number, r in enumerate(rows, start=1) if r["ruling"])
+    number, worst = max(ruled, key=lambda n: _rank(n[1]), default=(0, None))
     return {
         "rows": [_row(seen, i, r, system) for i, r in enumerate(rows, start=1)],
-        "worst": wording.limit(worst["ruling"], system) | {"number": rows.index(worst) + 1} if worst else None,
+        "worst": wording.limit(worst, system) | {"number": number} if worst else None,
         "drawing": picture.numbered(seen, rows, system), "access": _access(seen, plan, system), "cautions": wording.CAUTIONS,
     }  # fmt: skip
 
@@ -27,18 +28,17 @@ def _rank(limit):
 def _row(seen, number, row, system):
     entry, piece, worked = row["entry"], row["step"].piece if row["step"] else None, row["worked"]
     held = worked is not None and worked.forces is not None
-    ruling = row["ruling"]
+    shape, said = wording.verdict(row, system)
     return {
         "number": number, "what": entry.get("member") or "stem", "at": label(entry["at_m"], "length", system),
         "mass": label(piece.mass.value, "mass", system) if piece else "", "heaviest": label(piece.mass.high, "mass", system) if piece else "",
         "length": label(piece.length, "length", system) if piece else "", "method": wording.method_name(entry.get("method", planner.USUAL["method"])),
         "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])), "tie": _ties(entry, system) if held else "",
         "point": _place(entry.get("point"), system) + (f", led over {_place(entry['lead'], system)}" if entry.get("lead") else "") if held else "",
-        "wraps": f"{row['pick'].wraps:g}" if held else "", "peak": label(worked.forces.on_point.value, "force", system) if held else "",
+        "wraps": f"{row['pick'].wraps:g}" if held else "",
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "", "climber": _climber(entry.get("climber"), system),
         "goes": entry.get("landing") or _landing(entry, system, held), "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks")) if t),
-        "shape": "over" if row["error"] else SHAPES[ruling.verdict] if ruling else "within",
-        "said": wording.refused(row["error"], system) if row["error"] else wording.limit(ruling, system)["name"] if ruling and SHAPES[ruling.verdict] != "within" else "",
+        "shape": shape, "said": said,
     }  # fmt: skip
 
 
@@ -78,8 +78,8 @@ def _access(seen, plan, system):
         return None
     way, limits, _ = worked
     place = f"{way.member or 'stem'}, {label(way.at, 'length', system)}" if way.way == "throw" else ""
-    bad = [wording.limit(x, system) for x in limits]
-    over = ", ".join(f"{b['name'].lower()} {b['verdict']}" for b in bad if b["shape"] != "within")
+    bad = [b for b in (wording.limit(x, system) for x in limits) if b["shape"] != "within"]
+    over = ", ".join(f"{b['name'].lower()} {b['verdict']}" for b in bad)
     said = {k: plan.access.get(k, "") for k in ("down", "fallback")}
     return {"way": planner.way_name(way), "place": place, "spurs": way.spurs, "bad": over} | said
 

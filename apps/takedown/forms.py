@@ -2,13 +2,12 @@
 
 from django import forms
 
-from apps.takedown.planner import ROLES, USUAL, listed
+from apps.takedown.planner import ROLES, TREE, USUAL, listed
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
 CHOSEN = ("method", "cut", "device_kind", "knot", "sling_as", "design_school", *ROLES)
 ON_WOOD = ("point_on", "lead_on", "far_on", "tie_on", "second_on")  # this tree's wood, or another tree
-TREE = "tree:"
 
 
 def _length(label, required=False, dimension="length"):

@@ -319,16 +319,14 @@ def _middle(frame, outline):
 
 def links(rows, system):
     """The chain of gear as bars in path order, the fullest marked."""
-    known = [r for r in rows if r.allowed is not None]
-    fullest = max(known, key=lambda r: r.demand.value / r.allowed.value, default=None)
+    fullest = max((r for r in rows if r.share is not None), key=lambda r: r.share, default=None)
     out = []
     for r in rows:
-        share = r.demand.value / r.allowed.value if r.allowed else None
         out.append(
             {
                 "role": PARTS.get(r.role, r.role), "name": r.name or "not chosen", "why": r.why, "shape": "over" if r.why and r.name else SHAPES[r.verdict], "weakest": r is fullest,
                 "demand": label(r.demand.value, "force", system), "may": label(r.allowed.value, "force", system) if r.allowed else "not known",
-                "share": f"{100 * share:.0f} %" if share is not None else "", "wide": round(min(share or 0.0, 1.4) * 100), "raw": f"{r.demand.value:.9g}",
+                "share": f"{100 * r.share:.0f} %" if r.share is not None else "", "wide": round(min(r.share or 0.0, 1.4) * 100), "raw": f"{r.demand.value:.9g}",
             }
         )  # fmt: skip
     return out
@@ -339,14 +337,13 @@ def listed(rows, orders, picked, system, words):
     out = []
     for i, row in enumerate(rows):
         piece = row["step"].piece if row["step"] else None
-        ruling = row["ruling"]
+        shape, said = words.verdict(row, system)
         out.append(
             {
                 "n": i, "number": i + 1, "picked": i == picked, "what": row["entry"]["member"] or "stem", "at": label(row["entry"]["at_m"], "length", system),
                 "mass": label(piece.mass.value, "mass", system) if piece else "", "raw": f"{piece.mass.value:.9g}" if piece else "",
                 "method": words.method_name(row["entry"].get("method", USUAL["method"])),
-                "shape": "over" if row["error"] else SHAPES[ruling.verdict] if ruling else "within",
-                "said": words.refused(row["error"], system) if row["error"] else words.limit(ruling, system)["name"] if ruling and SHAPES[ruling.verdict] != "within" else "",
+                "shape": shape, "said": said,
                 "order": words.order(orders[i]) if i in orders else "",
             }
         )  # fmt: skip

@@ -1,6 +1,5 @@
 """The takedown: picks as entries to the core and back; what a touch, a drag or a button changes."""
 
-import json
 import math
 from dataclasses import replace
 from datetime import date
@@ -15,7 +14,7 @@ from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
-from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, pick_row
+from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, steps_of
 from treecore.rigging.climbing import slipped
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
@@ -35,6 +34,7 @@ from treecore.takedown.tight import wraps_on
 from treecore.takedown.working import fall_energy, on_ground, two_ties, work
 
 MOST = 120
+TREE = "tree:"  # before another tree's name among the choices of a place
 
 
 def plan_for(tree):
@@ -57,20 +57,12 @@ def scene(tree):
 
 def run(seen, picks):
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
-    members, standing, rows, today = seen["members"], whole(seen["members"]), [], date.today()
-    for entry in picks:
-        items = tuple(seen["store"][entry[r]] for r in ROLES if entry.get(r) in seen["store"])
-        text = json.dumps(entry, sort_keys=True)
-        done = pick_row(seen["tree"], seen["site"], text, standing.ends, items, seen["others"], today)
-        row = {
-            "entry": entry,
-            "before": standing,
-            "members": members,
-            "ruling": ruling_of(done.limits),
-        } | done._asdict()
-        standing = done.step.after if done.step else standing
-        rows.append(row | {"after": standing})
-    return rows
+    steps = steps_of(picks, seen["tree"], seen["site"], seen["store"], seen["others"], date.today())
+    return [
+        {"entry": s.entry, "before": s.before, "after": s.after, "members": seen["members"], "ruling": ruling_of(s.done.limits)}
+        | s.done._asdict()
+        for s in steps
+    ]  # fmt: skip
 
 
 def orders(seen, rows):
@@ -218,7 +210,7 @@ def _choices(seen):
         "method": [(m.key, m.name) for m in methods().values()], "cut": [(k, name) for k, (name, _) in cut_types().items()],
         "device_kind": [(d.key, d.name) for d in devices().values()], "knot": [(f.key, f.name) for f in factors("knot").values()],
         "sling_as": [(f.key, f.name) for f in factors("sling").values()], "design_school": [(s.key, s.name) for s in schools("design").values()],
-        "members": [(n, n or "the stem") for n in seen["members"].names], "trees": [(f"tree:{t.name}", f"{t.name}, another tree") for t in seen["others"]],
+        "members": [(n, n or "the stem") for n in seen["members"].names], "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in seen["others"]],
     }  # fmt: skip
 
 

@@ -17,7 +17,6 @@ from cantrel.steps import page
 from treecore.errors import CoreError
 
 FRAGMENTS = ("elevation", "above", "ruling", "forces", "list")
-TURN = 30
 
 
 def _view(data, tree):
@@ -46,8 +45,7 @@ def _of_pick(seen, row, system):
     if row["error"]:
         return {"broken": f"Pick refused: {wording.refused(row['error'], system)}"}
     piece, worked = row["step"].piece, row["worked"]
-    order = {"over": 0, "unknown": 1, "near": 2, "within": 3}
-    limits = sorted((wording.limit(x, system) for x in row["limits"]), key=lambda x: order[x["shape"]])
+    limits = wording.worst_first(row["limits"], system)
     tried = [wording.change(c, system) for c in planner.changes_of(seen, row)]
     over = any(x["shape"] == "over" for x in limits)
     links = picture.links(planner.chain_of(row), system)
@@ -71,7 +69,7 @@ def _forces(seen, row, system):
         ("Hanging still", f.peaks.still, "still"), ("By the field rule", f.peaks.field, "field"), ("Locked, with the rope's stretch", f.peaks.stretch, "stretch"),
         ("Let run", f.peaks.run, "run"),
     ]  # fmt: skip
-    force, pick = f.anchor, row["pick"]
+    force, taken = f.anchor, f.taken(row["pick"].pretension)
 
     def kn(value):
         return quantities.text(value, "force", system) if value is not None else ""
@@ -82,7 +80,7 @@ def _forces(seen, row, system):
         "passed": f"{100 * f.passed:.0f} %", "hand": quantities.estimate(f.hand, "small_force", system), "raw_hand": f"{f.hand.value:.9g}",
         "wraps": wording.wraps(f.wraps), "thumb": f"{f.thumb:g}", "needed": quantities.text(f.needed, "length", system),
         "along": kn(force.along) if force else "", "across": kn(force.across) if force else "", "lever": kn(f.lever), "raw_lever": f"{f.lever or 0:.9g}",
-        "lifts": f"{100 * pick.pretension / f.lever:.0f} %" if f.lever and pick.pretension else "", "far": kn(f.far),
+        "lifts": "" if taken is None else f"{100 * taken:.0f} %", "far": kn(f.far),
         "on_lead": kn(f.on_lead.value if f.on_lead else None), "stress": quantities.text(force.stress, "fine_strength", system) if force else "",
         "where": wording.bends_at(force, system) if force else "", "devices": _devices(row), "ways": _over(seen, row, system),
     }  # fmt: skip
@@ -109,7 +107,7 @@ def _over(seen, row, system):
     return [
         {
             "name": "Over a natural fork" if fork else "Over a block", "used": f is own, "passed": f"{100 * f.passed:.0f} %", "peak": quantities.text(f.on_point.value, "force", system),
-            "still": quantities.text(f.on_point.value * f.peaks.still.value / f.peaks.counts.value, "force", system), "raw": f"{f.on_point.value:.9g}",
+            "still": quantities.text(f.on_point_still, "force", system), "raw": f"{f.on_point.value:.9g}",
             "leg": quantities.text(f.peaks.counts.value, "force", system),
         }
         for fork, f in sorted(both, key=lambda b: b[0])
@@ -283,10 +281,8 @@ def _way_up(seen, plan, system):
     if worked is None:
         return drawing
     _way, limits, load = worked
-    shown = [wording.limit(x, system) for x in limits]
-    order = {"over": 0, "unknown": 1, "near": 2, "within": 3}
     return drawing | {
-        "limits": sorted(shown, key=lambda x: order[x["shape"]]), "load": quantities.estimate(load, "force", system), "raw_load": f"{load.value:.9g}",
+        "limits": wording.worst_first(limits, system), "load": quantities.estimate(load, "force", system), "raw_load": f"{load.value:.9g}",
     }  # fmt: skip
 
 

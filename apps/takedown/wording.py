@@ -81,7 +81,7 @@ ORDERS = {
 }  # fmt: skip
 CHANGES = {
     "slack": "{} less slack",
-    "wraps": "{} wrap more",
+    "wraps": "{} wrap{} more",
     "run": "let it run {}",
     "tie": "tie it {} from the cut",
     "shorter": "a piece {} shorter",
@@ -134,6 +134,21 @@ def _where(note, system):
     return f"At {text(float(height), 'length', system)} up" + (f", {why}" if why else "")
 
 
+def verdict(row, system):
+    """Shape of a pick's verdict, and what rules it in a few words, empty within limits."""
+    if row["error"]:
+        return "over", refused(row["error"], system)
+    if row["ruling"] is None or row["ruling"].verdict is Verdict.WITHIN:
+        return "within", ""
+    return SHAPES[row["ruling"].verdict], limit(row["ruling"], system)["name"]
+
+
+def worst_first(limits, system):
+    """Limits in words, the worst verdict first."""
+    order = ("over", "unknown", "near", "within")
+    return sorted((limit(x, system) for x in limits), key=lambda x: order.index(x["shape"]))
+
+
 def bends_at(anchor, system):
     """Where the wood under a rigging point is stressed most."""
     if anchor.why.startswith("union") or not anchor.height:
@@ -164,8 +179,9 @@ def order(row):
 def change(row, system):
     """A small change of a pick and what it does to the peak."""
     dimension = "count" if row.key == "wraps" else "length"
+    plural = "s" if row.key == "wraps" and row.amount != 1.0 else ""
     return {
-        "what": CHANGES[row.key].format(text(row.amount, dimension, system)).replace("2 wrap", "2 wraps"),
+        "what": CHANGES[row.key].format(text(row.amount, dimension, system), plural),
         "peak": f"{100 * row.peak:+.0f} %",
         "mends": row.mends,
         "raw": f"{row.peak:.6g}",

@@ -275,6 +275,45 @@ def pick_row(
         return PickRow(step, pick, None, (), error)
 
 
+class Step(NamedTuple):
+    """A pick in its place in the order: its entry, what stands before and after it, and the pick worked out."""
+
+    entry: Entry
+    before: Standing
+    done: PickRow
+    after: Standing
+
+
+def steps_of(
+    picks: Sequence[Entry], tree: TreeInput, site: Site, store: Mapping[str, Item], others: tuple[OtherTree, ...], today: date
+) -> list[Step]:  # fmt: skip
+    """Work picks out in order, each on what then stands; one that is refused leaves the tree as it was.
+
+    Parameters
+    ----------
+    picks : sequence of mapping
+        Their entries.
+    tree : TreeInput
+        The tree.
+    site : Site
+        Its site.
+    store : mapping of str to Item
+        Gear by name.
+    others : tuple of OtherTree
+        Trees beside it.
+    today : date
+        Day of use.
+    """
+    standing, found = whole(members_of(tree)), []
+    for entry in picks:
+        items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
+        done = pick_row(tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today)
+        after = done.step.after if done.step else standing
+        found.append(Step(entry, standing, done, after))
+        standing = after
+    return found
+
+
 def takedown_json(
     row: Entry, tree: TreeInput, site: Site, store: Mapping[str, Item], today: date | None = None,
     others: tuple[OtherTree, ...] = (),
@@ -299,12 +338,8 @@ def takedown_json(
     members = members_of(tree)
     standing = whole(members)
     found: list[dict[str, Any]] = []
-    for entry in row["picks"]:
-        items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
-        done = pick_row(
-            tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today or date.today()
-        )
-        standing = done.step.after if done.step else standing
+    for _, _, done, after in steps_of(row["picks"], tree, site, store, others, today or date.today()):
+        standing = after
         if done.step is None or done.worked is None:
             found.append({"refused": str(done.error)})
             continue

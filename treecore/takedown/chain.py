@@ -33,6 +33,11 @@ class Link(NamedTuple):
         """How what it carries stands to what it may."""
         return Verdict.NOT_KNOWN if self.allowed is None else judge(self.demand, self.allowed)
 
+    @property
+    def share(self) -> float | None:
+        """What it carries over what it may [-]; None where that is not known."""
+        return None if self.allowed is None else self.demand.value / self.allowed.value
+
 
 def chain(worked: Worked, today: date) -> tuple[Link, ...]:
     """Every part of the path with what it carries and may; docs/methods.md, gear (2), (5).

@@ -11,6 +11,7 @@ from shapely.geometry import Point
 
 from treecore.felling.balance import GRAVITY
 from treecore.rigging.apart import apart
+from treecore.rigging.forces import tag_force
 from treecore.rigging.swing import NAMED, Passing, Swing
 from treecore.schools import constant
 from treecore.site import Site
@@ -217,7 +218,7 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
     aside = math.hypot(place[0] - point[0], place[1] - point[1])
     first = max(point[2] - float(path.cg[path.rest, 2]), 0.5)
     below = max(point[2] - 0.5 * piece.thick, first)
-    least, most = piece.mass.low * GRAVITY * aside / below, piece.mass.high * GRAVITY * aside / first  # forces (12)
+    least, most = tag_force(piece.mass.low * GRAVITY, aside, below), tag_force(piece.mass.high * GRAVITY, aside, first)
     x, y, round_it = place[0] + site.tree_x, place[1] + site.tree_y, 0.5 * piece.length
     spot, rows = Point(x, y), []
     for i in site.near(x, y, x, y, round_it + NAMED):

@@ -77,6 +77,21 @@ class Forces(NamedTuple):
     far: float | None
     far_anchor: AnchorStress | None
 
+    @property
+    def on_point_still(self) -> float:
+        """Load on the rigging point while the piece hangs still [N]."""
+        return self.on_point.value * self.peaks.still.value / self.peaks.counts.value
+
+    def taken(self, pretension: float) -> float | None:
+        """Share of what would hold the piece on its hinge that a tight line takes [-]; None without either.
+
+        Parameters
+        ----------
+        pretension : float
+            In the line before the cut. [N]
+        """
+        return pretension / self.lever if self.lever and pretension else None
+
 
 class Route(NamedTuple):
     """The rope's way [m]: tie, point, where it is led over, device; length to the point and beyond, shares passed on [-]."""

@@ -166,7 +166,7 @@ def two_ties(piece: Piece, pick: Pick) -> Shares | None:
     ----------
     docs/methods.md, forces (8) to (10).
     """
-    if pick.second_tie is None or pick.method not in ("both", "bridle"):
+    if not kept_as_it_lies(pick) or pick.second_tie is None:
         return None
     weight, cg = piece.mass.value * GRAVITY, piece.balance.value
     if pick.method == "both":
