@@ -12,13 +12,22 @@ def sheet(tree, system):
         return None
     seen = planner.scene(tree)
     rows = planner.run(seen, plan.picks)
-    ruled = ((number, r["ruling"]) for number, r in enumerate(rows, start=1) if r["ruling"])
-    number, worst = max(ruled, key=lambda n: _rank(n[1]), default=(0, None))
     return {
         "rows": [_row(seen, i, r, system) for i, r in enumerate(rows, start=1)],
-        "worst": wording.limit(worst, system) | {"number": number} if worst else None,
+        "worst": _worst(rows, system),
         "drawing": picture.numbered(seen, rows, system), "access": _access(seen, plan, system), "cautions": wording.CAUTIONS,
     }  # fmt: skip
+
+
+def _worst(rows, system):
+    """The pick to name on top: one that is refused before any limit; None where nothing is held against a limit."""
+    for number, row in enumerate(rows, start=1):
+        if row["error"]:
+            said = wording.refused(row["error"], system)
+            return {"number": number, "shape": "over", "name": "refused", "verdict": "not worked out", "sentence": said}
+    ruled = ((number, r["ruling"]) for number, r in enumerate(rows, start=1) if r["ruling"])
+    number, worst = max(ruled, key=lambda n: _rank(n[1]), default=(0, None))
+    return wording.limit(worst, system) | {"number": number} if worst else None
 
 
 def _rank(limit):

@@ -205,6 +205,10 @@ class Bench(Scene):
         self.assertEqual(blocking(self.tree), [])
         self.post(2, held="lock", slack_m="3", save="1")
         self.assertTrue(blocking(self.tree)[0].startswith("Pick 3: "))
+        planner.keep(planner.plan_for(self.tree), [*self.picks(), {"member": "Dead stub", "at_m": 0.1}])
+        number = len(self.picks())
+        page = self.client.get(reverse("brief", args=[self.tree.job_id, self.tree.pk])).content.decode()
+        self.assertIn(f"Pick {number}: refused, not worked out", page)
 
 
 class Gear(Scene):
