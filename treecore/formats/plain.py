@@ -43,6 +43,19 @@ def estimate_json(e: Estimate, dimension: str) -> dict[str, Any]:
     return {"value": e.value, "low": e.low, "high": e.high, "unit": SI_UNITS[dimension], "kind": e.kind.value}
 
 
+def plain_json(value: float, dimension: str) -> dict[str, Any]:
+    """Return a number without an interval as plain data, SI with its unit.
+
+    Parameters
+    ----------
+    value : float
+        The number. [SI]
+    dimension : str
+        Key of ``treecore.units``.
+    """
+    return {"value": value, "unit": SI_UNITS[dimension]}
+
+
 def figure_json(figure: Figure) -> dict[str, Any]:
     """Return a figure as plain data with its why."""
     return estimate_json(figure.estimate, figure.dimension) | {
@@ -51,12 +64,14 @@ def figure_json(figure: Figure) -> dict[str, Any]:
 
 
 def limit_json(limit: Limit) -> dict[str, Any]:
-    """Return a limit as plain data."""
+    """Return a limit as plain data: what is asked of it and what it allows, SI, and what goes with it in words."""
     return {
-        "limit": limit.key,
+        "key": limit.key,
+        "concern": limit.concern,
         "verdict": limit.verdict.value,
-        "note": limit.note,
         "demand": estimate_json(limit.demand, limit.dimension) if limit.demand else None,
         "allowed": estimate_json(limit.allowed, limit.dimension) if limit.allowed else None,
+        "unit": SI_UNITS[limit.dimension],
         "least": limit.least,
+        "parameters": [part for part in limit.note.split("|") if part],
     }

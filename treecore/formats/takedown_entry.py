@@ -10,14 +10,18 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 from treecore.errors import CoreError, NotSolvable
-from treecore.formats.plain import Entry, estimate_json, limit_json
+from treecore.formats.plain import Entry, estimate_json, limit_json, plain_json
 from treecore.rigging.climbing import Climber
+from treecore.rigging.friction import Reading
 from treecore.rigging.gear import Item
 from treecore.site import Site
+from treecore.takedown.chain import Link, chain
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of
 from treecore.takedown.pick import Pick, Place, RigPoint
 from treecore.takedown.pieces import Cut, Standing, Taken, left_over, take, whole
+from treecore.takedown.tight import Forces
+from treecore.takedown.weights import NONE, Correction, Weighing
 from treecore.takedown.working import Worked, work
 from treecore.tree.body import TreeInput
 from treecore.verdict import Limit
@@ -31,7 +35,7 @@ ACCEPTS = {
 USUAL: Entry = {
     "method": "butt", "cut": "hinge", "tie_m": 0.5, "slack_m": 0.0, "held": "soft", "run_m": 2.0, "device_kind": "bollard", "wraps": 2.0,
     "knot": "running_bowline", "sling_as": "choked", "design_school": "5", "pretension_N": 0.0, "head_m": 1.5, "sag": 0.1, "bed": "none",
-    "bed_depth_m": 0.0, "bed_radius_m": 3.0,
+    "bed_depth_m": 0.0, "bed_radius_m": 3.0, "setting": 1,
 }  # fmt: skip
 
 
@@ -52,6 +56,8 @@ def item_of(row: Entry) -> Item:
         name=row["name"], kind=row["kind"], strength=row.get("strength_N"), diameter=row.get("diameter_m"),
         length=row.get("length_m"), modulus=row.get("modulus_N"), wear=row.get("wear", "good"), bought=_day(row, "bought"),
         inspected=_day(row, "inspected"), months=row.get("months", 6), retired=row.get("retired", ""), joined=row.get("joined", False),
+        construction=row.get("construction", ""),
+        readings=tuple(Reading(float(r["load_N"]), float(r["wraps"]), float(r["hand_N"])) for r in row.get("readings", ())),
     )  # fmt: skip
 
 
@@ -79,7 +85,29 @@ def item_entry(item: Item) -> dict[str, Any]:
     }
     plain = {"name": item.name, "kind": item.kind, "wear": item.wear, "months": item.months, "retired": item.retired}
     plain |= {"joined": True} if item.joined else {}
+    plain |= {"construction": item.construction} if item.construction else {}
+    if item.readings:
+        plain["readings"] = [{"load_N": r.load, "wraps": r.wraps, "hand_N": r.hand} for r in item.readings]
     return plain | days | {k: v for k, v in sizes.items() if v is not None}
+
+
+def weighing_of(row: Entry) -> Weighing | None:
+    """What was read of a piece, None where nobody weighed or lifted it.
+
+    Parameters
+    ----------
+    row : mapping
+        The pick's entry.
+
+    Raises
+    ------
+    CoreError
+        On a weight no piece has.
+    """
+    mass, balance = row.get("weighed_kg"), row.get("balanced_m")
+    if mass is None and balance is None:
+        return None
+    return Weighing(mass=None if mass is None else float(mass), balance=None if balance is None else float(balance))
 
 
 def cut_of(row: Entry) -> Cut:
@@ -147,7 +175,7 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
     row = {**USUAL, **row}
     climber, place = row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
     point, lead, far = (_point(row[key], others, what) if row.get(key) else None for key, what in _POINTS.items())
-    landing, bearing = row.get("landing_m"), row.get("bearing_deg")
+    landing, bearing, stands = row.get("landing_m"), row.get("bearing_deg"), row.get("tag_from_m")
     return Pick(
         name=row.get("name", ""), method=row["method"], cut_type=row["cut"], tie=float(row["tie_m"]),
         second_tie=row.get("second_tie_m"), point=point, lead=lead, far=far, slack=float(row["slack_m"]), held=row["held"],
@@ -158,7 +186,8 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
         bearing=None if bearing is None else math.radians(float(bearing) % 360.0),
         pretension=float(row["pretension_N"]), head=float(row["head_m"]), sag=float(row["sag"]),
         bed_depth=float(row["bed_depth_m"]), bed_radius=float(row["bed_radius_m"]),
-        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]),
+        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]), setting=int(row["setting"]),
+        tag_place=(float(stands[0]), float(stands[1])) if stands else None,
     )  # fmt: skip
 
 
@@ -169,7 +198,7 @@ def _point(row: Entry, others: Sequence[OtherTree], what: str) -> RigPoint:
     plain = {"fork": row.get("fork", False), "efficiency": row.get("efficiency", 0.95)}
     if row.get("tree"):
         tree, place = _in_tree(row["tree"], row["at_m"], others, what)
-        return RigPoint(place=place, tree=tree.name, thick=tree.thick, sound=tree.sound, **plain)
+        return RigPoint(place=place, tree=tree.name, thick=tree.thick, sound=tree.sound, high=tree.height, **plain)
     if "place_m" in row:
         x, y, z = (float(v) for v in row["place_m"])
         return RigPoint(place=(x, y, z), **plain)
@@ -243,7 +272,7 @@ class PickRow(NamedTuple):
 @lru_cache(maxsize=2048)
 def pick_row(
     tree: TreeInput, site: Site, entry: str, ends: tuple[float, ...], items: tuple[Item, ...],
-    others: tuple[OtherTree, ...], today: date,
+    others: tuple[OtherTree, ...], today: date, corrected: Correction = NONE,
 ) -> PickRow:  # fmt: skip
     """Work out one pick of a takedown; the same pick on the same tree is worked out once.
 
@@ -263,11 +292,13 @@ def pick_row(
         Trees beside it.
     today : date
         Day of use.
+    corrected : Correction
+        By the pieces weighed before it.
     """
     members, row = members_of(tree), json.loads(entry)
     step, pick = None, None
     try:
-        step = take(members, Standing(ends), cut_of(row))
+        step = take(members, Standing(ends), cut_of(row), corrected, weighing_of(row))
         pick = pick_of(row, {item.name: item for item in items}, others)
         worked = work(members, step, pick, site)
         return PickRow(step, pick, worked, pick_limits(members, worked, site, today), None)
@@ -276,12 +307,16 @@ def pick_row(
 
 
 class Step(NamedTuple):
-    """A pick in its place in the order: its entry, what stands before and after it, and the pick worked out."""
+    """A pick in its place in the order: its entry, what stands before and after it, the pick worked out.
+
+    ``corrected`` is what pieces weighed before it tell of it.
+    """
 
     entry: Entry
     before: Standing
     done: PickRow
     after: Standing
+    corrected: Correction
 
 
 def steps_of(
@@ -304,13 +339,13 @@ def steps_of(
     today : date
         Day of use.
     """
-    standing, found = whole(members_of(tree)), []
+    standing, corrected, found = whole(members_of(tree)), NONE, []
     for entry in picks:
         items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
-        done = pick_row(tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today)
+        done = pick_row(tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today, corrected)
         after = done.step.after if done.step else standing
-        found.append(Step(entry, standing, done, after))
-        standing = after
+        found.append(Step(entry, standing, done, after, corrected))
+        standing, corrected = after, done.step.corrected if done.step else corrected
     return found
 
 
@@ -338,21 +373,76 @@ def takedown_json(
     members = members_of(tree)
     standing = whole(members)
     found: list[dict[str, Any]] = []
-    for _, _, done, after in steps_of(row["picks"], tree, site, store, others, today or date.today()):
-        standing = after
-        if done.step is None or done.worked is None:
-            found.append({"refused": str(done.error)})
-            continue
-        step, worked = done.step, done.worked
-        rules = ruling_of(done.limits)
-        forces = worked.forces
-        found.append(
-            {
-                "mass": estimate_json(step.piece.mass, "mass"),
-                "balance": estimate_json(step.piece.balance, "length"),
-                "ruling": limit_json(rules) if rules else None,
-                "peak": estimate_json(forces.peaks.counts, "force") if forces else None,
-                "on_point": estimate_json(forces.on_point, "force") if forces else None,
-            }
-        )
+    for step in steps_of(row["picks"], tree, site, store, others, today or date.today()):
+        standing = step.after
+        found.append(_pick_json(step))
     return {"picks": found, "left_kg": left_over(members, standing)}
+
+
+def _pick_json(step: Step) -> dict[str, Any]:
+    """Every figure and every limit of a pick as plain data."""
+    done = step.done
+    if done.step is None or done.worked is None:
+        return {"refused": str(done.error)}
+    piece, rules = done.step.piece, ruling_of(done.limits)
+    found = {
+        "mass": estimate_json(piece.mass, "mass"),
+        "balance": estimate_json(piece.balance, "length"),
+        "ruling": limit_json(rules) if rules else None,
+        "limits": [limit_json(limit) for limit in done.limits],
+        "inertia": plain_json(piece.inertia, "inertia"),
+        "length": plain_json(piece.length, "length"),
+        "foliage": plain_json(piece.foliage, "mass"),
+        "chain": [_link_json(link) for link in chain(done.worked, date.today())],
+    }
+    corrected = step.corrected
+    if corrected.weighed:
+        found["corrected"] = {"stem": corrected.stem, "limbs": corrected.limbs, "pieces_weighed": corrected.weighed}
+    return found | (_forces_json(done.worked.forces) if done.worked.forces else {"peak": None, "on_point": None})
+
+
+def _link_json(link: Link) -> dict[str, Any]:
+    allowed = None if link.allowed is None else estimate_json(link.allowed, "force")
+    return {"role": link.role, "item": link.name, "demand": estimate_json(link.demand, "force"), "allowed": allowed}
+
+
+def _forces_json(f: Forces) -> dict[str, Any]:
+    """Forces of a pick; an end that nothing reaches is left out, for a document holds no infinite numbers."""
+    peaks = {
+        name: estimate_json(e, "force")
+        for name, e in f.peaks._asdict().items()
+        if name not in ("school", "counts") and e is not None
+    }
+    found = {
+        "peak": estimate_json(f.peaks.counts, "force"),
+        "counts": f.peaks.school,
+        "peaks": peaks,
+        "on_point": estimate_json(f.on_point, "force"),
+        "force_on_point_N": list(f.force),
+        "fall": plain_json(f.fall, "length"),
+        "passed_on": plain_json(f.passed, "ratio"),
+        "at_device": estimate_json(f.rest, "force"),
+        "hand": estimate_json(f.hand, "small_force"),
+        "wraps": {k: v for k, v in f.wraps._asdict().items() if math.isfinite(v)},
+        "rope_needed": plain_json(f.needed, "length"),
+        "stiffness_N_m": estimate_json(f.stiffness, "ratio") | {"unit": "N/m"},
+        "stiffness_known": f.known,
+    }
+    for name, wood in (("wood", f.wood), ("lead_wood", f.lead_wood), ("far_wood", f.far_wood)):
+        if wood is not None:
+            found[name] = {
+                "stress": estimate_json(wood.stress, "fine_strength"),
+                "shear": estimate_json(wood.twist, "fine_strength"),
+                "turning": estimate_json(wood.turning, "moment"),
+                "at_m": wood.anchor.height,
+                "what": wood.anchor.why,
+            }
+    if f.course is not None:
+        found["motion"] = {
+            "run": estimate_json(f.course.run, "length"), "stops": f.course.stops, "always_stops": f.course.always_stops,
+            "lowest_m": f.course.lowest, "turned_rad": f.course.turned, "locked": f.course.locked,
+        }  # fmt: skip
+    for name, value in (("on_lead", f.on_lead), ("far", f.far)):
+        if value is not None:
+            found[name] = estimate_json(value, "force")
+    return found

@@ -23,7 +23,7 @@ class AnchorStress(NamedTuple):
     """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it there.
 
     ``kept`` is the share of its strength the wood has there [-], None where nobody knows; ``turning`` the moment about the
-    foot [N·m].
+    foot, of the force and of what stands [N·m]; ``twist`` the shear by turning about the wood's own axis [Pa].
     """
 
     along: float
@@ -33,6 +33,15 @@ class AnchorStress(NamedTuple):
     why: str
     kept: float | None = 1.0
     turning: float = 0.0
+    twist: float = 0.0
+
+
+class Above(NamedTuple):
+    """Weight of what stands above each of some heights [N], and its level moments about the stem's axis there, east and north [N·m]."""
+
+    weight: Array
+    east: Array
+    north: Array
 
 
 def split_force(force: Vector, way: Vector) -> tuple[float, float]:
@@ -107,25 +116,49 @@ def core_at(cavities: tuple[Cavity, ...], height: float) -> float:
     return max((c.across for c in cavities if c.low <= height <= c.high), default=0.0)
 
 
-def anchor_stress(
-    tree: TreeInput, height: float, force: Vector, weight: float, lean_out: float = 0.0, place: Vector | None = None
-) -> AnchorStress:
-    """Stress in a stem that carries a block, at its weakest section between block and ground; docs/methods.md, anchor (3).
+class StemStress(NamedTuple):
+    """Stress in a stem under some forces, one row a force: worst [Pa] and where [m], what weakens it there; moments [N·m].
+
+    ``twist`` is the shear at the foot of the way by turning about the stem's axis [Pa].
+    """
+
+    stress: Array
+    height: Array
+    hollow: Array
+    turning: Array
+    twist: Array
+
+
+def stem_sections(tree: TreeInput, height: float) -> tuple[float, ...]:
+    """Heights of the sections looked at under a point [m]; docs/methods.md, anchor (3).
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The stem.
+    height : float
+        Of the point. [m]
+    """
+    return tuple(_sections(tree, height)[0].tolist())
+
+
+def stem_stress(tree: TreeInput, height: float, place: Vector, forces: Array, above: Above, factor: float = 1.0) -> StemStress:
+    """Stress in a stem that carries a block, at its weakest section between block and ground; docs/methods.md, anchor (3), (6).
 
     Parameters
     ----------
     tree : TreeInput
         The stem with its taper, lean and cavities.
     height : float
-        Of the block above the ground. [m]
-    force : tuple of float
+        Where what carries the block joins the stem. [m]
+    place : tuple of float
+        Of the block: on the bark, or out on a limb that grows at ``height``. [m]
+    forces : array, shape (n, 3)
         On the block: east, north, up. [N]
-    weight : float
-        Of what still stands above and leans on it. [N]
-    lean_out : float
-        How far that weight's balance lies off the foot, level. [m]
-    place : tuple of float, optional
-        Where the force acts, where that is beyond the stem: out on a limb or lead that grows at ``height``. [m]
+    above : Above
+        What stands above each section.
+    factor : float
+        On bending by the force, for a stem that springs as it loses its top. [-]
 
     Raises
     ------
@@ -134,29 +167,30 @@ def anchor_stress(
 
     References
     ----------
-    Bending M/S and pressure N/A added; sections every fortieth of the way, and at the ends of every cavity.
+    Bending M/S and pressure N/A added (Gere & Timoshenko, Mechanics of Materials); sections every fortieth of the way, and at
+    the ends of every cavity; torsion 16·T/(π·d³) less the hollow.
     """
-    stem = tree.stem
-    if height > stem.top:
+    if height > tree.stem.top:
         raise NotSolvable("rigging_point", "the rigging point is above what stands")
     out_e, out_n = axis_at(tree, 1.0)
-    way = math.sqrt(1.0 + out_e**2 + out_n**2)
-    along, across = split_force(force, (out_e / way, out_n / way, 1.0 / way))
     z, core, modulus, area = _sections(tree, height)
-    at = place or (out_e * height, out_n * height, height)
+    east, north, up = (forces[:, i, None] for i in (0, 1, 2))
     # Level parts turn about the section; the part downward turns by how far the block hangs out over it.
-    about_north = force[0] * (at[2] - z) - force[2] * (at[0] - out_e * z)
-    about_east = force[1] * (at[2] - z) - force[2] * (at[1] - out_n * z)
-    standing = weight * np.maximum(lean_out - math.hypot(out_e, out_n) * z, 0.0)
-    moment = np.sqrt(about_north**2 + about_east**2) + standing
-    stress = moment / modulus + max(-force[2] + weight, 0.0) / area  # (3)
-    worst = int(stress.argmax())
-    why = "hollow or decayed there" if core[worst] > 0.0 else ""
-    turning = math.hypot(force[0] * at[2] - force[2] * at[0], force[1] * at[2] - force[2] * at[1])
-    return AnchorStress(along, across, float(stress[worst]), float(z[worst]), why, 1.0, turning)
+    off_e, off_n, off_z = place[0] - out_e * z, place[1] - out_n * z, place[2] - z
+    to_east = factor * (east * off_z - up * off_e) + above.east
+    to_north = factor * (north * off_z - up * off_n) + above.north
+    pressed = np.maximum(above.weight - up, 0.0) / area
+    stress = np.hypot(to_east, to_north) / modulus + pressed  # (3)
+    worst = stress.argmax(axis=1)
+    twist = np.abs(off_e * north - off_n * east) / (2.0 * modulus)  # polar modulus is twice the elastic; (6)
+    turning = np.hypot(
+        factor * (forces[:, 0] * place[2] - forces[:, 2] * place[0]) + above.east[0],
+        factor * (forces[:, 1] * place[2] - forces[:, 2] * place[1]) + above.north[0],
+    )
+    return StemStress(stress.max(axis=1), z[worst], core[worst] > 0.0, turning, twist.max(axis=1))
 
 
-@lru_cache(maxsize=256)
+@lru_cache(maxsize=512)
 def _sections(tree: TreeInput, height: float) -> tuple[Array, Array, Array, Array]:
     """Sections looked at under a point: heights, cores [m], moduli [m3] and areas [m2]."""
     marks = {height * i / _STEPS for i in range(_STEPS)} | {
@@ -167,6 +201,23 @@ def _sections(tree: TreeInput, height: float) -> tuple[Array, Array, Array, Arra
     core = np.array([core_at(tree.cavities, v) for v in z.tolist()])
     modulus = math.pi / 32.0 * thick**3 * (1.0 - (core / thick) ** 4)  # (2)
     return z, core, modulus, math.pi / 4.0 * (thick**2 - core**2)
+
+
+def twist_stress(moment: Column, thick: float) -> Column:
+    """Shear in round wood that is turned about its own axis [Pa]; docs/methods.md, anchor (6).
+
+    Parameters
+    ----------
+    moment : Column
+        About the axis. [N·m]
+    thick : float
+        Diameter. [m]
+
+    References
+    ----------
+    16·T/(π·d³) (Gere & Timoshenko, Mechanics of Materials).
+    """
+    return abs(moment) * 16.0 / (math.pi * thick**3)  # (6)
 
 
 def limb_stress(force: float, arm: float, thick: Column) -> Column:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import between
-from treecore.felling.balance import GRAVITY
+from treecore.units import GRAVITY
 from treecore.schools import constant
 
 Array = NDArray[np.float64]

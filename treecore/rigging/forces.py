@@ -3,22 +3,30 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from typing import NamedTuple
 
-from treecore.errors import NotSolvable, between, positive
+import numpy as np
 
-FOOT = 0.3048
+from treecore.errors import Column, NotSolvable, between, positive
+from treecore.units import FOOT
+
 Vector = tuple[float, float, float]
 
 
-def cg_fall(tie_above: float, cg_beyond: float, slack: float) -> float:
-    """Fall of the balance until the line is tight, for a piece above its block that goes right over [m]; forces (1).
+def cg_fall(tie_above: float, apart: float, cg_beyond: float, rise: float, slack: float) -> float:
+    """Most that the balance may fall until the line is tight [m]; docs/methods.md, forces (1).
 
     Parameters
     ----------
     tie_above : float
-        Height of the tie above the block, or of the block above the tie if negative. [m]
+        Height of the tie above its block; below nothing where the line holds from above. [m]
+    apart : float
+        Straight distance of tie and block. [m]
     cg_beyond : float
-        How far the balance lies beyond the tie, towards the tips. [m]
+        How far the balance lies from the tie along the piece. [m]
+    rise : float
+        Of the piece from its tie towards its balance, above level. [rad]
     slack : float
         Rope that is out beyond what the way needs. [m]
 
@@ -29,25 +37,24 @@ def cg_fall(tie_above: float, cg_beyond: float, slack: float) -> float:
 
     References
     ----------
-    Geometry: the tie goes from above the block to as far below it, and the balance from above the tie to below it.
+    Geometry: the tie goes from above the block to its rope's length below it, the balance from where it stands to straight
+    below the tie. An upper bound, for a swing keeps part of it; the motion rules.
     """
     between("slack", slack, 0.0, 30.0, "rope that is out beyond what is needed, 0 to 30 m", "length")
     between("tie_above", tie_above, -60.0, 20.0, "a tie lies up to 20 m above its block", "length")
-    between("cg_beyond", cg_beyond, -30.0, 30.0, "a balance lies up to 30 m beyond its tie", "length")
-    if tie_above <= 0.0:
+    between("cg_beyond", cg_beyond, 0.0, 30.0, "a balance lies up to 30 m beyond its tie", "length")
+    if tie_above < 0.0:
         return slack  # the line holds from above: only what is slack is fallen through
-    return max(2.0 * (tie_above + cg_beyond) + slack, slack)  # (1)
+    return tie_above + apart + cg_beyond * (1.0 + math.sin(rise)) + slack  # (1)
 
 
-def field_rule(weight: float, fall: float) -> float:
+def field_rule(weight: Column, fall: Column) -> Column:
     """Peak by the rule of the trade: weight times two plus the fall in feet [N]; docs/methods.md, forces (2).
 
     Parameters
     ----------
-    weight : float
-        Of the piece. [N]
-    fall : float
-        Of its balance until the line is tight. [m]
+    weight, fall : Column
+        Of the piece [N]; of its balance until the line is tight [m].
 
     References
     ----------
@@ -56,68 +63,128 @@ def field_rule(weight: float, fall: float) -> float:
     return weight * (2.0 + fall / FOOT)  # (2)
 
 
-def stretch_peak(weight: float, fall: float, stiffness: float) -> float:
+def stretch_peak(weight: Column, fall: Column, stiffness: Column) -> Column:
     """Peak by energy taken up by the rope's stretch [N]; docs/methods.md, forces (3).
 
     Parameters
     ----------
-    weight : float
-        Of the piece. [N]
-    fall : float
-        Of its balance until the line is tight. [m]
-    stiffness : float
-        Of the rope really in play, modulus over length. [N/m]
-
-    Raises
-    ------
-    OutOfRange
-        Unless weight and stiffness are above zero.
+    weight, fall, stiffness : Column
+        Of the piece [N]; of its balance until the line is tight [m]; of the rope really in play, modulus over length [N/m].
 
     References
     ----------
     Energy of a falling weight and a spring (Wexler 1950, American Alpine Journal; Timoshenko, Strength of Materials).
     """
-    k = positive("stiffness", stiffness)
-    return positive("weight", weight) * (1.0 + math.sqrt(1.0 + 2.0 * max(fall, 0.0) * k / weight))  # (3)
+    found: Column = weight * (1.0 + np.sqrt(1.0 + 2.0 * np.maximum(fall, 0.0) * stiffness / weight))
+    return found  # (3)
 
 
-def run_peak(weight: float, fall: float, run: float) -> float:
-    """Force of a brake that stops it over a run [N]; docs/methods.md, forces (4).
+def run_peak(weight: Column, fall: Column, stiffness: Column, run: Column) -> Column:
+    """Even force of a brake that stops it over a run, the rope stretching besides [N]; docs/methods.md, forces (4).
 
     Parameters
     ----------
-    weight : float
+    weight : Column
         Of the piece. [N]
-    fall, run : float
+    fall, run : Column
         Fall until the line is tight, and the way it is let run. [m]
-
-    Raises
-    ------
-    OutOfRange
-        Unless it runs at all.
+    stiffness : Column
+        Of the rope in play. [N/m]
 
     References
     ----------
-    Work of an even force over the run.
+    Work of weight, brake and rope: W·(h + F/k + s) = F·s + F²/2k; without a run it is the locked peak (3).
     """
-    return weight * (1.0 + max(fall, 0.0) / positive("run", run))  # (4)
+    free = weight / stiffness - run
+    found: Column = stiffness * (free + np.sqrt(free**2 + 2.0 * weight * (fall + run) / stiffness))
+    return found  # (4)
 
 
-def in_play(lead: float, rest: float, passed: float) -> float:
-    """Length of rope that takes part in stretching [m]; docs/methods.md, forces (5).
+def run_out(weight: Column, fall: Column, stiffness: Column, brake: Column) -> Column:
+    """Way a piece runs against an even brake until it stops [m]: none where the rope holds it, no end where it never does.
 
     Parameters
     ----------
-    lead, rest : float
-        Rope from piece to block, and from block to device. [m]
-    passed : float
-        Share of the tension the block passes on. [-]
+    weight : Column
+        Of the piece. [N]
+    fall : Column
+        Until the line is tight. [m]
+    stiffness : Column
+        Of the rope in play. [N/m]
+    brake : Column
+        Tension at the piece at which its rope runs. [N]
 
     References
     ----------
-    Beyond the block the strain is less in proportion, and the block sees only its share: springs in series.
+    Forces (4) solved for the run.
     """
-    return lead + rest * passed**2  # (5)
+    left = weight * (fall + brake / stiffness) - brake**2 / (2.0 * stiffness)
+    over = brake - weight
+    way = np.maximum(left, 0.0) / np.where(over > 0.0, over, 1.0)
+    return np.where((over > 0.0) | (left <= 0.0), way, np.inf)  # (4)
+
+
+class LetRun(NamedTuple):
+    """A piece let run: tension at the piece [N], way it runs [m], without end where nothing stops it."""
+
+    peak: Column
+    run: Column
+
+
+def let_run(weight: Column, fall: Column, stiffness: Column, brakes: tuple[Column, Column], let: float) -> LetRun:
+    """Let a piece run against a loose hand for a way, then against a closed one; docs/methods.md, forces (4).
+
+    Parameters
+    ----------
+    weight : Column
+        Of the piece. [N]
+    fall : Column
+        Until the line is tight. [m]
+    stiffness : Column
+        Of the rope in play. [N/m]
+    brakes : tuple of Column
+        Tension at the piece at which its rope runs, by a loose and by a closed hand. [N]
+    let : float
+        Way it is let run before the hand closes. [m]
+
+    References
+    ----------
+    Forces (4) twice. Where the loose hand holds it already it is locked; where the closed one snatches it, it is locked
+    after the greater fall.
+    """
+    loose, closed = brakes
+    first = run_out(weight, fall, stiffness, loose)
+    stops = first <= let
+    further = fall + let * np.maximum(1.0 - loose / weight, 0.0)
+    second = run_out(weight, further, stiffness, closed)
+    peak = np.where(
+        stops,
+        np.minimum(loose, stretch_peak(weight, fall, stiffness)),
+        np.maximum(loose, np.minimum(closed, stretch_peak(weight, further, stiffness))),
+    )
+    return LetRun(peak, np.where(stops, first, let + second))
+
+
+def rope_in_play(lengths: Sequence[Column], passes: Sequence[Column]) -> Column:
+    """Length of rope that stretches under a load, as if it all carried the whole of it [m]; docs/methods.md, forces (5).
+
+    Parameters
+    ----------
+    lengths : sequence of Column
+        Of the legs from the piece to the device. [m]
+    passes : sequence of Column
+        Share of the tension passed on between each two of them. [-]
+
+    References
+    ----------
+    Elongation of bars in a row, each under the tension that reaches it: 1/k = (L1 + e1·L2 + e1·e2·L3)/EA.
+    """
+    total: Column = lengths[0]
+    passed: Column = 1.0
+    for length, share in zip(lengths[1:], passes, strict=True):
+        passed = passed * share
+        total = total + length * passed
+    return total  # (5)
 
 
 def block_force(lead: Vector, rest: Vector, tension: float, passed: float) -> Vector:
@@ -289,18 +356,19 @@ def swing_tension(weight: float, angle: float) -> float:
     return weight * (3.0 - 2.0 * math.cos(angle))  # (11)
 
 
-def tag_force(weight: float, aside: float, below: float) -> float:
-    """Level force that holds a hanging piece off to a side [N]; docs/methods.md, forces (12).
+def tag_force(weight: float, off: float, below: float) -> float:
+    """Tension of a line that draws a hanging piece off to a side [N]; docs/methods.md, forces (12).
 
     Parameters
     ----------
     weight : float
         Of the piece. [N]
-    aside, below : float
-        How far it is held aside, and how far below its block it hangs. [m]
+    off, below : float
+        Main rope off plumb; tag line below level. [rad]
 
     References
     ----------
-    Triangle of forces.
+    Triangle of forces: T = W·sin φ/cos(φ + α); at a right angle of both it only pulls down.
     """
-    return weight * max(aside, 0.0) / positive("below", below)  # (12)
+    both = off + below
+    return weight * math.sin(off) / max(math.cos(both), 1e-3) if off > 0.0 else 0.0  # (12)

@@ -10,6 +10,8 @@ from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind
+from treecore.rigging.friction import Reading, measured_friction
+from treecore.rigging.rope import Stiffness, constructions, stiffness_of
 from treecore.schools import school
 from treecore.tables import rows
 
@@ -63,7 +65,8 @@ class Item:
 
     The diameter is a rope's own, and that of what the rope is bent round of a block, ring or device.
     ``inspected`` is the last inspection, ``months`` between two of them; ``retired`` says why, empty while in use.
-    ``joined`` is a rope made of two.
+    ``joined`` is a rope made of two, ``construction`` how a rope is made, empty where nobody knows; ``readings`` are what a
+    crew read off a device of its own.
     """
 
     name: str
@@ -78,6 +81,8 @@ class Item:
     months: int = 6
     retired: str = ""
     joined: bool = False
+    construction: str = ""
+    readings: tuple[Reading, ...] = ()
 
     def __post_init__(self) -> None:
         """Refuse what no item is; the error names it."""
@@ -88,6 +93,8 @@ class Item:
             raise NotSolvable(at, f"“{self.kind}” is none of {', '.join(gear_kinds())}")
         if self.wear not in factors("wear"):
             raise NotSolvable(at, f"“{self.wear}” is none of {', '.join(factors('wear'))}")
+        if self.construction and self.construction not in constructions():
+            raise NotSolvable(at, f"“{self.construction}” is none of {', '.join(constructions())}")
         for value, low, high, why, dimension in (
             (self.strength, 500.0, 2e6, "gear breaks at 0.5 to 2000 kN", "force"),
             (self.diameter, *self._thick(), "thin"),
@@ -101,6 +108,16 @@ class Item:
         if gear_kinds()[self.kind].role in BENT_ROUND:
             return 0.02, 0.6, "sheaves, rings and drums are 20 to 600 mm across"
         return 0.004, 0.06, "ropes and slings are 4 to 60 mm thick"
+
+    @property
+    def stiffness(self) -> Stiffness:
+        """How stiff a rope it is, and how that is known."""
+        return stiffness_of(self.construction, self.diameter, self.modulus)
+
+    @property
+    def friction(self) -> Estimate | None:
+        """Friction of rope on a device by the crew's own readings [-]; None without any."""
+        return measured_friction(self.readings)
 
     @property
     def role(self) -> str:

@@ -9,17 +9,17 @@ import numpy as np
 from treecore.errors import NotSolvable, between, positive
 
 
-def speed_pull(weight: float, span: float, sag: float) -> float:
-    """Tension of a speed line with its load at the middle [N]; docs/methods.md, forces (13).
+def speed_pulls(weight: float, level: float, rise: float, sag: float) -> tuple[float, float]:
+    """Tension of a speed line at its first and second end, the load hanging still at its middle [N]; forces (13).
 
     Parameters
     ----------
     weight : float
         Of the piece. [N]
-    span : float
-        Between its ends. [m]
+    level, rise : float
+        Level distance of its ends, and how much higher the second stands. [m]
     sag : float
-        Of the line under the load over its span. [-]
+        Of the line under the load, plumb below its chord, over the chord's length. [-]
 
     Raises
     ------
@@ -28,11 +28,13 @@ def speed_pull(weight: float, span: float, sag: float) -> float:
 
     References
     ----------
-    Triangle of forces at the load; the line's own weight is left out.
+    Triangle of forces at the load: level pull W·l/4f on both sides; the line's own weight is left out.
     """
     between("sag", sag, 0.01, 0.5, "a loaded line sags by 1 to 50 % of its span")
-    positive("span", span)
-    return weight * math.hypot(0.5, 1.0 / (4.0 * sag))  # (13)
+    drop, half = sag * math.hypot(positive("span", level), rise), level / 2.0
+    pull = weight * level / (4.0 * drop)
+    first, second = (pull * math.hypot(half, drop - end * rise / 2.0) / half for end in (1.0, -1.0))
+    return first, second  # (13)
 
 
 def drift_pulls(weight: float, apart: float, rise: float, below: float) -> tuple[float, float]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.felling.balance import GRAVITY
+from treecore.units import GRAVITY
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
 from treecore.verdict import Limit, Verdict, judge

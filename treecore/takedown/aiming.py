@@ -160,12 +160,12 @@ def changes(members: Members, step: Taken, pick: Pick, site: Site, today: date) 
     ----------
     Each is worked out whole; nothing is extrapolated.
     """
-    base = work(members, step, pick, site)
+    base = work(members, step, pick, site, swing=False)
     found = []
     for key, amount, make in _tries(step, pick):
         try:
             changed_step, changed = make(members)
-            now = work(members, changed_step, changed, site)
+            now = work(members, changed_step, changed, site, swing=False)
         except CoreError:
             continue
         found.append(Change(key, amount, _ratio(base, now), _fine(members, now, site, today)))

@@ -11,7 +11,7 @@ import shapely
 from numpy.typing import NDArray
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.felling.balance import GRAVITY
+from treecore.units import GRAVITY
 from treecore.rigging.apart import apart
 from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, opposed, slipped, two_anchors
 from treecore.rigging.forces import swing_tension
@@ -19,7 +19,7 @@ from treecore.schools import constant
 from treecore.site import Site, Target
 from treecore.takedown.members import Members, thickness
 from treecore.takedown.passing import bars, chain_of
-from treecore.takedown.tight import at_unions
+from treecore.takedown.tight import union_under
 from treecore.takedown.working import Worked
 from treecore.verdict import Limit, Verdict, judge
 
@@ -133,7 +133,7 @@ def climber_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
         yield _wood(members, name, at, other)
     if not climber.lanyard and climber.second_member is None and climber.second_place is None:
         yield _limit("one_attachment", Verdict.OVER, None, None, 1)
-    yield from _bends(members, climber, found)
+    yield from _bends(members, w, climber, found)
     yield from _line(w, climber, found)
     yield from _moving(w)
     yield from _slipping(found)
@@ -172,7 +172,7 @@ def _wood(members: Members, member: str | None, at: float, other: str) -> Limit:
     return _limit("tie_in_thin", judge(thick, least, least=True), thick, least, 1, dimension="cut")
 
 
-def _bends(members: Members, climber: Climber, found: Aloft) -> Iterator[Limit]:
+def _bends(members: Members, w: Worked, climber: Climber, found: Aloft) -> Iterator[Limit]:
     """Bending of the limb or lead the climber is tied in to, by a slip's swing; climbing (11)."""
     row = members.rows.get(climber.tie_member, 0)
     if climber.place is not None or row == 0:
@@ -183,7 +183,8 @@ def _bends(members: Members, climber: Climber, found: Aloft) -> Iterator[Limit]:
     pull = swing_tension(constant("climber_mass").value * GRAVITY, found.line.angle)
     x, y, z = (pull * (s - t) / reach for t, s in zip(found.tie, found.stance, strict=True))
     force = x, y, z - (pull if climber.based else 0.0)
-    worst = max(at_unions(members, row, found.tie, force), key=lambda a: a.stress / (a.kept or 1e-9))
+    unions = union_under(members, w.after, row, found.tie, force)
+    worst = max(unions, key=lambda a: a.stress / (a.kept or 1e-9))
     if worst.kept is None:
         return  # tied in to a weak union: said already
     mass, tree = constant("climber_mass"), members.tree

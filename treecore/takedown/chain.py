@@ -7,7 +7,7 @@ from datetime import date
 from typing import NamedTuple
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.felling.balance import GRAVITY
+from treecore.units import GRAVITY
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.schools import constant
 from treecore.takedown.members import Members, thickness

@@ -5,17 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import date
 
-from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.felling.balance import GRAVITY
-from treecore.rigging.bending import AnchorStress
+from treecore.estimate import Estimate, Kind, exactly, product, times
+from treecore.units import GRAVITY
+from treecore.rigging.friction import devices
 from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import Passing, drop_reach
 from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.aloft import climber_limits
 from treecore.takedown.chain import gear_limits
+from treecore.takedown.loads import Held
 from treecore.takedown.members import Members
 from treecore.takedown.pick import RigPoint, methods
+from treecore.takedown.tight import Forces
 from treecore.takedown.working import Worked, on_hook
 from treecore.verdict import Limit, Verdict, judge, ruling
 
@@ -82,48 +84,84 @@ def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
     f, pick = w.forces, w.pick
     if f is None or pick.point is None:
         return
-    yield from _wood(members, pick.point, f.anchor, f.on_point)
+    yield from _wood(members, pick.point, f.wood, f.on_point)
     if pick.lead is not None and f.on_lead is not None:
-        yield from _wood(members, pick.lead, f.lead_anchor, f.on_lead)
+        yield from _wood(members, pick.lead, f.lead_wood, f.on_lead)
     if pick.far is not None and f.far is not None:
-        yield from _wood(members, pick.far, f.far_anchor, times(f.peaks.still, f.far / f.peaks.still.value))
+        yield from _wood(members, pick.far, f.far_wood, f.far)
     if pick.method in ("speed", "drift") and pick.far is None:
         yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None, "length", concern=2)
+    yield from _top(members, w)
 
 
-def _wood(members: Members, point: RigPoint, anchor: AnchorStress | None, load: Estimate) -> Iterator[Limit]:
-    """What carries a point: its wood against a share of green strength, and this tree's root plate."""
-    tree = members.tree
-    if anchor is None:
+def _top(members: Members, w: Worked) -> Iterator[Limit]:
+    """A stem that loses a top larger than such tests were made with: how it springs is not known; anchor (9)."""
+    piece, point = w.piece, w.pick.point
+    if point is None or point.member is None or members.rows[point.member] != piece.row or point.at > piece.cut.at:
+        return
+    length = float(members.end[piece.row])
+    if w.before.ends[piece.row] < length - 0.01:
+        return  # its top is off already
+    share, most = exactly(piece.length / length, Kind.ESTIMATED), constant("top_most")
+    if share.value > most.value:
+        yield Limit("top_large", Verdict.NOT_KNOWN, share, most, "share", concern=1)
+
+
+def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) -> Iterator[Limit]:
+    """What carries a point: its wood against a share of green strength, bent and turned, and its root plate."""
+    tree, here = members.tree, point.member is not None
+    if wood is None:
         yield Limit("anchor_other", Verdict.NOT_KNOWN, load, None, "force", concern=2, note=point.tree)
         return
-    green = constant("anchor_wood") if point.member is None else times(tree.kind.mor, tree.condition.strength.value)
-    stress = times(load, anchor.stress / load.value)
-    note = f"{anchor.height:.1f}|{anchor.why}"
-    if anchor.kept is None:
-        yield Limit("anchor_union", Verdict.NOT_KNOWN, stress, None, "fine_strength", concern=1, note=note)
+    share, left = constant("anchor_share").value, tree.condition.strength.value
+    green = times(tree.kind.mor, left) if here else constant("anchor_wood")
+    where = f"{wood.anchor.height:.1f}|{wood.anchor.why}"
+    if wood.anchor.kept is None:
+        yield Limit("anchor_union", Verdict.NOT_KNOWN, wood.stress, None, "fine_strength", concern=1, note=where)
         return
-    strength = times(green, constant("anchor_share").value * anchor.kept)
-    yield Limit("anchor_bends", judge(stress, strength), stress, strength, "fine_strength", concern=1, note=note)
-    if point.member is not None:
-        holds, turns = times(constant("anchorage"), float(members.axis[0])), times(load, anchor.turning / load.value)
-        yield Limit("root_plate", judge(turns, holds), turns, holds, "moment", concern=2)
+    strength = times(green, share * wood.anchor.kept)
+    bends = judge(wood.stress, strength)
+    yield Limit("anchor_bends", bends, wood.stress, strength, "fine_strength", concern=1, note=where)
+    if here and wood.twisted.kept is not None:
+        shear = times(tree.kind.shear, share * left * wood.twisted.kept)
+        at = f"{wood.twisted.height:.1f}|{wood.twisted.why}"
+        yield Limit("anchor_twists", judge(wood.twist, shear), wood.twist, shear, "fine_strength", concern=1, note=at)
+    if wood.size is None:
+        yield Limit("root_plate", Verdict.NOT_KNOWN, wood.turning, None, "moment", concern=2, note=point.tree)
+        return
+    holds = product(constant("anchorage"), wood.size)
+    yield Limit("root_plate", judge(wood.turning, holds), wood.turning, holds, "moment", concern=2, note=point.tree)
 
 
 def _hands(w: Worked) -> Iterator[Limit]:
     f, pick = w.forces, w.pick
     if f is None:
         return
-    hold, run = constant("hand_hold"), constant("hand_run")
+    hold = constant("hand_hold")
     yield Limit("hand", judge(f.hand, hold), f.hand, hold, "small_force", concern=1)
-    if pick.held == "run" and f.hand.value < run.low:
-        yield Limit("stops_dead", Verdict.NEAR, f.hand, run, "small_force", concern=2, least=True)
+    yield from _running(w, f)
+    locked = pick.held == "lock" or (f.course is not None and f.course.locked)
     fall = exactly(f.fall, Kind.ESTIMATED)
-    if pick.held == "lock" and f.fall > _LONG:
+    if locked and f.fall > _LONG:
         yield Limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED), "length", concern=2)
     if pick.point is not None and pick.point.fork and f.fall > _CAUGHT:
         least = exactly(0.9, Kind.ASSUMED)
         yield Limit("fork_caught", Verdict.NEAR, exactly(f.passed), least, "ratio", concern=3, least=True)
+
+
+def _running(w: Worked, f: Forces) -> Iterator[Limit]:
+    """What a piece that may run does: held by its wraps after all, or stopped by nothing before the ground."""
+    pick, course = w.pick, f.course
+    if course is None or pick.held == "lock":
+        return
+    if course.locked:
+        device = devices()[pick.device]
+        turns = exactly(pick.setting if device.settings else pick.wraps)
+        yield Limit("stops_dead", Verdict.NEAR, turns, exactly(f.wraps.run, Kind.ESTIMATED), "ratio", concern=2)
+    if not course.always_stops:
+        verdict = Verdict.NEAR if course.stops else Verdict.OVER
+        room = exactly(max(w.piece.butt[2], 0.0), Kind.ESTIMATED)
+        yield Limit("runs_away", verdict, course.run, room, "length", concern=1)
 
 
 _LONG, _CAUGHT = 1.0, 0.3  # fall called long on a locked rope, and fall from which a piece is called caught [m]
@@ -189,6 +227,8 @@ def _landing(w: Worked) -> Iterator[Limit]:
     if w.put.aside > constant("tag_room").value:
         pull, hold = Estimate(w.put.least, w.put.least, w.put.most, Kind.ESTIMATED), constant("hand_hold")
         yield Limit("tag", judge(pull, hold), pull, hold, "small_force", concern=2)
+        steep, most = Estimate(w.put.steep[0], w.put.steep[0], w.put.steep[1], Kind.ESTIMATED), constant("tag_steep")
+        yield Limit("tag_steep", judge(steep, most), steep, most, "angle", concern=2)
 
 
 def _free(w: Worked) -> Iterator[Limit]:

@@ -12,12 +12,11 @@ from numpy.typing import NDArray
 from treecore.errors import Column
 from treecore.estimate import Estimate
 from treecore.schools import constant
-from treecore.tree.assumed import AssumedLimb, assumed_limbs
-from treecore.tree.body import TreeInput, stem_between, uncertain
-from treecore.tree.ladder import stem_inputs
-from treecore.tree.limb import Limb, masses, placed
+from treecore.tree.assumed import assumed_limbs
+from treecore.tree.body import TreeInput, foliage_carried, uncertain, whole_assumed
+from treecore.tree.limb import Limb, Placed, limb_inputs, masses, placed
 from treecore.tree.shaping import axis_at
-from treecore.tree.weigh import TreeResult, weigh
+from treecore.tree.weigh import weigh
 
 Array = NDArray[np.float64]
 STEM = ""
@@ -27,9 +26,9 @@ class Members(NamedTuple):
     """Everything that can be cut, parents before their children; the stem is row 0 and is measured by height.
 
     ``at`` is the union's height on the stem, or its distance along the parent [m]; ``base`` the union, ``way`` the unit
-    direction, from the stem's foot; ``end`` how far each reaches [m]. Masses [kg]; ``shared`` and ``own`` half widths of
-    their errors, those of all members together, and downward and upward of each alone [-]; ``unions`` how each is joined to
-    what it grows on.
+    direction, from the stem's foot; ``end`` how far each reaches [m]. Masses [kg]; ``own`` half widths of each one's own
+    error, downward and upward [-]; ``unions`` how each is joined to what it grows on. ``placed`` are the limbs as the body
+    has them, ``weights`` each assumed one's share of the whole crown, none for a measured one [-].
     """
 
     tree: TreeInput
@@ -44,20 +43,11 @@ class Members(NamedTuple):
     axis: Array
     side: Array
     leaves: Array
-    shared: Array
     own: Array
     assumed: NDArray[np.bool_]
     unions: tuple[str, ...]
-
-
-def _taper() -> float:
-    return constant("limb_taper").value
-
-
-def _power(name: str) -> float:
-    """Exponent of a mass that grows along a limb as a power, so that it balances at its constant's share."""
-    centre = constant(name).value
-    return centre / (1.0 - centre)
+    placed: Placed
+    weights: Array
 
 
 @lru_cache(maxsize=16)
@@ -80,11 +70,15 @@ def members_of(tree: TreeInput) -> Members:
     rows = [limbs[i] for i in where.order]
     names = (STEM, *(limb.name for limb in rows))
     lean = np.array([(*axis_at(tree, float(z)), 0.0) for z in where.root])
-    axis, side, leaves = _masses(tree, standing, guessed, rows)
+    lead = np.array([limb.lead for limb in rows], dtype=float)
+    where = where._replace(carries=_carries(tree, rows) * (1.0 - lead * tree.remainder.share))
+    shares = {a.limb.name: a.mass.value / standing.whole_crown.value for a in guessed}
+    weights = np.array([shares.get(limb.name, 0.0) for limb in rows])
+    centre: dict[str, Column] = {name: e.value for name, e in wood_inputs(tree).items()}
+    axis, side, leaves = (part[0] for part in limb_parts(tree, where, weights, centre))
     stem_way = np.array(
         [[math.tan(tree.lean) * math.sin(tree.lean_azimuth), math.tan(tree.lean) * math.cos(tree.lean_azimuth), 1.0]]
     )
-    crown, stem = _relative(standing.crown_mass.estimate), _relative(standing.stem_mass.estimate)
     own = np.array([(0.0, 0.0), *(_own(limb) for limb in rows)])
     return Members(
         tree=tree,
@@ -99,15 +93,12 @@ def members_of(tree: TreeInput) -> Members:
         axis=np.concatenate([[standing.stem_mass.estimate.value], axis]),
         side=np.concatenate([[0.0], side]),
         leaves=np.concatenate([[0.0], leaves]),
-        shared=np.concatenate([[stem], np.full(len(rows), crown)]),
         own=own,
         assumed=np.array([False, *(limb.name not in {b.name for b in tree.limbs} for limb in rows)]),
         unions=("sound", *(limb.union for limb in rows)),
+        placed=where,
+        weights=weights,
     )
-
-
-def _relative(e: Estimate) -> float:
-    return max(e.high - e.value, e.value - e.low) / e.value if e.value > 0.0 else 0.0
 
 
 def _own(limb: Limb) -> tuple[float, float]:
@@ -115,25 +106,48 @@ def _own(limb: Limb) -> tuple[float, float]:
     return -e.low, e.high
 
 
-def _masses(
-    tree: TreeInput, standing: TreeResult, guessed: tuple[AssumedLimb, ...], rows: list[Limb]
-) -> tuple[Array, Array, Array]:
-    """Axis, side wood and foliage of every limb [kg]: the measured by their formula, the assumed as shares of the crown."""
-    if not rows:
-        return np.zeros(0), np.zeros(0), np.zeros(0)
-    x: dict[str, Column] = {name: e.value for name, e in uncertain(tree).items()}
-    x |= {n: constant(n).value for n in ("limb_taper", "limb_side", "limb_side_cg", "limb_foliage_cg", "limb_dead")}
-    x["limb_foliage"] = tree.group.limb_foliage.value
-    carried = tree.condition.foliage if not (tree.state == "bare" and tree.group.leaf_on) else 1.0
-    where = placed([*tree.limbs, *(a.limb for a in guessed)])
-    lead = np.array([limb.lead for limb in rows], dtype=float)
-    where = where._replace(carries=_carries(tree, rows) * (1.0 - lead * tree.remainder.share))
-    total = masses(where, x, carried)[0][0]
-    bare = masses(where, x, 0.0)[0][0]
-    side_share = x["limb_side"]
-    axis = bare / (1.0 + side_share * where.carries)
-    shares = {a.limb.name: a.mass.value for a in guessed}
-    scale = np.array([shares[limb.name] / total[i] if limb.name in shares else 1.0 for i, limb in enumerate(rows)])
+_STEM_AND_CROWN = (
+    "density", "diameter", "height", "taper", "upper", "cavity", "decay_lost", "crown_scale", "crown_base", "crown_centre",
+)  # fmt: skip
+
+
+def wood_inputs(tree: TreeInput) -> dict[str, Estimate]:
+    """Uncertain figures that decide what any member weighs, by name.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    """
+    known = {name: e for name, e in uncertain(tree).items() if name in _STEM_AND_CROWN}
+    return known | limb_inputs(tree.group.limb_foliage)
+
+
+def limb_parts(tree: TreeInput, where: Placed, weights: Array, x: dict[str, Column]) -> tuple[Array, Array, Array]:
+    """Axis, side wood and foliage of every limb [kg], each (moves, limbs): the measured by their formula, assumed as shares.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    where : Placed
+        Its limbs, assumed ones with them.
+    weights : array
+        Share of the whole assumed crown of each, none for a measured one. [-]
+    x : dict of Column
+        Values for the names of ``wood_inputs``. [SI]
+
+    References
+    ----------
+    Limb (1); docs/methods.md, crown (2), (6).
+    """
+    if not len(weights):
+        return (np.zeros((1, 0)),) * 3
+    carried = foliage_carried(tree)
+    total, bare = masses(where, x, carried)[0], masses(where, x, 0.0)[0]
+    axis = bare / (1.0 + np.atleast_1d(np.asarray(x["limb_side"], dtype=float))[:, None] * where.carries)
+    crown = np.atleast_1d(np.asarray(whole_assumed(tree, x), dtype=float))[:, None]
+    scale = np.where(weights > 0.0, crown * weights / total, 1.0)
     return axis * scale, (bare - axis) * scale, (total - bare) * scale
 
 
@@ -144,77 +158,6 @@ def _carries(tree: TreeInput, rows: list[Limb]) -> Array:
         if limb.parent:
             last[limb.parent] = max(last[limb.parent], limb.at)
     return np.array([1.0 - last[limb.name] / limb.length for limb in rows])
-
-
-def within(members: Members, row: int, low: float, high: float) -> tuple[float, float]:
-    """Mass between two places on a member [kg], and its mean place along it [m]; docs/methods.md, takedown (1), (2).
-
-    Parameters
-    ----------
-    members : Members
-        The tree's members.
-    row : int
-        Which; row 0 is the stem, measured by height.
-    low, high : float
-        Places along it. [m]
-
-    References
-    ----------
-    Closed integrals: axis by its taper, side wood and foliage by powers that keep their balance.
-    """
-    if high - low <= 0.0:
-        return 0.0, low
-    if row == 0:
-        x: dict[str, Column] = {n: e.value for n, e in stem_inputs(members.tree).items()}
-        volume, moment, _ = stem_between(members.tree, x, low, high)
-        mass = float(volume) * float(x["density"])
-        return mass, float(moment) / float(volume) if mass > 0.0 else (low + high) / 2.0
-    length = float(members.end[row])
-    a, b = low / length, min(high / length, 1.0)
-    mass, first = 0.0, 0.0
-    for weight, (m, f) in (
-        (float(members.axis[row]), _tapering(a, b)),
-        (float(members.side[row]), _growing(a, b, _power("limb_side_cg"))),
-        (float(members.leaves[row]), _growing(a, b, _power("limb_foliage_cg"))),
-    ):
-        mass, first = mass + weight * m, first + weight * f
-    return mass, first / mass * length if mass > 0.0 else (low + high) / 2.0
-
-
-def foliage_within(members: Members, row: int, low: float, high: float) -> float:
-    """Mass of the foliage between two places on a member [kg]; docs/methods.md, takedown (2).
-
-    Parameters
-    ----------
-    members : Members
-        The tree's members.
-    row : int
-        Which.
-    low, high : float
-        Places along it. [m]
-    """
-    if members.leaves[row] <= 0.0 or high <= low:
-        return 0.0
-    length = float(members.end[row])
-    share, _ = _growing(low / length, min(high / length, 1.0), _power("limb_foliage_cg"))
-    return float(members.leaves[row]) * share
-
-
-def _tapering(a: float, b: float) -> tuple[float, float]:
-    """Share of an axis' mass between two shares of its length, and its first moment over the length; (1)."""
-    p = 2.0 * _taper() + 1.0
-
-    def up_to(s: float) -> tuple[float, float]:
-        rest = max(1.0 - s, 0.0) ** p
-        return 1.0 - rest, (1.0 - rest * (1.0 + p * s)) / (p + 1.0)
-
-    (m0, f0), (m1, f1) = up_to(a), up_to(b)
-    return m1 - m0, f1 - f0  # (1)
-
-
-def _growing(a: float, b: float, n: float) -> tuple[float, float]:
-    """The same for a mass that grows as a power of the place; (2)."""
-    return b**n - a**n, n / (n + 1.0) * (b ** (n + 1.0) - a ** (n + 1.0))  # (2)
 
 
 def place_on(members: Members, row: int, along: float) -> tuple[float, float, float]:
@@ -292,4 +235,4 @@ def thickness(members: Members, row: int, along: float) -> float:
     if row == 0:
         return members.tree.stem.diameter_at(min(along, 0.999 * members.tree.stem.top))
     share = min(along / float(members.end[row]), 0.999)
-    return float(float(members.diameter[row]) * (1.0 - share) ** _taper())
+    return float(float(members.diameter[row]) * (1.0 - share) ** constant("limb_taper").value)

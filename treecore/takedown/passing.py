@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import Point
 
-from treecore.felling.balance import GRAVITY
+from treecore.units import GRAVITY
 from treecore.rigging.apart import apart
 from treecore.rigging.forces import tag_force
 from treecore.rigging.swing import NAMED, Passing, Swing
@@ -184,6 +184,7 @@ def _found(standing: Bars, piece: Piece, path: Swing, carrying: frozenset[int], 
 class Put(NamedTuple):
     """Where a piece is put down: aside of its point and how far below it [m]; line aside: least and most force [N].
 
+    ``steep`` is the tag line below level and the main rope off plumb together, at the ground and where it hangs first [rad];
     ``passes`` are the targets beside its landing.
     """
 
@@ -191,6 +192,7 @@ class Put(NamedTuple):
     below: float
     least: float
     most: float
+    steep: tuple[float, float]
     passes: tuple[Passing, ...]
 
 
@@ -212,17 +214,40 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
 
     References
     ----------
-    Triangle of forces for the piece held over its landing, from where it hangs first down to the ground.
+    Triangle of forces for the piece held over its landing, from where it hangs first down to the ground; the person at the
+    line beyond it, where nobody said by the usual allowance.
     """
     place = pick.landing or (point[0], point[1])
     aside = math.hypot(place[0] - point[0], place[1] - point[1])
     first = max(point[2] - float(path.cg[path.rest, 2]), 0.5)
     below = max(point[2] - 0.5 * piece.thick, first)
-    least, most = tag_force(piece.mass.low * GRAVITY, aside, below), tag_force(piece.mass.high * GRAVITY, aside, first)
+    stands = math.dist(pick.tag_place, place) if pick.tag_place else constant("tag_stands").value
+    low, high = (_drawn(piece, point[2] - hangs, hangs, aside, stands) for hangs in (below, first))
     x, y, round_it = place[0] + site.tree_x, place[1] + site.tree_y, 0.5 * piece.length
     spot, rows = Point(x, y), []
     for i in site.near(x, y, x, y, round_it + NAMED):
         t = site.targets[i]
         if t.kind not in ("lane", "conductor", "tree"):
             rows.append(Passing(t.name, max(spot.distance(t.shape) - round_it, 0.0), False, t.light_touch))
-    return Put(aside, below, least, most, tuple(sorted(rows, key=lambda p: p.gap)))  # (9)
+    steep = low.steep, high.steep
+    return Put(aside, below, low.least, high.most, steep, tuple(sorted(rows, key=lambda p: p.gap)))  # (9)
+
+
+class _Drawn(NamedTuple):
+    """A tag line at one height of the piece: least and most force by its mass [N], both angles together [rad]."""
+
+    least: float
+    most: float
+    steep: float
+
+
+def _drawn(piece: Piece, height: float, below: float, aside: float, stands: float) -> _Drawn:
+    """What a tag line holds at one height; beyond the angle from which it pulls down, the force at that angle; forces (12)."""
+    off = math.atan2(aside, below)
+    under = math.atan2(max(height - _HANDS, 0.0), max(stands, 0.1))
+    kept = max(min(under, constant("tag_steep").value - off), 0.0)
+    least, most = (tag_force(m * GRAVITY, off, kept) for m in (piece.mass.low, piece.mass.high))
+    return _Drawn(least, most, off + under)
+
+
+_HANDS = 1.0  # hands on a tag line are this high [m]

@@ -42,10 +42,26 @@ def methods() -> dict[str, Method]:
     }
 
 
+@dataclass(frozen=True, slots=True)
+class CutType:
+    """A type of cut: how far a piece has turned when it parts, least and most [rad], and whether a hinge holds it till then."""
+
+    key: str
+    name: str
+    parts: tuple[float, float]
+    on_hinge: bool
+    reason: str
+
+
 @cache
-def cut_types() -> dict[str, tuple[str, str]]:
-    """Return every type of cut by key: its name and its reason."""
-    return {r["key"]: (r["name"], r["reason"]) for r in rows("pick_cuts")}
+def cut_types() -> dict[str, CutType]:
+    """Return every type of cut by key."""
+    return {
+        r["key"]: CutType(
+            r["key"], r["name"], (float(r["parts_low"]), float(r["parts_high"])), r["on_hinge"] == "yes", r["reason"]
+        )
+        for r in rows("pick_cuts")
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,7 +69,8 @@ class RigPoint:
     """A rigging point, or a place the rope is led over: on a member of this tree, or in another (from the stem's foot) [m].
 
     ``fork`` is a natural fork instead of a block; ``efficiency`` what a block passes on over half a turn [-]. Of another
-    tree ``tree`` is its name, ``thick`` its diameter [m] where it is known, ``sound`` whether someone looked at it.
+    tree ``tree`` is its name, ``thick`` its diameter and ``high`` its height [m] where they are known, ``sound`` whether
+    someone looked at it.
     """
 
     member: str | None = None
@@ -64,6 +81,7 @@ class RigPoint:
     tree: str = ""
     thick: float | None = None
     sound: bool = False
+    high: float | None = None
 
     def __post_init__(self) -> None:
         """Refuse a point that is nowhere."""
@@ -85,6 +103,7 @@ class Pick:
     bridle's head is above the piece [m]. ``far`` is the second high point of a drift or speed line, ``sag`` of the latter
     under its load over the span [-]. ``landing`` is where it is put down, east and north of the foot; the bed it falls
     on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a crane or machine lifts there [kg].
+    ``setting`` is that of a device with settings; ``tag_place`` where the person at the tag line stands, east and north [m].
     """
 
     name: str
@@ -115,6 +134,8 @@ class Pick:
     bed_depth: float = 0.0
     bed_radius: float = 3.0
     capacity: float | None = None
+    setting: int = 1
+    tag_place: tuple[float, float] | None = None
 
     def __post_init__(self) -> None:
         """Refuse what no pick is."""
@@ -128,7 +149,9 @@ class Pick:
             raise NotSolvable("device", f"“{self.device}” is none of {', '.join(devices())}")
         between("slack", self.slack, 0.0, 30.0, "0 to 30 m of rope", "length")
         between("run", self.run, 0.05, 60.0, "5 cm to 60 m", "length")
-        between("wraps", self.wraps, 0.0, devices()[self.device].most, "as many as the device takes")
+        if not devices()[self.device].settings:  # one with settings takes no wraps: what was typed stays, unused
+            between("wraps", self.wraps, 0.0, devices()[self.device].most, "as many as the device takes")
+        devices()[self.device].turns(0.0, self.setting)
         between("pretension", self.pretension, 0.0, 100e3, "a line is made 0 to 100 kN tight", "force")
         between("head", self.head, 0.2, 10.0, "a bridle's head is 0.2 to 10 m above the piece", "length")
         between("sag", self.sag, 0.01, 0.5, "a loaded line sags by 1 to 50 % of its span")

@@ -3,12 +3,24 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from treecore.errors import NotSolvable
-from treecore.estimate import Estimate, Kind
-from treecore.takedown.members import Members, foliage_within, place_on, thickness, within
+from treecore.estimate import Estimate
+from treecore.takedown.members import Members, place_on, thickness
+from treecore.takedown.weights import (
+    NONE,
+    Correction,
+    Joint,
+    Span,
+    Weighed,
+    Weighing,
+    central,
+    foliage_within,
+    learned,
+    weigh_piece,
+)
 
 Place = tuple[float, float, float]
 SHORTEST = 0.1  # pieces shorter than this are no picks [m]
@@ -35,7 +47,8 @@ class Piece(NamedTuple):
     """A piece as it comes off. Places from the stem's foot [m]; ``balance`` along its axis from the cut [m].
 
     ``way`` is the unit direction of its axis from the butt; ``reach`` how far any end lies from the cut [m]; ``inertia``
-    about a level axis through its CG [kg·m2]; ``foliage`` what of its mass are leaves [kg].
+    about a level axis through its CG [kg·m2]; ``foliage`` what of its mass are leaves [kg]; ``joint`` how mass, balance and
+    gyration move together.
     """
 
     cut: Cut
@@ -52,6 +65,7 @@ class Piece(NamedTuple):
     inertia: float
     parts: tuple[Part, ...]
     foliage: float
+    joint: Joint
 
     @property
     def slope(self) -> float:
@@ -78,11 +92,15 @@ class Standing(NamedTuple):
 
 
 class Taken(NamedTuple):
-    """One step of a takedown: what stands before it, the piece, and what stands after."""
+    """One step of a takedown: what stands before it, the piece, and what stands after.
+
+    ``corrected`` is what pieces weighed up to this one tell of those that follow.
+    """
 
     before: Standing
     piece: Piece
     after: Standing
+    corrected: Correction = NONE
 
 
 def whole(members: Members) -> Standing:
@@ -96,8 +114,10 @@ def whole(members: Members) -> Standing:
     return Standing(tuple(members.end.tolist()))
 
 
-def take(members: Members, standing: Standing, cut: Cut) -> Taken:
-    """Take one piece off what stands; docs/methods.md, takedown (3), (4).
+def take(
+    members: Members, standing: Standing, cut: Cut, corrected: Correction = NONE, weighing: Weighing | None = None
+) -> Taken:
+    """Take one piece off what stands; docs/methods.md, takedown (3), (4), (8).
 
     Parameters
     ----------
@@ -107,6 +127,10 @@ def take(members: Members, standing: Standing, cut: Cut) -> Taken:
         What stands before.
     cut : Cut
         Where it is cut.
+    corrected : Correction
+        By the pieces weighed before it.
+    weighing : Weighing, optional
+        What was read of this one.
 
     Raises
     ------
@@ -131,12 +155,19 @@ def take(members: Members, standing: Standing, cut: Cut) -> Taken:
             "cut",
             f"nothing of “{name}” is left beyond this cut" if short <= 0.0 else f"a piece of {short:.2f} m is none",
         )
-    ends, parts = list(standing.ends), []
+    ends, spans = list(standing.ends), []
     for i, low in _beyond(members, standing, row, cut.at):
-        mass, along = within(members, i, low, ends[i])
-        parts.append(Part(i, low, ends[i], mass, place_on(members, i, along)))
+        spans.append((i, low, ends[i]))
         ends[i] = cut.at if i == row else -1.0
-    return Taken(standing, _piece(members, cut, row, tuple(parts)), Standing(tuple(ends)))
+    butt, tip = place_on(members, row, cut.at), place_on(members, row, spans[0][2])
+    length = math.dist(butt, tip)
+    way = _along(butt, tip, length)
+    found = modelled = weigh_piece(members, spans, butt, way, length, corrected)
+    if weighing is not None:
+        found = weigh_piece(members, spans, butt, way, length, corrected, weighing)
+        corrected = learned(corrected, found, modelled, spans, weighing)
+    piece = _piece(members, cut, row, spans, found, (butt, tip, way, length))
+    return Taken(standing, piece, Standing(tuple(ends)), corrected)
 
 
 def _beyond(members: Members, standing: Standing, row: int, at: float) -> list[tuple[int, float]]:
@@ -149,48 +180,30 @@ def _beyond(members: Members, standing: Standing, row: int, at: float) -> list[t
     return list(inside.items())
 
 
-def _piece(members: Members, cut: Cut, row: int, parts: tuple[Part, ...]) -> Piece:
-    mass = sum(p.mass for p in parts)
-    rows = [p.row for p in parts]
-    together = sum(float(members.shared[p.row]) * p.mass for p in parts)
-    down, up = (math.hypot(together, *(float(members.own[p.row, side]) * p.mass for p in parts)) for side in (0, 1))
-    cg = _middle(parts, mass)
-    butt, tip = place_on(members, row, cut.at), place_on(members, row, parts[0].high)
-    length = math.dist(butt, tip)
-    way = _along(butt, tip, length)
-    reach = max(math.dist(place_on(members, p.row, p.high), butt) for p in parts)
-    along = sum((c - b) * w for c, b, w in zip(cg, butt, way, strict=True))
-    inertia = sum(p.mass * (math.dist(p.centre, cg) ** 2 + (p.high - p.low) ** 2 / 12.0) for p in parts)
-    kind = Kind.ASSUMED if all(members.assumed[i] for i in rows) else Kind.ESTIMATED
+def _piece(
+    members: Members, cut: Cut, row: int, spans: list[Span], found: Weighed, lies: tuple[Place, Place, Place, float]
+) -> Piece:
+    butt, tip, way, length = lies
     return Piece(
         cut=cut,
         row=row,
-        mass=Estimate(mass, max(mass - down, 0.0), mass + up, kind),
-        cg=cg,
+        mass=found.mass,
+        cg=found.cg,
         butt=butt,
         tip=tip,
         way=way,
         length=length,
-        reach=reach,
-        balance=_balance(members, parts, along, length),
+        reach=max(math.dist(place_on(members, i, high), butt) for i, _, high in spans),
+        balance=found.balance,
         thick=thickness(members, row, cut.at),
-        inertia=inertia,
-        parts=parts,
-        foliage=sum(foliage_within(members, p.row, p.low, p.high) for p in parts),
+        inertia=found.inertia,
+        parts=tuple(
+            Part(i, low, high, mass, centre)
+            for (i, low, high), mass, centre in zip(spans, found.parts, found.centres, strict=True)
+        ),
+        foliage=sum(foliage_within(members, i, low, high) for i, low, high in spans),
+        joint=found.joint,
     )
-
-
-def _balance(members: Members, parts: tuple[Part, ...], along: float, length: float) -> Estimate:
-    """Interval of the balance: bare and leafy ends of what is known of the distribution; takedown (5)."""
-    loose = 0.12 if len(parts) == 1 and parts[0].row == 0 else 0.22
-    return Estimate(
-        along, max((1.0 - loose) * along, 0.0), min((1.0 + loose) * along, max(length, along)), Kind.ESTIMATED
-    )  # (5)
-
-
-def _middle(parts: tuple[Part, ...], mass: float) -> Place:
-    x, y, z = (sum(p.mass * p.centre[i] for p in parts) / mass for i in (0, 1, 2))
-    return x, y, z
 
 
 def _along(butt: Place, tip: Place, length: float) -> Place:
@@ -198,7 +211,7 @@ def _along(butt: Place, tip: Place, length: float) -> Place:
     return x, y, z
 
 
-def takedown(members: Members, cuts: Sequence[Cut]) -> tuple[Taken, ...]:
+def takedown(members: Members, cuts: Sequence[Cut], weighings: Mapping[int, Weighing] | None = None) -> tuple[Taken, ...]:
     """Take pieces off in their order; each is what stands beyond its cut when its turn comes.
 
     Parameters
@@ -207,20 +220,22 @@ def takedown(members: Members, cuts: Sequence[Cut]) -> tuple[Taken, ...]:
         The tree's members.
     cuts : sequence of Cut
         In order.
+    weighings : mapping of int to Weighing, optional
+        What was read of pieces, by the number of the pick.
 
     Raises
     ------
     NotSolvable
         Naming the pick by its number.
     """
-    steps, standing = [], whole(members)
+    steps, standing, corrected = [], whole(members), NONE
     for number, cut in enumerate(cuts, start=1):
         try:
-            step = take(members, standing, cut)
+            step = take(members, standing, cut, corrected, (weighings or {}).get(number))
         except NotSolvable as error:
             raise NotSolvable(f"pick {number}", error.why) from error
         steps.append(step)
-        standing = step.after
+        standing, corrected = step.after, step.corrected
     return tuple(steps)
 
 
@@ -234,4 +249,5 @@ def left_over(members: Members, standing: Standing) -> float:
     standing : Standing
         What stands.
     """
-    return sum(within(members, i, 0.0, end)[0] for i, end in enumerate(standing.ends) if end > 0.0)
+    spans = [(i, 0.0, end) for i, end in enumerate(standing.ends) if end > 0.0]
+    return float(central(members, spans).mass.sum()) if spans else 0.0

@@ -8,7 +8,7 @@ import numpy as np
 import shapely
 
 from treecore.estimate import Estimate, Kind
-from treecore.felling.balance import GRAVITY
+from treecore.units import GRAVITY
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped, swing
@@ -41,7 +41,7 @@ class Worked(NamedTuple):
     beside: Beside | None
 
 
-def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
+def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = True) -> Worked:
     """Work a pick out as the tree stands when its turn comes.
 
     Parameters
@@ -54,6 +54,8 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
         How it is taken.
     site : Site
         What is around.
+    swing : bool
+        False for the central values of the forces alone, where a change is only tried.
 
     Raises
     ------
@@ -62,7 +64,7 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
 
     References
     ----------
-    docs/methods.md, forces, friction, anchor and swing.
+    docs/methods.md, forces, motion, friction, anchor and swing.
     """
     piece = step.piece
     stand = stand_of(members, step.after, piece, pick)
@@ -72,7 +74,7 @@ def work(members: Members, step: Taken, pick: Pick, site: Site) -> Worked:
         )
     point = point_place(members, step.after, pick.point, side=side_of(members, piece, pick))
     hold_place(piece, pick)
-    forces = forces_of(members, step, pick, point)
+    forces = forces_of(members, step, pick, point, swing)
     path = _way(piece, pick, point)
     if pick.point.member is not None and is_upright(members, members.rows[pick.point.member]):
         path = stopped(path)

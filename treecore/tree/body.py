@@ -476,10 +476,22 @@ def assumed_crown(tree: TreeInput) -> float:
     tree : TreeInput
         The tree.
     """
+    return float(whole_assumed(tree, {name: e.value for name, e in uncertain(tree).items()}))
+
+
+def whole_assumed(tree: TreeInput, x: dict[str, Column]) -> Column:
+    """Mass of the whole assumed crown, as if nothing of it were replaced [kg]; docs/methods.md, crown (2).
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    x : dict of Column
+        Values for each name of ``uncertain``. [SI]
+    """
     if tree.remainder.share == 0.0:
         return 0.0
-    centre: dict[str, Column] = {name: e.value for name, e in uncertain(tree).items()}
-    return float(_assumed(tree, centre, 0.0).mass / tree.remainder.share)
+    return _assumed(tree, x, 0.0).mass / tree.remainder.share
 
 
 def _limbs_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:

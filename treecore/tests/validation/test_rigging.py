@@ -12,7 +12,7 @@ from shapely.geometry import MultiPoint
 
 from treecore.errors import CoreError
 from treecore.rigging.apart import apart
-from treecore.rigging.bending import anchor_stress, limb_stress, section_modulus, split_force
+from treecore.rigging.bending import limb_stress, section_modulus, split_force
 from treecore.rigging.climbing import hanging, line_gap, slipped, two_anchors
 from treecore.rigging.forces import (
     block_force,

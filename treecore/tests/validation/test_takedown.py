@@ -17,11 +17,12 @@ from treecore.rigging.gear import Item
 from treecore.site import Site, Target
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
-from treecore.takedown.members import members_of, thickness, within
+from treecore.takedown.members import members_of, thickness
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick, RigPoint
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
 from treecore.takedown.tight import wraps_on
+from treecore.takedown.weights import within
 from treecore.takedown.working import two_ties, work
 from treecore.tests.scenes import TREE
 from treecore.tree.crown import SLOTS

@@ -1,0 +1,499 @@
+"""The motion of a piece on its rope: turning on its hinge, falling, swinging and whipping until it hangs.
+
+A rigid, slender piece is tied at one place of its axis to an elastic rope with damping. The rope runs over a block or
+fork, maybe over a second place, to a device that holds or slips. Places are east, north, up from the stem's foot; the
+piece is free to move in space, and stays in an upright plane where its point and its rope lie in that.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from treecore.compiled import compiled
+from treecore.errors import Column
+from treecore.units import GRAVITY
+
+Array = NDArray[np.float64]
+Place = tuple[float, float, float]
+
+# Columns of a scene: see ``Scene``.
+(
+    MASS, INERTIA, BALANCE, TIE, WAY, BUTT, POINT, BEYOND, MODULUS, DAMPING, LEG, SECOND, THIRD, PASSED, PASSED_ON, TIGHT, HOLDS,
+    SLIDES, BRAKE_HOLDS, BRAKE_SLIDES, LET, REACTION, PARTS, LEVEL, SLOPE, FOOT_ARM, UNION_ARM, LENGTH, SECONDS,
+) = (
+    0, 1, 2, 3, 4, 7, 10, 13, 16, 17, 18, 19, 20, 21, 22, 23, 24,
+    25, 26, 27, 28, 29, 30, 31, 33, 34, 37, 40, 41,
+)  # fmt: skip
+WIDTH = 42
+# Columns of a result: see ``Motion``.
+(
+    PEAK, LEVER, CATCH, AT_DEVICE, FORCE, FOOT_FORCE, UNION_FORCE, RUN_OUT, STOPS, LOWEST, GROUND_AT, PEAK_AT, PARTED, PARTED_AT,
+    ENDED, TIGHT_AT,
+) = (0, 1, 2, 3, 4, 7, 10, 13, 14, 15, 16, 17, 18, 19, 20, 21)  # fmt: skip
+RESULTS = 22
+TRACED = 12  # time, balance, way of the axis, tension at the piece and at the device, force on the point
+_PHASE, _STUCK = 0.12, 0.35  # radians of the bounce in one step, with all the rope in play and with one leg alone
+_SHORTEST, _LONGEST = 1e-4, 5e-3  # steps [s]
+_SETTLED = 0.1  # a piece that can't exceed its weight by more than this share hangs [-]
+_UPRIGHT, _PUSHED = 1.4, 0.15  # slope from which a piece is pushed over, and how far that is taken to be [rad]
+_SWEEPS, _EXACT = 6, 1e-3  # turns to settle the legs in, and how near their tensions come to what friction holds [-]
+_ON_HINGE = 3.0  # longest on its hinge [s]
+
+# The rope's own numbers while it moves: natural lengths, ways, modulus, what is passed on, whether it slides, its run,
+# tension of the step before, when the run was used up.
+_N1, _N2, _N3, _L2, _L3, _EA, _E1, _E2, _SLIDING, _RUN, _BEFORE, _USED_UP = range(12)
+# The piece's own: place and speed of its balance, way of its axis, spin.
+_X, _V, _U, _W = 0, 3, 6, 9
+# Of one moment: time, step, lag of the damping [s]; tension at piece and device, pull of the rope on the piece, force on the point.
+_TIME, _STEP, _LAG, _AT_PIECE, _AT_DEVICE, _PULL, _PRESS = 0, 1, 2, 3, 4, 5, 8
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Scene:
+    """A piece on its rope as columns: one value for all, or one for each move. Places from the stem's foot [m].
+
+    ``mass`` [kg] and ``inertia`` about a level axis through its balance [kg·m2]; ``balance`` and ``tie`` along it from its
+    ``butt``, its ``length`` [m]; ``way`` the unit direction of its axis, butt to tip. ``point`` is where the rope goes over,
+    ``beyond`` the unit direction in which it goes on from there. ``modulus`` EA of the rope [N], ``damping`` of its bounce over
+    critical [-]; ``lengths`` of its legs, slack included [m]; ``passes`` what block or fork and a second place pass on [-];
+    ``tight`` in the leg to the piece before the cut [N]. The device ``holds`` a tension and, once it slides, ``slides`` at
+    another, first by a loose hand, then by a closed one [N]; ``let`` is the way the rope runs before the hand begins to close,
+    ``reaction`` how long that takes [s]. ``parts`` is how far it turns on its hinge before that parts [rad], none for a cut that
+    lets go at once; ``level`` the level unit direction of that turn and ``slope`` the way's angle above it [rad]. ``foot_arm``
+    and ``union_arm`` go from where the stem and from where a limb is held to the point: for them the worst force is looked for.
+    """
+
+    mass: Column
+    inertia: Column
+    balance: Column
+    tie: Column
+    length: float
+    butt: Place
+    way: Place
+    point: Place
+    beyond: Place
+    modulus: Column
+    damping: Column
+    lengths: tuple[Column, ...]
+    passes: tuple[Column, ...]
+    tight: float = 0.0
+    holds: tuple[Column, Column] = (np.inf, np.inf)
+    slides: tuple[Column, Column] = (np.inf, np.inf)
+    let: Column = 0.0
+    reaction: Column = 0.0
+    parts: Column = 0.0
+    level: tuple[float, float] = (1.0, 0.0)
+    slope: float = 0.0
+    foot_arm: Place = (0.0, 0.0, 0.0)
+    union_arm: Place = (0.0, 0.0, 0.0)
+    seconds: float = 4.0
+
+    def rows(self, count: int) -> Array:
+        """Lay the scene out for the compiled loop, one row a move.
+
+        Parameters
+        ----------
+        count : int
+            Of moves.
+        """
+        table = np.zeros((count, WIDTH))
+        beyond = (*self.lengths[1:], 0.0)
+        for place, value in (
+            (MASS, self.mass), (INERTIA, self.inertia), (BALANCE, self.balance), (TIE, self.tie), (MODULUS, self.modulus),
+            (DAMPING, self.damping), (LEG, self.lengths[0]), (SECOND, beyond[0]), (THIRD, beyond[1] if len(beyond) > 2 else 0.0),
+            (PASSED, self.passes[0]), (PASSED_ON, self.passes[1] if len(self.passes) > 1 else 1.0), (TIGHT, self.tight),
+            (HOLDS, self.holds[0]), (SLIDES, self.slides[0]), (BRAKE_HOLDS, self.holds[1]), (BRAKE_SLIDES, self.slides[1]),
+            (LET, self.let), (REACTION, self.reaction), (PARTS, self.parts), (SLOPE, self.slope), (LENGTH, self.length),
+            (SECONDS, self.seconds),
+        ):  # fmt: skip
+            table[:, place] = value
+        for place, vector in (
+            (WAY, self.way), (BUTT, self.butt), (POINT, self.point), (BEYOND, self.beyond), (LEVEL, self.level),
+            (FOOT_ARM, self.foot_arm), (UNION_ARM, self.union_arm),
+        ):  # fmt: skip
+            table[:, place : place + len(vector)] = vector
+        return table
+
+
+class Moved(NamedTuple):
+    """What came of the moves, one value each. Tensions in the leg to the piece and at the device [N]; forces on the point,
+    east, north, up, where it is pressed most and where stem and limb bend most [N].
+
+    ``lever`` is the greatest tension on the hinge, ``catch`` after it parted. ``run`` is the rope that went through the device
+    [m]; ``stops`` whether it hangs or still slides or came to the ground first; ``lowest`` place of either end [m]; ``ground``
+    when it met that, below nothing where it did not; ``at`` when the peak came; ``turned`` how far it had turned on its hinge
+    [rad] and ``parted`` when that let go; ``tight`` when the rope first came tight; ``ended`` when nothing more could come [s].
+    """
+
+    peak: Array
+    lever: Array
+    catch: Array
+    at_device: Array
+    force: Array
+    foot_force: Array
+    union_force: Array
+    run: Array
+    stops: Array
+    lowest: Array
+    ground: Array
+    at: Array
+    turned: Array
+    parted: Array
+    ended: Array
+    tight: Array
+
+
+class Trace(NamedTuple):
+    """A motion in time, one row a step: time [s], balance [m], way of the axis, tension at piece and device [N], force [N]."""
+
+    time: Array
+    balance: Array
+    way: Array
+    tension: Array
+    at_device: Array
+    force: Array
+
+
+_NO_TRACE = np.zeros((0, 12))
+_LONGEST_TRACE = 80_000
+
+
+def moved(table: Array) -> Moved:
+    """Move every row of a table of scenes in one compiled batch; docs/methods.md, motion (1) to (7).
+
+    Parameters
+    ----------
+    table : array, shape (n, 42)
+        As ``Scene.rows`` lays it out.
+
+    References
+    ----------
+    Newton and Euler for a slender rigid body; the rope as springs in a row with Coulomb friction between them; velocity
+    Verlet in time (Swope et al. 1982, J. Chem. Phys. 76:637-649).
+    """
+    found = np.empty((len(table), RESULTS))
+    _batch(table, found, _NO_TRACE)
+    return Moved(
+        peak=found[:, PEAK],
+        lever=found[:, LEVER],
+        catch=found[:, CATCH],
+        at_device=found[:, AT_DEVICE],
+        force=found[:, FORCE : FORCE + 3],
+        foot_force=found[:, FOOT_FORCE : FOOT_FORCE + 3],
+        union_force=found[:, UNION_FORCE : UNION_FORCE + 3],
+        run=found[:, RUN_OUT],
+        stops=found[:, STOPS],
+        lowest=found[:, LOWEST],
+        ground=found[:, GROUND_AT],
+        at=found[:, PEAK_AT],
+        turned=found[:, PARTED],
+        parted=found[:, PARTED_AT],
+        ended=found[:, ENDED],
+        tight=found[:, TIGHT_AT],
+    )
+
+
+def traced(row: Array) -> Trace:
+    """Follow one scene in time.
+
+    Parameters
+    ----------
+    row : array, shape (42,)
+        One row of ``Scene.rows``.
+    """
+    trace, found = np.zeros((_LONGEST_TRACE, TRACED)), np.empty((1, RESULTS))
+    filled = _batch(row[None, :], found, trace)
+    kept = trace[:filled]
+    return Trace(kept[:, 0], kept[:, 1:4], kept[:, 4:7], kept[:, 7], kept[:, 8], kept[:, 9:12])
+
+
+@compiled
+def _stretch(length, natural, modulus):  # type: ignore[no-untyped-def]
+    """Elastic tension of a leg [N]; below nothing where it is slack, by how much."""
+    return modulus * (length / natural - 1.0)
+
+
+@compiled
+def _shift(rope, first, second, one, two, passed):  # type: ignore[no-untyped-def]
+    """Rope that slips over a block from the second leg into the first [m], so that friction holds the rest; motion (3)."""
+    if max(one, two) <= 0.0:
+        return 0.0
+    near, far = rope[_EA] / rope[first], rope[_EA] / rope[second]
+    if two < passed * one - _EXACT * one:
+        return min((passed * one - two) / (passed * near + far), 0.5 * rope[second])
+    if one < passed * two - _EXACT * two:
+        return -min((passed * two - one) / (passed * far + near), 0.5 * rope[first])
+    return 0.0
+
+
+@compiled
+def _settle(rope, length, holds, slides):  # type: ignore[no-untyped-def]
+    """Slip of the rope over blocks and device at one moment; tension in the legs beside the point and at the device [N]; motion (3), (4)."""
+    modulus, led, slid = rope[_EA], rope[_L3] > 0.0, False
+    end, way = (_N3, _L3) if led else (_N2, _L2)
+    one = two = last = 0.0
+    for _ in range(_SWEEPS):
+        one, two = _stretch(length, rope[_N1], modulus), _stretch(rope[_L2], rope[_N2], modulus)
+        moved = _shift(rope, _N1, _N2, one, two, rope[_E1])
+        rope[_N1] += moved
+        rope[_N2] -= moved
+        if led:
+            two, last = _stretch(rope[_L2], rope[_N2], modulus), _stretch(rope[_L3], rope[_N3], modulus)
+            more = _shift(rope, _N2, _N3, two, last, rope[_E2])
+            rope[_N2] += more
+            rope[_N3] -= more
+            moved = max(abs(moved), abs(more))
+        last = _stretch(rope[way], rope[end], modulus)
+        if last > (slides if slid or rope[_SLIDING] > 0.0 else holds) * (1.0 + _EXACT):
+            more = (last - slides) * rope[end] / (modulus + last)
+            rope[end] += more
+            rope[_RUN] += more
+            slid = True
+            moved = max(abs(moved), more)
+        if moved == 0.0 or (not led and not slid):
+            break  # one block is settled at once
+    rope[_SLIDING] = 1.0 if slid else 0.0
+    one, two = _stretch(length, rope[_N1], modulus), _stretch(rope[_L2], rope[_N2], modulus)
+    return max(one, 0.0), max(two, 0.0), max(_stretch(rope[way], rope[end], modulus), 0.0)
+
+
+@compiled
+def _laid(scene):  # type: ignore[no-untyped-def]
+    """The rope as it lies before the cut: ways, and natural lengths shortened by what it was pulled tight."""
+    rope = np.zeros(12)
+    rope[_EA], rope[_E1], rope[_E2] = scene[MODULUS], scene[PASSED], scene[PASSED_ON]
+    rope[_L2], rope[_L3], rope[_USED_UP] = scene[SECOND], scene[THIRD], -1.0
+    tight = scene[TIGHT]
+    beyond = tight / rope[_E1]  # pulled from below: the friction of the block is against the hand
+    rope[_N1] = scene[LEG] / (1.0 + tight / rope[_EA])
+    rope[_N2] = rope[_L2] / (1.0 + beyond / rope[_EA])
+    rope[_N3] = rope[_L3] / (1.0 + beyond / rope[_E2] / rope[_EA])
+    return rope
+
+
+@compiled
+def _clock(scene, rope):  # type: ignore[no-untyped-def]
+    """A fresh moment: its step is a share of the quickest bounce of the piece on its leg; motion (6)."""
+    beyond = scene[BALANCE] - scene[TIE]
+    quick = 1.0 / (1.0 / scene[MASS] + beyond * beyond / scene[INERTIA])
+    play = rope[_N1] + rope[_E1] * (rope[_N2] + rope[_E2] * rope[_N3])
+    bounce = math.sqrt(rope[_EA] / max(play, 0.3) / quick)
+    stuck = math.sqrt(rope[_EA] / max(rope[_N1], 0.3) / quick)  # while friction holds the rest of the rope
+    now = np.zeros(11)
+    now[_STEP] = min(max(min(_PHASE / bounce, _STUCK / stuck), _SHORTEST), _LONGEST)
+    now[_LAG] = 2.0 * scene[DAMPING] / bounce  # the damper pulls with this times the growth of the tension; motion (5)
+    return now
+
+
+@compiled
+def _bends(scene, arm, force, at):  # type: ignore[no-untyped-def]
+    """Size of a force squared, or of its moment at an arm squared where there is one."""
+    x, y, z = force[at], force[at + 1], force[at + 2]
+    if arm < 0:
+        return x * x + y * y + z * z
+    a, b, c = scene[arm], scene[arm + 1], scene[arm + 2]
+    mx, my, mz = b * z - c * y, c * x - a * z, a * y - b * x
+    return mx * mx + my * my + mz * mz
+
+
+@compiled
+def _record(scene, now, out):  # type: ignore[no-untyped-def]
+    """Keep the greatest of what is asked for: tensions, and the forces on the point that press and bend most."""
+    if now[_AT_PIECE] > out[PEAK]:
+        out[PEAK], out[PEAK_AT] = now[_AT_PIECE], now[_TIME]
+    out[AT_DEVICE] = max(out[AT_DEVICE], now[_AT_DEVICE])
+    if out[TIGHT_AT] < 0.0:
+        out[TIGHT_AT] = now[_TIME]
+    for into, arm in ((FORCE, -1), (FOOT_FORCE, FOOT_ARM), (UNION_FORCE, UNION_ARM)):
+        if _bends(scene, arm, now, _PRESS) > _bends(scene, arm, out, into):
+            for i in range(3):
+                out[into + i] = now[_PRESS + i]
+
+
+@compiled
+def _rope_pulls(scene, rope, piece, now, out):  # type: ignore[no-untyped-def]
+    """Let the rope answer to where its tie now is: slip, device, damping; motion (3) to (5)."""
+    beyond = scene[BALANCE] - scene[TIE]
+    dx = scene[POINT] - (piece[_X] - beyond * piece[_U])
+    dy = scene[POINT + 1] - (piece[_X + 1] - beyond * piece[_U + 1])
+    dz = scene[POINT + 2] - (piece[_X + 2] - beyond * piece[_U + 2])
+    length = max(math.sqrt(dx * dx + dy * dy + dz * dz), 1e-6)
+    if rope[_USED_UP] < 0.0 and rope[_RUN] > scene[LET]:
+        rope[_USED_UP] = now[_TIME]
+    braking = rope[_USED_UP] >= 0.0 and now[_TIME] - rope[_USED_UP] >= scene[REACTION]
+    holds, slides = (scene[BRAKE_HOLDS], scene[BRAKE_SLIDES]) if braking else (scene[HOLDS], scene[SLIDES])
+    stretch, second, now[_AT_DEVICE] = _settle(rope, length, holds, slides)
+    tension = stretch
+    if stretch > 0.0 and rope[_BEFORE] >= 0.0:
+        tension = max(stretch + now[_LAG] * (stretch - rope[_BEFORE]) / now[_STEP], 0.0)
+    rope[_BEFORE] = stretch
+    now[_AT_PIECE] = tension
+    now[_PULL], now[_PULL + 1], now[_PULL + 2] = tension * dx / length, tension * dy / length, tension * dz / length
+    for i in range(3):
+        now[_PRESS + i] = second * scene[BEYOND + i] - now[_PULL + i]
+    if tension > 0.0:
+        _record(scene, now, out)
+
+
+@compiled
+def _keep(trace, row, piece, now):  # type: ignore[no-untyped-def]
+    """Write one row of the trace where there is room; the next row."""
+    if row >= trace.shape[0]:
+        return row
+    trace[row, 0] = now[_TIME]
+    trace[row, 1:4] = piece[_X : _X + 3]
+    trace[row, 4:7] = piece[_U : _U + 3]
+    trace[row, 7], trace[row, 8] = now[_AT_PIECE], now[_AT_DEVICE]
+    trace[row, 9:12] = now[_PRESS : _PRESS + 3]
+    return row + 1
+
+
+@compiled
+def _lies(scene, piece, turned):  # type: ignore[no-untyped-def]
+    """Put the piece where it is on its hinge after a turn further down."""
+    level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
+    piece[_U], piece[_U + 1], piece[_U + 2] = level * scene[LEVEL], level * scene[LEVEL + 1], up
+    for i in range(3):
+        piece[_X + i] = scene[BUTT + i] + scene[BALANCE] * piece[_U + i]
+
+
+@compiled
+def _on_hinge(scene, rope, piece, now, out, trace):  # type: ignore[no-untyped-def]
+    """Turn the piece about its butt until its hinge parts or its rope holds it there; motion (2). Rows of the trace."""
+    weight, row = scene[MASS] * GRAVITY, 0
+    about = scene[INERTIA] + scene[MASS] * scene[BALANCE] ** 2
+    turned, rate, rests = 0.0, 0.0, False
+    if scene[SLOPE] > _UPRIGHT:  # it is over its balance already, with the speed it has there
+        turned = min(_PUSHED, scene[PARTS])
+        lost = math.sin(scene[SLOPE]) - math.sin(scene[SLOPE] - turned)
+        rate = math.sqrt(max(2.0 * weight * scene[BALANCE] * lost, 0.0) / about)
+    in_play = rope[_N1] + rope[_E1] * (rope[_N2] + rope[_E2] * rope[_N3])
+    slows = 2.0 * scene[TIE] * math.sqrt(about * rope[_EA] / in_play)  # at rest without another swing
+    dt = now[_STEP]
+    while turned < scene[PARTS] and now[_TIME] < _ON_HINGE:
+        _lies(scene, piece, turned)
+        _rope_pulls(scene, rope, piece, now, out)
+        row = _keep(trace, row, piece, now)
+        level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
+        down = up * (scene[LEVEL] * now[_PULL] + scene[LEVEL + 1] * now[_PULL + 1]) - level * now[_PULL + 2]
+        moment = weight * scene[BALANCE] * level + scene[TIE] * down
+        rests = rests or rate < 0.0
+        if rests:
+            moment -= slows * rate
+            if abs(rate) < 1e-3 and abs(moment) < 0.01 * weight * scene[BALANCE]:
+                break
+        rate += moment / about * dt
+        turned = max(turned + rate * dt, 0.0)
+        now[_TIME] += dt
+    turned = min(turned, scene[PARTS])
+    rate = 0.0 if rests else rate
+    _lies(scene, piece, turned)
+    level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
+    dx, dy, dz = up * scene[LEVEL] * rate, up * scene[LEVEL + 1] * rate, -level * rate
+    piece[_V], piece[_V + 1], piece[_V + 2] = scene[BALANCE] * dx, scene[BALANCE] * dy, scene[BALANCE] * dz
+    x, y, z = piece[_U], piece[_U + 1], piece[_U + 2]
+    piece[_W], piece[_W + 1], piece[_W + 2] = y * dz - z * dy, z * dx - x * dz, x * dy - y * dx
+    out[LEVER], out[PARTED], out[PARTED_AT] = out[PEAK], turned, now[_TIME]
+    return row
+
+
+@compiled
+def _kick(scene, piece, now, dt):  # type: ignore[no-untyped-def]
+    """Change speed and spin by weight and rope over a time; motion (1)."""
+    beyond, mass = scene[BALANCE] - scene[TIE], scene[MASS]
+    x, y, z = piece[_U], piece[_U + 1], piece[_U + 2]
+    fx, fy, fz = now[_PULL], now[_PULL + 1], now[_PULL + 2]
+    piece[_V] += fx / mass * dt
+    piece[_V + 1] += fy / mass * dt
+    piece[_V + 2] += (fz / mass - GRAVITY) * dt
+    turn = -beyond / scene[INERTIA] * dt  # the tie lies a way of −beyond from the balance
+    piece[_W] += turn * (y * fz - z * fy)
+    piece[_W + 1] += turn * (z * fx - x * fz)
+    piece[_W + 2] += turn * (x * fy - y * fx)
+
+
+@compiled
+def _drift(piece, dt):  # type: ignore[no-untyped-def]
+    """Move the balance and turn the axis over a time."""
+    wx, wy, wz = piece[_W], piece[_W + 1], piece[_W + 2]
+    x, y, z = piece[_U], piece[_U + 1], piece[_U + 2]
+    for i in range(3):
+        piece[_X + i] += piece[_V + i] * dt
+    turn = (wx * wx + wy * wy + wz * wz) * dt * dt
+    c, s = 1.0 - turn / 2.0 + turn * turn / 24.0, dt * (1.0 - turn / 6.0)  # cosine and sine of a small turn
+    x, y, z = x * c + (wy * z - wz * y) * s, y * c + (wz * x - wx * z) * s, z * c + (wx * y - wy * x) * s
+    size = 1.0 / math.sqrt(x * x + y * y + z * z)
+    piece[_U], piece[_U + 1], piece[_U + 2] = x * size, y * size, z * size
+
+
+@compiled
+def _hangs(scene, rope, piece, now):  # type: ignore[no-untyped-def]
+    """Whether what moves in it can no longer take the rope beyond a tenth over its weight; motion (7)."""
+    if now[_AT_PIECE] <= 0.0 or rope[_SLIDING] > 0.0:
+        return False
+    mass = scene[MASS]
+    deepest = scene[POINT + 2] - rope[_N1] - abs(scene[BALANCE] - scene[TIE])
+    energy = mass * GRAVITY * max(piece[_X + 2] - deepest, 0.0)
+    for i in range(3):
+        energy += 0.5 * mass * piece[_V + i] ** 2 + 0.5 * scene[INERTIA] * piece[_W + i] ** 2
+    soft = rope[_EA] / (rope[_N1] + rope[_E1] * rope[_N2])
+    return bool(2.0 * soft * energy < (_SETTLED * mass * GRAVITY) ** 2)
+
+
+@compiled
+def _free(scene, rope, piece, now, out, trace, row):  # type: ignore[no-untyped-def]
+    """Let the piece move freely until it hangs, meets the ground, or its time is over; motion (1). Rows of the trace."""
+    dt, end, count, on_hinge = now[_STEP], now[_TIME] + scene[SECONDS], 0, out[PEAK]
+    out[PEAK], out[ENDED] = 0.0, -1.0
+    top = scene[LENGTH] - scene[BALANCE]
+    _rope_pulls(scene, rope, piece, now, out)
+    while now[_TIME] < end:
+        _kick(scene, piece, now, 0.5 * dt)
+        _drift(piece, dt)
+        now[_TIME] += dt
+        _rope_pulls(scene, rope, piece, now, out)
+        _kick(scene, piece, now, 0.5 * dt)
+        row = _keep(trace, row, piece, now)
+        low = piece[_X + 2] + min(-scene[BALANCE] * piece[_U + 2], top * piece[_U + 2])
+        out[LOWEST] = min(out[LOWEST], low)
+        if low <= 0.0 and piece[_V + 2] < 0.0:
+            out[GROUND_AT] = now[_TIME]
+            break
+        count += 1
+        if count % 64 == 0 and _hangs(scene, rope, piece, now):
+            break
+    out[CATCH], out[PEAK], out[ENDED] = out[PEAK], max(out[PEAK], on_hinge), now[_TIME]
+    return row
+
+
+@compiled
+def _one(scene, out, trace):  # type: ignore[no-untyped-def]
+    """Move one piece from before its cut until it hangs; rows of the trace that are filled."""
+    out[:] = 0.0
+    out[LOWEST], out[GROUND_AT], out[TIGHT_AT] = scene[BUTT + 2], -1.0, -1.0
+    rope, piece, row = _laid(scene), np.zeros(12), 0
+    rope[_BEFORE] = -1.0
+    now = _clock(scene, rope)
+    for i in range(3):
+        piece[_U + i] = scene[WAY + i]
+        piece[_X + i] = scene[BUTT + i] + scene[BALANCE] * scene[WAY + i]
+    if scene[PARTS] > 0.0:
+        row = _on_hinge(scene, rope, piece, now, out, trace)
+    row = _free(scene, rope, piece, now, out, trace, row)
+    out[RUN_OUT] = rope[_RUN]
+    out[STOPS] = 0.0 if rope[_SLIDING] > 0.0 or out[GROUND_AT] >= 0.0 else 1.0
+    return row
+
+
+@compiled
+def _batch(scenes, results, trace):  # type: ignore[no-untyped-def]
+    """Move pieces one after the other; rows of the trace that the last one filled."""
+    row = 0
+    for i in range(scenes.shape[0]):
+        row = _one(scenes[i], results[i], trace)
+    return row
