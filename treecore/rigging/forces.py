@@ -8,13 +8,13 @@ from typing import NamedTuple
 
 import numpy as np
 
-from treecore.errors import Column, NotSolvable, between, positive
+from treecore.errors import Column, NotSolvable, all_between, between, positive
 from treecore.units import FOOT
 
 Vector = tuple[float, float, float]
 
 
-def cg_fall(tie_above: float, apart: float, cg_beyond: float, rise: float, slack: float) -> float:
+def cg_fall(tie_above: float, apart: float, cg_beyond: Column, rise: Column, slack: Column) -> Column:
     """Most that the balance may fall until the line is tight [m]; docs/methods.md, forces (1).
 
     Parameters
@@ -23,11 +23,11 @@ def cg_fall(tie_above: float, apart: float, cg_beyond: float, rise: float, slack
         Height of the tie above its block; below nothing where the line holds from above. [m]
     apart : float
         Straight distance of tie and block. [m]
-    cg_beyond : float
+    cg_beyond : Column
         How far the balance lies from the tie along the piece. [m]
-    rise : float
+    rise : Column
         Of the piece from its tie towards its balance, above level. [rad]
-    slack : float
+    slack : Column
         Rope that is out beyond what the way needs. [m]
 
     Raises
@@ -40,12 +40,13 @@ def cg_fall(tie_above: float, apart: float, cg_beyond: float, rise: float, slack
     Geometry: the tie goes from above the block to its rope's length below it, the balance from where it stands to straight
     below the tie. An upper bound, for a swing keeps part of it; the motion rules.
     """
-    between("slack", slack, 0.0, 30.0, "rope that is out beyond what is needed, 0 to 30 m", "length")
+    all_between("slack", slack, 0.0, 30.0, "rope that is out beyond what is needed, 0 to 30 m", "length")
     between("tie_above", tie_above, -60.0, 20.0, "a tie lies up to 20 m above its block", "length")
-    between("cg_beyond", cg_beyond, 0.0, 30.0, "a balance lies up to 30 m beyond its tie", "length")
+    all_between("cg_beyond", cg_beyond, 0.0, 30.0, "a balance lies up to 30 m beyond its tie", "length")
     if tie_above < 0.0:
         return slack  # the line holds from above: only what is slack is fallen through
-    return tie_above + apart + cg_beyond * (1.0 + math.sin(rise)) + slack  # (1)
+    found: Column = tie_above + apart + cg_beyond * (1.0 + np.sin(rise)) + slack
+    return found  # (1)
 
 
 def field_rule(weight: Column, fall: Column) -> Column:

@@ -37,7 +37,7 @@ WIDTH = 42
 ) = (0, 1, 2, 3, 4, 7, 10, 13, 14, 15, 16, 17, 18, 19, 20, 21)  # fmt: skip
 RESULTS = 22
 TRACED = 12  # time, balance, way of the axis, tension at the piece and at the device, force on the point
-_PHASE, _STUCK = 0.12, 0.35  # radians of the bounce in one step, with all the rope in play and with one leg alone
+_PHASE, _STUCK = 0.18, 0.5  # radians of the bounce in one step, with all the rope in play and with one leg alone
 _SHORTEST, _LONGEST = 1e-4, 5e-3  # steps [s]
 _SETTLED = 0.1  # a piece that can't exceed its weight by more than this share hangs [-]
 _UPRIGHT, _PUSHED = 1.4, 0.15  # slope from which a piece is pushed over, and how far that is taken to be [rad]
@@ -49,8 +49,9 @@ _ON_HINGE = 3.0  # longest on its hinge [s]
 _N1, _N2, _N3, _L2, _L3, _EA, _E1, _E2, _SLIDING, _RUN, _BEFORE, _USED_UP = range(12)
 # The piece's own: place and speed of its balance, way of its axis, spin.
 _X, _V, _U, _W = 0, 3, 6, 9
-# Of one moment: time, step, lag of the damping [s]; tension at piece and device, pull of the rope on the piece, force on the point.
-_TIME, _STEP, _LAG, _AT_PIECE, _AT_DEVICE, _PULL, _PRESS = 0, 1, 2, 3, 4, 5, 8
+# Of one moment: time, step, lag of the damping [s]; tension at piece and device, pull of the rope on the piece, force on the
+# point; and the greatest of that so far, by itself and by what it bends.
+_TIME, _STEP, _LAG, _AT_PIECE, _AT_DEVICE, _PULL, _PRESS, _BEST = 0, 1, 2, 3, 4, 5, 8, 11
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -213,53 +214,74 @@ def traced(row: Array) -> Trace:
 
 
 @compiled
-def _stretch(length, natural, modulus):  # type: ignore[no-untyped-def]
-    """Elastic tension of a leg [N]; below nothing where it is slack, by how much."""
-    return modulus * (length / natural - 1.0)
+def _shift(one, two, near, far, passed):  # type: ignore[no-untyped-def]
+    """Rope that slips over a block from the second leg into the first [m], so that friction holds the rest; motion (3).
 
-
-@compiled
-def _shift(rope, first, second, one, two, passed):  # type: ignore[no-untyped-def]
-    """Rope that slips over a block from the second leg into the first [m], so that friction holds the rest; motion (3)."""
-    if max(one, two) <= 0.0:
-        return 0.0
-    near, far = rope[_EA] / rope[first], rope[_EA] / rope[second]
+    Tensions are below nothing in a slack leg, by how much; ``near`` and ``far`` are the legs' stiffnesses.
+    """
     if two < passed * one - _EXACT * one:
-        return min((passed * one - two) / (passed * near + far), 0.5 * rope[second])
+        return (passed * one - two) / (passed * near + far)
     if one < passed * two - _EXACT * two:
-        return -min((passed * two - one) / (passed * far + near), 0.5 * rope[first])
+        return (one - passed * two) / (passed * far + near)
     return 0.0
 
 
 @compiled
+def _slips(rope, end, last, holds, slides):  # type: ignore[no-untyped-def]
+    """Rope that slides through the device once it pulls harder than that holds [m]; motion (4)."""
+    limit = slides if rope[_SLIDING] > 0.0 else holds
+    if last <= limit * (1.0 + _EXACT):
+        return 0.0
+    more = (last - slides) * rope[end] / (rope[_EA] + last)
+    rope[end] += more
+    rope[_RUN] += more
+    rope[_SLIDING] = 1.0
+    return more
+
+
+@compiled
 def _settle(rope, length, holds, slides):  # type: ignore[no-untyped-def]
-    """Slip of the rope over blocks and device at one moment; tension in the legs beside the point and at the device [N]; motion (3), (4)."""
-    modulus, led, slid = rope[_EA], rope[_L3] > 0.0, False
-    end, way = (_N3, _L3) if led else (_N2, _L2)
-    one = two = last = 0.0
+    """Slip of the rope over one block and through its device at one moment; tension of both legs [N]; motion (3), (4)."""
+    modulus, slid = rope[_EA], False
+    one = two = 0.0
     for _ in range(_SWEEPS):
-        one, two = _stretch(length, rope[_N1], modulus), _stretch(rope[_L2], rope[_N2], modulus)
-        moved = _shift(rope, _N1, _N2, one, two, rope[_E1])
-        rope[_N1] += moved
-        rope[_N2] -= moved
-        if led:
-            two, last = _stretch(rope[_L2], rope[_N2], modulus), _stretch(rope[_L3], rope[_N3], modulus)
-            more = _shift(rope, _N2, _N3, two, last, rope[_E2])
-            rope[_N2] += more
-            rope[_N3] -= more
-            moved = max(abs(moved), abs(more))
-        last = _stretch(rope[way], rope[end], modulus)
-        if last > (slides if slid or rope[_SLIDING] > 0.0 else holds) * (1.0 + _EXACT):
-            more = (last - slides) * rope[end] / (modulus + last)
-            rope[end] += more
-            rope[_RUN] += more
-            slid = True
-            moved = max(abs(moved), more)
-        if moved == 0.0 or (not led and not slid):
-            break  # one block is settled at once
+        near, far = modulus / rope[_N1], modulus / rope[_N2]
+        one, two = near * length - modulus, far * rope[_L2] - modulus
+        if one > 0.0 or two > 0.0:
+            moved = _shift(one, two, near, far, rope[_E1])
+            moved = max(min(moved, 0.5 * rope[_N2]), -0.5 * rope[_N1])
+            rope[_N1] += moved
+            rope[_N2] -= moved
+            one, two = one - near * moved, two + far * moved
+        if _slips(rope, _N2, two, holds, slides) == 0.0:
+            break
+        slid = True
     rope[_SLIDING] = 1.0 if slid else 0.0
-    one, two = _stretch(length, rope[_N1], modulus), _stretch(rope[_L2], rope[_N2], modulus)
-    return max(one, 0.0), max(two, 0.0), max(_stretch(rope[way], rope[end], modulus), 0.0)
+    return max(one, 0.0), max(two, 0.0), max(two, 0.0)
+
+
+@compiled
+def _settle_led(rope, length, holds, slides):  # type: ignore[no-untyped-def]
+    """The same for a rope that is led over a second place: tension of the legs beside the point, and at the device [N]."""
+    modulus, slid = rope[_EA], False
+    one = two = last = 0.0
+    for _ in range(2 * _SWEEPS):
+        near, middle, far = modulus / rope[_N1], modulus / rope[_N2], modulus / rope[_N3]
+        one, two, last = near * length - modulus, middle * rope[_L2] - modulus, far * rope[_L3] - modulus
+        first = _shift(one, two, near, middle, rope[_E1]) if one > 0.0 or two > 0.0 else 0.0
+        rope[_N1] += first
+        rope[_N2] -= first
+        two += middle * first
+        second = _shift(two, last, middle, far, rope[_E2]) if two > 0.0 or last > 0.0 else 0.0
+        rope[_N2] += second
+        rope[_N3] -= second
+        last += far * second
+        ran = _slips(rope, _N3, last, holds, slides)
+        slid = slid or ran > 0.0
+        if first == 0.0 and second == 0.0 and ran == 0.0:
+            break
+    rope[_SLIDING] = 1.0 if slid else 0.0
+    return max(one, 0.0), max(two, 0.0), max(last, 0.0)
 
 
 @compiled
@@ -284,7 +306,7 @@ def _clock(scene, rope):  # type: ignore[no-untyped-def]
     play = rope[_N1] + rope[_E1] * (rope[_N2] + rope[_E2] * rope[_N3])
     bounce = math.sqrt(rope[_EA] / max(play, 0.3) / quick)
     stuck = math.sqrt(rope[_EA] / max(rope[_N1], 0.3) / quick)  # while friction holds the rest of the rope
-    now = np.zeros(11)
+    now = np.zeros(14)
     now[_STEP] = min(max(min(_PHASE / bounce, _STUCK / stuck), _SHORTEST), _LONGEST)
     now[_LAG] = 2.0 * scene[DAMPING] / bounce  # the damper pulls with this times the growth of the tension; motion (5)
     return now
@@ -309,8 +331,10 @@ def _record(scene, now, out):  # type: ignore[no-untyped-def]
     out[AT_DEVICE] = max(out[AT_DEVICE], now[_AT_DEVICE])
     if out[TIGHT_AT] < 0.0:
         out[TIGHT_AT] = now[_TIME]
-    for into, arm in ((FORCE, -1), (FOOT_FORCE, FOOT_ARM), (UNION_FORCE, UNION_ARM)):
-        if _bends(scene, arm, now, _PRESS) > _bends(scene, arm, out, into):
+    for best, into, arm in ((0, FORCE, -1), (1, FOOT_FORCE, FOOT_ARM), (2, UNION_FORCE, UNION_ARM)):
+        size = _bends(scene, arm, now, _PRESS)
+        if size > now[_BEST + best]:
+            now[_BEST + best] = size
             for i in range(3):
                 out[into + i] = now[_PRESS + i]
 
@@ -327,13 +351,17 @@ def _rope_pulls(scene, rope, piece, now, out):  # type: ignore[no-untyped-def]
         rope[_USED_UP] = now[_TIME]
     braking = rope[_USED_UP] >= 0.0 and now[_TIME] - rope[_USED_UP] >= scene[REACTION]
     holds, slides = (scene[BRAKE_HOLDS], scene[BRAKE_SLIDES]) if braking else (scene[HOLDS], scene[SLIDES])
-    stretch, second, now[_AT_DEVICE] = _settle(rope, length, holds, slides)
+    if rope[_L3] > 0.0:
+        stretch, second, now[_AT_DEVICE] = _settle_led(rope, length, holds, slides)
+    else:
+        stretch, second, now[_AT_DEVICE] = _settle(rope, length, holds, slides)
     tension = stretch
     if stretch > 0.0 and rope[_BEFORE] >= 0.0:
         tension = max(stretch + now[_LAG] * (stretch - rope[_BEFORE]) / now[_STEP], 0.0)
     rope[_BEFORE] = stretch
     now[_AT_PIECE] = tension
-    now[_PULL], now[_PULL + 1], now[_PULL + 2] = tension * dx / length, tension * dy / length, tension * dz / length
+    share = tension / length
+    now[_PULL], now[_PULL + 1], now[_PULL + 2] = share * dx, share * dy, share * dz
     for i in range(3):
         now[_PRESS + i] = second * scene[BEYOND + i] - now[_PULL + i]
     if tension > 0.0:
@@ -363,41 +391,65 @@ def _lies(scene, piece, turned):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _on_hinge(scene, rope, piece, now, out, trace):  # type: ignore[no-untyped-def]
-    """Turn the piece about its butt until its hinge parts or its rope holds it there; motion (2). Rows of the trace."""
-    weight, row = scene[MASS] * GRAVITY, 0
-    about = scene[INERTIA] + scene[MASS] * scene[BALANCE] ** 2
-    turned, rate, rests = 0.0, 0.0, False
-    if scene[SLOPE] > _UPRIGHT:  # it is over its balance already, with the speed it has there
-        turned = min(_PUSHED, scene[PARTS])
-        lost = math.sin(scene[SLOPE]) - math.sin(scene[SLOPE] - turned)
-        rate = math.sqrt(max(2.0 * weight * scene[BALANCE] * lost, 0.0) / about)
-    in_play = rope[_N1] + rope[_E1] * (rope[_N2] + rope[_E2] * rope[_N3])
-    slows = 2.0 * scene[TIE] * math.sqrt(about * rope[_EA] / in_play)  # at rest without another swing
-    dt = now[_STEP]
-    while turned < scene[PARTS] and now[_TIME] < _ON_HINGE:
-        _lies(scene, piece, turned)
+def _about_hinge(scene, now, turned):  # type: ignore[no-untyped-def]
+    """Moment of weight and rope that turns the piece further down on its hinge [N·m]."""
+    level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
+    down = up * (scene[LEVEL] * now[_PULL] + scene[LEVEL + 1] * now[_PULL + 1]) - level * now[_PULL + 2]
+    return scene[MASS] * GRAVITY * scene[BALANCE] * level + scene[TIE] * down
+
+
+@compiled
+def _rests(scene, rope, piece, now, out, turned):  # type: ignore[no-untyped-def]
+    """How far it is turned once it hangs still between hinge and rope, by halving; the rope is left as it then lies."""
+    low, high, begun, kept, best = 0.0, turned, rope.copy(), out.copy(), now[_BEST:].copy()
+    for _ in range(14):
+        middle = 0.5 * (low + high)
+        rope[:] = begun
+        rope[_BEFORE] = -1.0
+        _lies(scene, piece, middle)
         _rope_pulls(scene, rope, piece, now, out)
-        row = _keep(trace, row, piece, now)
-        level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
-        down = up * (scene[LEVEL] * now[_PULL] + scene[LEVEL + 1] * now[_PULL + 1]) - level * now[_PULL + 2]
-        moment = weight * scene[BALANCE] * level + scene[TIE] * down
-        rests = rests or rate < 0.0
-        if rests:
-            moment -= slows * rate
-            if abs(rate) < 1e-3 and abs(moment) < 0.01 * weight * scene[BALANCE]:
-                break
-        rate += moment / about * dt
-        turned = max(turned + rate * dt, 0.0)
-        now[_TIME] += dt
-    turned = min(turned, scene[PARTS])
-    rate = 0.0 if rests else rate
-    _lies(scene, piece, turned)
+        if _about_hinge(scene, now, middle) > 0.0:
+            low = middle
+        else:
+            high = middle
+    out[:] = kept
+    now[_BEST:] = best
+    return 0.5 * (low + high)
+
+
+@compiled
+def _leaves(scene, piece, turned, rate):  # type: ignore[no-untyped-def]
+    """Speed and spin with which a piece leaves its hinge."""
     level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
     dx, dy, dz = up * scene[LEVEL] * rate, up * scene[LEVEL + 1] * rate, -level * rate
     piece[_V], piece[_V + 1], piece[_V + 2] = scene[BALANCE] * dx, scene[BALANCE] * dy, scene[BALANCE] * dz
     x, y, z = piece[_U], piece[_U + 1], piece[_U + 2]
     piece[_W], piece[_W + 1], piece[_W + 2] = y * dz - z * dy, z * dx - x * dz, x * dy - y * dx
+
+
+@compiled
+def _on_hinge(scene, rope, piece, now, out, trace):  # type: ignore[no-untyped-def]
+    """Turn the piece about its butt until its hinge parts or its rope holds it there; motion (2). Rows of the trace."""
+    about = scene[INERTIA] + scene[MASS] * scene[BALANCE] ** 2
+    turned, rate, row, dt = 0.0, 0.0, 0, now[_STEP]
+    if scene[SLOPE] > _UPRIGHT:  # it is over its balance already, with the speed it has there
+        turned = min(_PUSHED, scene[PARTS])
+        lost = math.sin(scene[SLOPE]) - math.sin(scene[SLOPE] - turned)
+        rate = math.sqrt(max(2.0 * scene[MASS] * GRAVITY * scene[BALANCE] * lost, 0.0) / about)
+    while turned < scene[PARTS] and now[_TIME] < _ON_HINGE:
+        _lies(scene, piece, turned)
+        _rope_pulls(scene, rope, piece, now, out)
+        row = _keep(trace, row, piece, now)
+        rate += _about_hinge(scene, now, turned) / about * dt
+        if rate < 0.0:  # the rope holds it; whoever cuts on parts it at rest
+            turned, rate = _rests(scene, rope, piece, now, out, turned), 0.0
+            break
+        turned += rate * dt
+        now[_TIME] += dt
+    turned = min(turned, scene[PARTS])
+    _lies(scene, piece, turned)
+    _leaves(scene, piece, turned, rate)
+    rope[_BEFORE] = -1.0 if rate == 0.0 else rope[_BEFORE]
     out[LEVER], out[PARTED], out[PARTED_AT] = out[PEAK], turned, now[_TIME]
     return row
 

@@ -11,10 +11,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import Column
-from treecore.estimate import Estimate, Kind, moves, root_sum, swings
+from treecore.estimate import MANY, Estimate, Kind, joint_moves
 from treecore.rigging.forces import cg_fall, field_rule, let_run, rope_in_play, stretch_peak
 from treecore.rigging.friction import Device, devices
-from treecore.rigging.motion import Moved, Scene, moved
+from treecore.rigging.motion import PARTS, WAY, Moved, Scene, moved
 from treecore.rigging.rope import stiffness_of
 from treecore.schools import constant
 from treecore.takedown.pick import Pick, cut_types, kept_as_it_lies
@@ -28,6 +28,14 @@ HARD = 1e12  # a device that is locked holds any tension [N]
 LOWEST = math.radians(-85.0)  # a piece on its hinge hangs no steeper [rad]
 
 
+class Body(NamedTuple):
+    """A piece as columns: mass [kg], balance from its cut [m], radius of gyration about that [m]."""
+
+    mass: Array
+    balance: Array
+    gyration: Array
+
+
 class Start(NamedTuple):
     """How a piece lies when it begins: way of its axis, how far its hinge lets it turn down [rad]."""
 
@@ -35,12 +43,10 @@ class Start(NamedTuple):
     parts: float
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Caught:
-    """Columns of a pick's peaks, one row a move. Tensions in the leg to the piece [N], at the device [N]; the worst start counts.
+class Schools(NamedTuple):
+    """Columns of a pick's peaks in closed form. Tensions in the leg to the piece [N]; falls and runs [m]; stiffness [N/m].
 
-    ``forces`` on the point are (moves, 3 per start, 3); ``run`` rope through the device [m], ``stops`` 1 where it comes to rest,
-    ``by_run`` the run by the closed form [m]; ``passed`` shares that reach the device [-], ``stiffness`` in play [N/m].
+    ``passed`` is the share that reaches the device [-]; ``run`` goes with ``let``, without end where nothing stops it.
     """
 
     weight: Array
@@ -48,7 +54,18 @@ class Caught:
     field: Array
     stretch: Array
     let: Array
-    by_run: Array
+    run: Array
+    passed: Array
+    stiffness: Array
+
+
+class Caught(NamedTuple):
+    """Columns of a pick's motion, one row a move, the worst start of each. Tensions at the piece and at the device [N].
+
+    ``forces`` on the point are (moves, 3 a start, 3) and ``size`` the greatest of them [N]; ``run`` rope through the device
+    [m], ``stops`` 1 where it comes to rest; ``lowest`` place of either end [m], ``turned`` on its hinge [rad].
+    """
+
     peak: Array
     lever: Array
     device: Array
@@ -57,13 +74,11 @@ class Caught:
     run: Array
     stops: Array
     lowest: Array
-    passed: Array
-    stiffness: Array
     turned: Array
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Held:
+class Grip:
     """How a device holds: tension at which it slides by a loose and by a closed hand [N], in logarithms how far off [-]."""
 
     loose: float
@@ -72,7 +87,7 @@ class Held:
     up: float
 
 
-def grip_of(device: Device, pick: Pick, friction: Estimate) -> Held:
+def grip_of(device: Device, pick: Pick, friction: Estimate) -> Grip:
     """Tension at which the rope slides through a device; docs/methods.md, friction (1), (5).
 
     Parameters
@@ -98,7 +113,7 @@ def grip_of(device: Device, pick: Pick, friction: Estimate) -> Held:
             math.log(grip / hand.value),
         )
 
-    return Held(
+    return Grip(
         loose=run.value * math.exp(power),
         closed=hand.value * math.exp(power),
         down=end(friction.low, turns.low, hand.low),
@@ -155,8 +170,58 @@ def catch_inputs(piece: Piece, pick: Pick, route: Route) -> dict[str, Estimate]:
     return inputs
 
 
-def caught(piece: Piece, pick: Pick, route: Route, x: Mapping[str, Column], count: int) -> Caught:
-    """Work a pick's peaks out for columns of what is uncertain; docs/methods.md, forces (1) to (5), motion.
+def body_of(piece: Piece, x: Mapping[str, Column], count: int) -> Body:
+    """A piece under moves of its mass, and of balance and gyration as far as they do not go with that; takedown (9).
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    x : mapping of Column
+        ``weight``, ``balance``, ``gyration`` in half widths. [-]
+    count : int
+        Of values in a column.
+    """
+    one = np.ones(count)
+    (m1, b1, g1), (_, b2, g2), (_, _, g3) = piece.joint.rows
+    first, second, third = (np.asarray(x.get(name, 0.0)) * one for name in ("weight", "balance", "gyration"))
+    middle = math.sqrt(piece.inertia / piece.mass.value)
+    return Body(
+        np.maximum(piece.mass.value + m1 * first, 0.05 * piece.mass.value),
+        np.clip(piece.balance.value + b1 * first + b2 * second, 0.02 * piece.length, piece.reach),
+        np.maximum(middle + g1 * first + g2 * second + g3 * third, 0.1 * middle),
+    )
+
+
+class _Rope(NamedTuple):
+    """A rope under every move: where it is tied [m], its legs [m], what is passed on [-], its modulus [N], tensions at which it
+    slides through the device by a loose and by a closed hand [N].
+    """
+
+    tie: Array
+    legs: list[Array]
+    passes: list[Array]
+    modulus: Array
+    slides: tuple[Array, Array]
+
+
+def _rope(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Column]) -> _Rope:
+    one = np.ones(len(body.mass))
+    kept = kept_as_it_lies(pick)
+    tie = body.balance if kept else np.clip(pick.tie + np.asarray(x.get("tie", 0.0)) * one, 0.0, piece.length)
+    bark, loss = x.get("bark", constant("bark_friction").value), x.get("loss", 1.0)
+    grip, factor = grip_of(devices()[pick.device], pick, friction_of(pick)), np.exp(np.asarray(x.get("grip", 0.0)) * one)
+    return _Rope(
+        tie=tie,
+        legs=_legs(piece, pick, route, tie, np.asarray(x.get("slack", 0.0)) * one),
+        passes=[passed_on(p, turn, bark, loss) * one for p, turn in zip(route.over, route.turns, strict=True)],
+        modulus=np.asarray(x["modulus"]) * one,
+        slides=(grip.loose * factor, grip.closed * factor),
+    )
+
+
+def by_schools(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Column]) -> Schools:
+    """A pick's peaks in closed form for columns of what is uncertain; docs/methods.md, forces (1) to (5).
 
     Parameters
     ----------
@@ -166,81 +231,107 @@ def caught(piece: Piece, pick: Pick, route: Route, x: Mapping[str, Column], coun
         How it is taken.
     route : Route
         The rope's way.
+    body : Body
+        The piece under every move.
     x : mapping of Column
-        Values for the names of ``catch_inputs``; others count as their central value. [SI]
-    count : int
-        Of values in a column.
-
-    References
-    ----------
-    docs/methods.md, forces, motion.
+        Values for the names of ``catch_inputs``; those left out count as their central value. [SI]
     """
-    one = np.ones(count)
-    kept = kept_as_it_lies(pick)
-    (m1, b1, g1), (_, b2, g2), (_, _, g3) = piece.joint.rows
-    first, second, third = (np.asarray(x.get(name, 0.0)) * one for name in ("weight", "balance", "gyration"))
-    mass = np.maximum(piece.mass.value + m1 * first, 0.05 * piece.mass.value)
-    balance = np.clip(piece.balance.value + b1 * first + b2 * second, 0.02 * piece.length, piece.reach)
-    middle = math.sqrt(piece.inertia / piece.mass.value)
-    gyration = np.maximum(middle + g1 * first + g2 * second + g3 * third, 0.1 * middle)
-    tie = balance if kept else np.clip(pick.tie + np.asarray(x.get("tie", 0.0)) * one, 0.0, piece.length)
-    legs = _legs(piece, pick, route, tie, np.asarray(x.get("slack", 0.0)) * one)
-    passes = [
-        passed_on(p, turn, x.get("bark", constant("bark_friction").value), x.get("loss", 1.0)) * one
-        for p, turn in zip(route.over, route.turns, strict=True)
-    ]
-    modulus, weight, passed = np.asarray(x["modulus"]) * one, mass * GRAVITY, np.prod(passes, axis=0)
-    stiffness = modulus / rope_in_play(legs, passes)
-    fall = _falls(piece, route, legs[0], np.abs(balance - tie), balance > tie)
-    grip = grip_of(devices()[pick.device], pick, friction_of(pick))
-    slides = [v * np.exp(np.asarray(x.get("grip", 0.0)) * one) for v in (grip.loose, grip.closed)]
-    ran = let_run(weight, fall, stiffness, (slides[0] / passed, slides[1] / passed), pick.run)
+    rope, weight = _rope(piece, pick, route, body, x), body.mass * GRAVITY
+    passed: Array = np.prod(rope.passes, axis=0)
+    stiffness = rope.modulus / rope_in_play(rope.legs, rope.passes)
+    above, apart = route.tie[2] - route.point[2], route.lengths[0]
+    rise = np.where(body.balance > rope.tie, piece.slope, -piece.slope)
+    fall = cg_fall(above, apart, np.abs(body.balance - rope.tie), rise, np.maximum(rope.legs[0] - apart, 0.0))
     ready = np.where(fall <= 0.0, np.minimum(pick.pretension, weight), 0.0)
-    holds, slides = _by_hand(pick, slides, np.asarray(x.get("stick", 1.0)) * one, one)
-    starts = starts_of(piece, pick)
-    scenes = [
-        Scene(
-            mass=mass, inertia=mass * gyration**2, balance=balance, tie=tie, length=piece.length, butt=_butt(piece, pick),
-            way=start.way, point=route.point, beyond=route.beyond, modulus=modulus, damping=x.get("damping", constant("rope_damping").value),
-            lengths=tuple(legs), passes=tuple(passes), tight=pick.pretension, holds=holds, slides=slides,
-            let=pick.run if pick.held == "run" else 1e9, reaction=x.get("reacts", constant("hand_reacts").value),
-            parts=start.parts, level=_level(piece, pick), slope=_slope(piece, pick),
-            foot_arm=route.point, union_arm=(route.point[0], route.point[1], 0.3 * route.point[2]),
-        ).rows(count)
-        for start in starts
-    ]  # fmt: skip
-    done = moved(np.concatenate(scenes))
-    return _gathered(done, len(starts), count, weight, fall, ready, ran.peak, ran.run, stiffness, passed, slides)
-
-
-def _gathered(done: Moved, starts: int, count: int, weight: Array, fall: Array, ready: Array, let: Array, by_run: Array,
-              stiffness: Array, passed: Array, slides: tuple[Array, Array]) -> Caught:  # fmt: skip
-    """The worst of all starts for every move."""
-
-    def worst(values: Array) -> Array:
-        found: Array = values.reshape(starts, count).max(axis=0)
-        return found
-
-    stack = np.stack([done.force, done.foot_force, done.union_force], axis=1).reshape(starts, count, 3, 3)
-    forces = stack.transpose(1, 0, 2, 3).reshape(count, starts * 3, 3)
-    return Caught(
+    loose, closed = rope.slides
+    ran = let_run(weight, fall, stiffness, (loose / passed, closed / passed), pick.run)
+    return Schools(
         weight=weight,
-        fall=fall,
+        fall=np.asarray(fall),
         field=np.asarray(field_rule(weight, fall)),
         stretch=np.asarray(stretch_peak(weight, fall, stiffness)) - ready,
-        let=np.asarray(let),
-        by_run=np.asarray(by_run),
-        peak=worst(done.peak),
-        lever=worst(done.lever),
-        device=worst(done.at_device),
-        size=worst(np.sqrt((done.force**2).sum(axis=1))),
-        forces=forces,
-        run=worst(done.run),
-        stops=-worst(-done.stops),
-        lowest=-worst(-done.lowest),
+        let=np.asarray(ran.peak),
+        run=np.asarray(ran.run),
         passed=passed,
         stiffness=np.asarray(stiffness),
-        turned=worst(done.turned),
+    )
+
+
+def caught(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Column]) -> Caught:
+    """Move a piece on its rope for columns of what is uncertain, from every way it may part; docs/methods.md, motion.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken.
+    route : Route
+        The rope's way.
+    body : Body
+        The piece under every move.
+    x : mapping of Column
+        Values for the names of ``catch_inputs``; those left out count as their central value. [SI]
+    """
+    rope, count = _rope(piece, pick, route, body, x), len(body.mass)
+    holds, slides = _by_hand(pick, rope.slides, np.asarray(x.get("stick", 1.0)) * np.ones(count))
+    scene = Scene(
+        mass=body.mass,
+        inertia=body.mass * body.gyration**2,
+        balance=body.balance,
+        tie=rope.tie,
+        length=piece.length,
+        butt=_butt(piece, pick),
+        way=piece.way,
+        point=route.point,
+        beyond=route.beyond,
+        modulus=rope.modulus,
+        damping=x.get("damping", constant("rope_damping").value),
+        lengths=tuple(rope.legs),
+        passes=tuple(rope.passes),
+        tight=pick.pretension,
+        holds=holds,
+        slides=slides,
+        let=pick.run if pick.held == "run" else np.inf,
+        reaction=x.get("reacts", constant("hand_reacts").value),
+        level=_level(piece, pick),
+        slope=_slope(piece, pick),
+        foot_arm=route.point,
+        union_arm=(route.point[0], route.point[1], 0.3 * route.point[2]),
+    )
+    return _worst([_from(scene.rows(count), start) for start in starts_of(piece, pick)])
+
+
+def _from(rows: Array, start: Start) -> Array:
+    rows[:, WAY : WAY + 3], rows[:, PARTS] = start.way, start.parts
+    return rows
+
+
+def _worst(tables: list[Array]) -> Caught:
+    """The worst of all starts for every move; a piece its rope holds on its hinge is the same from any later end."""
+    first = moved(tables[0])
+    found = [first]
+    for table in tables[1:]:
+        held = first.turned < tables[0][:, PARTS] - 1e-9
+        later = Moved(*(v.copy() for v in first))
+        if not held.all():
+            for into, value in zip(later, moved(table[~held]), strict=True):
+                into[~held] = value
+        found.append(later)
+
+    def worst(name: str) -> Array:
+        return np.asarray(np.max([getattr(m, name) for m in found], axis=0))
+
+    return Caught(
+        peak=worst("peak"),
+        lever=worst("lever"),
+        device=worst("at_device"),
+        size=np.asarray(np.max([np.sqrt((m.force**2).sum(axis=1)) for m in found], axis=0)),
+        forces=np.stack([f for m in found for f in (m.force, m.foot_force, m.union_force)], axis=1),
+        run=worst("run"),
+        stops=np.asarray(np.min([m.stops for m in found], axis=0)),
+        lowest=np.asarray(np.min([m.lowest for m in found], axis=0)),
+        turned=worst("turned"),
     )
 
 
@@ -255,20 +346,11 @@ def _legs(piece: Piece, pick: Pick, route: Route, tie: Array, slack: Array) -> l
     return [first + loose, *(np.full(len(tie), length) for length in route.lengths[1:])]
 
 
-def _falls(piece: Piece, route: Route, leg: Array, beyond: Array, outward: NDArray[np.bool_]) -> Array:
-    """Most that the balance may fall, under every move; forces (1)."""
-    above, apart = route.tie[2] - route.point[2], route.lengths[0]
-    rise = np.where(outward, piece.slope, -piece.slope)
-    slack = np.maximum(leg - apart, 0.0)
-    return np.array([
-        cg_fall(above, apart, float(c), float(r), float(s)) for c, r, s in zip(beyond, rise, slack, strict=True)
-    ])  # fmt: skip
-
-
-def _by_hand(pick: Pick, slides: list[Array], stick: Array, one: Array) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
+def _by_hand(pick: Pick, slides: tuple[Array, Array], stick: Array) -> tuple[tuple[Array, Array], tuple[Array, Array]]:
     """Tensions at which the device begins to slide, and slides, by a loose and by a closed hand; friction (5)."""
     if pick.held == "lock":
-        return (HARD * one, HARD * one), (HARD * one, HARD * one)
+        hard = np.full(len(stick), HARD)
+        return (hard, hard), (hard, hard)
     loose, closed = slides if pick.held == "run" else (slides[1], slides[1])
     return (loose * stick, closed * stick), (loose, closed)  # (5)
 
@@ -326,15 +408,15 @@ def _butt(piece: Piece, pick: Pick) -> Place:
     return piece.butt[0], piece.butt[1], piece.butt[2] + up
 
 
-class Ends(NamedTuple):
-    """Rows of moves as intervals."""
+class Peaks(NamedTuple):
+    """Rows of moves, the central one first: many by the schools, few by the motion."""
 
-    table: Caught
-    inputs: dict[str, Estimate]
+    schools: Schools
+    motion: Caught
 
 
-def caught_with_moves(piece: Piece, pick: Pick, route: Route, swing: bool = True) -> Ends:
-    """A pick's peaks with each uncertain figure moved to its ends; the first row is central; docs/methods.md, takedown (9).
+def caught_with_moves(piece: Piece, pick: Pick, route: Route, swing: bool = True) -> Peaks:
+    """A pick's peaks with all uncertain figures moved together; docs/methods.md, takedown (9), intervals (3).
 
     Parameters
     ----------
@@ -346,28 +428,15 @@ def caught_with_moves(piece: Piece, pick: Pick, route: Route, swing: bool = True
         The rope's way.
     swing : bool
         False for the central values alone.
-
-    References
-    ----------
-    Kragten 1994.
     """
     inputs = catch_inputs(piece, pick, route)
-    loose = [name for name, e in inputs.items() if e.low != e.high] if swing else []
-    x = moves(inputs, loose)
-    return Ends(caught(piece, pick, route, x, 2 * len(loose) + 1), inputs)
-
-
-def interval(rows: Array, kind: Kind = Kind.ESTIMATED) -> Estimate:
-    """An interval of rows of moves: swings of each input summed in squares, no narrower than any of them.
-
-    Parameters
-    ----------
-    rows : array, shape (moves,)
-        First the central value, then each input's low ends, then their high ends.
-    kind : Kind
-        How it is known.
-    """
-    fall, rise = swings(rows[:, None])
-    value = float(rows[0])
-    low, high = value - float(root_sum(fall)[0]), value + float(root_sum(rise)[0])
-    return Estimate(value, max(low, 0.0) if value >= 0.0 else low, high, kind)
+    if not swing:
+        centre: dict[str, Column] = {name: e.value for name, e in inputs.items()}
+        body = body_of(piece, centre, 1)
+        return Peaks(by_schools(piece, pick, route, body, centre), caught(piece, pick, route, body, centre))
+    many, rows = joint_moves(inputs, MANY)
+    few, count = joint_moves(inputs)
+    return Peaks(
+        by_schools(piece, pick, route, body_of(piece, many, rows), many),
+        caught(piece, pick, route, body_of(piece, few, count), few),
+    )

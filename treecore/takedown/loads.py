@@ -9,7 +9,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from treecore.estimate import Estimate, Kind
+from treecore.estimate import Estimate, Kind, reach
 from treecore.rigging.bending import (
     Above,
     AnchorStress,
@@ -138,7 +138,7 @@ def held(
     place : tuple of float
         Where the rope really hangs, on the bark. [m]
     forces : array, shape (moves, forces, 3)
-        East, north, up: first the central values, then each uncertain figure's low ends, then their high ends. [N]
+        East, north, up: the central values first. [N]
     factor : float
         On bending by the force, for wood that springs. [-]
 
@@ -170,11 +170,8 @@ def held(
 
 def _estimate(rows: Array, girth: str, springs: Estimate | None, members: Members, power: float) -> Estimate:
     """An interval of moves of the forces, of the wood's own thickness, and of how it springs; summed in squares."""
-    value, n = float(rows[0]), (len(rows) - 1) // 2
-    away = rows[1:] - value
-    fall, rise = np.minimum(away[:n], away[n:]), np.maximum(away[:n], away[n:])
-    down = [float(np.sqrt((np.minimum(fall, 0.0) ** 2).sum()))]
-    up = [float(np.sqrt((np.maximum(rise, 0.0) ** 2).sum()))]
+    moved = reach(rows)
+    value, down, up = moved.value, [moved.value - moved.low], [moved.high - moved.value]
     if girth:
         thick = _girth(members, girth)
         down.append(value * (1.0 - thick.high**-power))

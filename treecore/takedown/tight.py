@@ -9,12 +9,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import CoreError
-from treecore.estimate import Estimate, Kind, product, times
+from treecore.estimate import Estimate, Kind, product, reach, times
 from treecore.rigging.bending import AnchorStress
 from treecore.rigging.forces import block_force, hinged_lever
 from treecore.rigging.friction import Device, devices, hand_force, rule_of_thumb, wraps_for
 from treecore.schools import constant
-from treecore.takedown.catching import Caught, caught_with_moves, friction_of, interval
+from treecore.takedown.catching import Caught, Schools, caught_with_moves, friction_of
 from treecore.takedown.loads import Held, held, union_site
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick, hold_place, point_place
@@ -143,44 +143,43 @@ def forces_of(members: Members, step: Taken, pick: Pick, point: Place, swing: bo
     span = span_of(members, step, pick, point)
     tie = hold_place(step.piece, pick)
     route = route_of(members, step.after, pick, tie, point, span.hang if span else DOWN)
-    found, _ = caught_with_moves(step.piece, pick, route, swing)
-    stiffness = interval(found.stiffness)
+    schools, motion = caught_with_moves(step.piece, pick, route, swing)
     if span is not None:
-        forces = _on_span(members, step, pick, route, span, found, stiffness)
+        forces = _on_span(members, step, pick, route, span, schools)
     else:
-        forces = _on_rope(members, step, pick, route, found, stiffness)
+        forces = _on_rope(members, step, pick, route, schools, motion)
     rope = pick.gear.get("rope")
     return forces._replace(known=rope.stiffness.known if rope else "unknown")
 
 
-def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, found: Caught, stiffness: Estimate) -> Forces:
+def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: Schools, found: Caught) -> Forces:
     """A piece that falls, swings and hangs on one rope from its point."""
     piece, device = step.piece, devices()[pick.device]
     weight = times(piece.mass, GRAVITY)
-    peak, rest = interval(found.peak), interval(found.device)
+    peak, rest = reach(found.peak), reach(found.device)
     hinged = bool(found.lever[0] > 0.0)
     peaks = Peaks(
         still=weight,
-        field=interval(found.field),
-        stretch=interval(found.stretch),
-        run=interval(found.let),
+        field=reach(schools.field),
+        stretch=reach(schools.stretch),
+        run=reach(schools.let),
         motion=peak,
         counts=peak,
         school="motion",
-        lever=interval(found.lever) if hinged else None,
+        lever=reach(found.lever) if hinged else None,
     )
     worst = found.forces[0][int(np.argmax((found.forces[0] ** 2).sum(axis=1)))]
-    passed = float(found.passed[0])
+    passed = float(schools.passed[0])
     factor = constant("top_factor").value if loses_its_top(members, step, pick) else 1.0
     wood = held(members, step.after, route.over[0], route.point, found.forces, factor)
     locked = pick.held == "run" and float(found.run[0]) < _HOLDS
-    on_lead, lead_wood = _led(members, step.after, route, found.device, found.passed)
+    on_lead, lead_wood = _led(members, step.after, route, found.device)
     return Forces(
-        fall=float(found.fall[0]),
+        fall=float(schools.fall[0]),
         peaks=peaks,
         passed=passed,
         rest=rest,
-        on_point=interval(found.size),
+        on_point=reach(found.size),
         on_point_still=weight.value * math.hypot(*block_force(DOWN, route.beyond, 1.0, _first_share(route))),
         force=(float(worst[0]), float(worst[1]), float(worst[2])),
         wood=wood,
@@ -188,9 +187,9 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, found: Cau
         wraps=wraps_on(peaks, passed, device, friction_of(pick)),
         thumb=rule_of_thumb(piece.mass.value),
         needed=_needed(pick, route),
-        stiffness=stiffness,
+        stiffness=reach(schools.stiffness),
         known="",
-        course=_course(found, locked),
+        course=_course(found, schools, locked),
         on_lead=on_lead,
         lead_wood=lead_wood,
         lever=_still_lever(piece, pick, route, weight.value),
@@ -207,17 +206,17 @@ def _first_share(route: Route) -> float:
 
 
 def _on_span(
-    members: Members, step: Taken, pick: Pick, route: Route, span: Span, found: Caught, stiffness: Estimate
+    members: Members, step: Taken, pick: Pick, route: Route, span: Span, schools: Schools
 ) -> Forces:
     """A piece that goes along or between two high points: statics of the span times what letting go onto it makes of them."""
     weight = times(step.piece.mass, GRAVITY)
     still = times(weight, max(span.pull, 1.0))
     peak, far = product(still, span.jerk), product(times(weight, span.far), span.jerk)
-    passed, device = float(found.passed[0]), devices()[pick.device]
-    peaks = Peaks(still, interval(found.field), interval(found.stretch), interval(found.let), peak, peak, "span", None)
+    passed, device = float(schools.passed[0]), devices()[pick.device]
+    peaks = Peaks(still, reach(schools.field), reach(schools.stretch), reach(schools.let), peak, peak, "span", None)
     first = block_force(span.hang, route.beyond, 1.0, _first_share(route))
     rest = times(peak, passed)
-    on_lead, lead_wood = _led(members, step.after, route, _rows(rest), found.passed[:1])
+    on_lead, lead_wood = _led(members, step.after, route, _rows(rest))
     return Forces(
         fall=0.0,
         peaks=peaks,
@@ -231,7 +230,7 @@ def _on_span(
         wraps=wraps_on(peaks, passed, device, friction_of(pick)),
         thumb=rule_of_thumb(step.piece.mass.value),
         needed=_needed(pick, route),
-        stiffness=stiffness,
+        stiffness=reach(schools.stiffness),
         known="",
         course=None,
         on_lead=on_lead,
@@ -264,10 +263,10 @@ def _needed(pick: Pick, route: Route) -> float:
     return max(route.lengths[0] + pick.slack, math.dist(point, landing)) + sum(route.lengths[1:]) + constant("rope_tail").value
 
 
-def _course(found: Caught, locked: bool) -> Course:
+def _course(found: Caught, schools: Schools, locked: bool) -> Course:
     return Course(
-        run=interval(found.run),
-        by_run=float(found.by_run[0]),
+        run=reach(found.run),
+        by_run=float(schools.run[0]),
         stops=bool(found.stops[0] > 0.5),
         always_stops=bool(found.stops.min() > 0.5),
         lowest=float(found.lowest[0]),
@@ -298,6 +297,8 @@ def _hand(load: Estimate, device: Device, pick: Pick) -> Estimate:
     """Force at the hand that holds a load at the device; friction (1)."""
     mu, turns = friction_of(pick), device.turns(pick.wraps, pick.setting)
     value = hand_force(load.value, mu.value, turns.value)
+    if load.value < 1.0:
+        return Estimate(value, 0.0, max(load.high, value), Kind.ESTIMATED)
     low = math.log(max(load.low, 1e-3) / load.value), math.tau * turns.value * (mu.value - mu.high)
     high = math.log(load.high / load.value), math.tau * turns.value * (mu.value - mu.low)
     less, more = math.tau * mu.value * (turns.value - turns.high), math.tau * mu.value * (turns.value - turns.low)
@@ -333,7 +334,7 @@ def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | N
 
 
 def _led(
-    members: Members, standing: Standing, route: Route, device: Array, passed: Array
+    members: Members, standing: Standing, route: Route, device: Array
 ) -> tuple[Estimate | None, Held | None]:
     """Force on the place the rope is led over, as what reaches the device goes through it, and its wood."""
     ways = route.onward
@@ -342,7 +343,7 @@ def _led(
     back, on = (np.array(w) for w in ways)
     shares = [float(passed_on(p, t, constant("bark_friction").value, 1.0)) for p, t in zip(route.over, route.turns, strict=True)]
     forces = device[:, None] * (back / shares[1] + on)
-    size = interval(np.sqrt((forces**2).sum(axis=1)))
+    size = reach(np.sqrt((forces**2).sum(axis=1)))
     return size, held(members, standing, route.over[1], route.led, forces[:, None, :])
 
 
