@@ -14,6 +14,7 @@ from apps.survey.planner import open_gates
 from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
 from apps.takedown.planner import plan_naming
+from treecore import FIGURES
 from treecore.errors import CoreError, NotSolvable
 from treecore.verdict import Verdict
 
@@ -49,14 +50,15 @@ def differences(old, new, path=""):
 
 
 def signed_state(tree):
-    """The last sign-off and what has changed since."""
+    """The last sign-off, what has changed since, and whether the figures it was made on were corrected."""
     last = tree.signoffs.first()
     if last is None:
-        return {"last": None, "valid": False, "changes": []}
+        return {"last": None, "valid": False, "changes": [], "corrected": False}
     now = document(tree)
     same = digest(now) == last.digest
     changes = [] if same else [_words(d) for d in differences(last.document, now)]
-    return {"last": last, "valid": same, "changes": changes}
+    corrected = last.figures != FIGURES
+    return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
 
 
 def _words(path):
@@ -96,7 +98,7 @@ def sign(tree, name, person):
     if blocks(tree):
         return None
     plan = document(tree)
-    return SignOff.objects.create(tree=tree, name=name, person=person, digest=digest(plan), document=plan)
+    return SignOff.objects.create(tree=tree, name=name, person=person, digest=digest(plan), document=plan, figures=FIGURES)
 
 
 @transaction.atomic

@@ -15,7 +15,8 @@ class GearForm(UnitsForm):
     strength = QuantityField(dimension="force", required=False, label="Breaks at, new")
     diameter = QuantityField(dimension="thin", required=False, label="Thickness, or sheave or drum across")
     length = QuantityField(dimension="length", required=False)
-    modulus = QuantityField(dimension="force", required=False, label="Modulus EA")
+    construction = forms.ChoiceField(required=False, label="A rope’s construction")
+    modulus = QuantityField(dimension="force", required=False, label="Modulus EA, where its maker gives it")
     wear = forms.ChoiceField()
     bought = forms.DateField(required=False, widget=forms.DateInput(attrs={"type": "date"}))
     inspected = forms.DateField(required=False, label="Last inspected", widget=forms.DateInput(attrs={"type": "date"}))
@@ -26,6 +27,7 @@ class GearForm(UnitsForm):
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         self.fields["kind"].choices, self.fields["wear"].choices = planner.kinds()
+        self.fields["construction"].choices = planner.made()
 
     def clean_name(self):
         return self.cleaned_data["name"].strip()
@@ -38,3 +40,12 @@ class GearForm(UnitsForm):
             self.add_error(field, quantities.explain(error, self.units))
         else:
             super().refuse(error)
+
+
+class ReadingForm(UnitsForm):
+    """A known load that just creeps over a device, and the force that holds it."""
+
+    load = QuantityField(dimension="force", label="Known load")
+    wraps = forms.FloatField(min_value=0.1, max_value=10, label="Wraps it is on")
+    hand = QuantityField(dimension="small_force", label="Force at the hand, by scale or cell")
+    note = forms.CharField(max_length=120, required=False, label="Rope, wet or dry")

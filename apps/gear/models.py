@@ -5,6 +5,7 @@ from simple_history.models import HistoricalRecords
 
 from apps.jobs.models import ranged
 from treecore.rigging.gear import factors, gear_kinds
+from treecore.rigging.rope import constructions
 
 
 class GearItem(models.Model):
@@ -23,6 +24,9 @@ class GearItem(models.Model):
     months = models.PositiveSmallIntegerField(default=6)
     retired = models.CharField(max_length=120, blank=True)
     joined = models.BooleanField(default=False)
+    construction = models.CharField(
+        max_length=16, blank=True, choices=[("", "not known"), *((k, n) for k, n in constructions().items())]
+    )
     note = models.CharField(max_length=200, blank=True)
     history = HistoricalRecords()
 
@@ -38,3 +42,27 @@ class GearItem(models.Model):
 
     def __str__(self):
         return self.name
+
+
+class DeviceReading(models.Model):
+    """What a crew read off its own device: a known load [N] that just creeps over wraps [-], force at the hand [N]."""
+
+    item = models.ForeignKey(GearItem, on_delete=models.CASCADE, related_name="readings")
+    load = models.FloatField()
+    wraps = models.FloatField()
+    hand = models.FloatField()
+    note = models.CharField(max_length=120, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["at", "pk"]
+        constraints = [
+            ranged("load", 50.0, 1e5, "reading_load"),
+            ranged("wraps", 0.1, 10.0, "reading_wraps"),
+            ranged("hand", 1.0, 5e3, "reading_hand"),
+            models.CheckConstraint(condition=models.Q(hand__lt=models.F("load")), name="reading_hand_under_load"),
+        ]
+
+    def __str__(self):
+        return f"{self.wraps:g} wraps on {self.item_id}"

@@ -4,10 +4,12 @@ from datetime import date
 
 from django.db import transaction
 
-from apps.gear.models import GearItem
+from apps.gear.models import DeviceReading, GearItem
 from treecore.errors import NotSolvable
 from treecore.formats.takedown_entry import item_of
+from treecore.rigging.friction import Reading
 from treecore.rigging.gear import factors, gear_kinds, refused, working_load
+from treecore.rigging.rope import constructions
 
 FIELDS = (
     "name",
@@ -21,6 +23,7 @@ FIELDS = (
     "inspected",
     "months",
     "joined",
+    "construction",
     "note",
 )
 
@@ -42,12 +45,16 @@ def gear_entry(row):
         "retired": row.retired,
         "note": row.note,
     } | ({"joined": True} if row.joined else {})
+    plain |= {"construction": row.construction} if row.construction else {}
+    kept = row.readings.all() if row.pk else ()
+    read = [{"load_N": r.load, "wraps": r.wraps, "hand_N": r.hand, "note": r.note} for r in kept]
+    plain |= {"readings": read} if read else {}
     return plain | {k: v for k, v in (sizes | dates).items() if v is not None}
 
 
 def store(crew_id):
     """A crew's items by name, as the core takes them."""
-    return {row.name: core_item(row) for row in GearItem.objects.filter(crew=crew_id)}
+    return {row.name: core_item(row) for row in GearItem.objects.filter(crew=crew_id).prefetch_related("readings")}
 
 
 def state(row):
@@ -82,16 +89,50 @@ def delete(row):
     row.delete()
 
 
+@transaction.atomic
+def keep_reading(row, values):
+    """Keep what a crew read off its own device, once the core takes it."""
+    if core_item(row).role != "device":
+        raise NotSolvable("load", "readings belong to a device")
+    Reading(values["load"], values["wraps"], values["hand"])
+    return DeviceReading.objects.create(item=row, **{n: values[n] for n in ("load", "wraps", "hand", "note")})
+
+
+def drop_reading(row, pk):
+    """Take one reading off an item; its history stays."""
+    row.readings.filter(pk=pk).delete()
+
+
+def measured(row):
+    """Friction of rope on a device by the crew's own readings; None without any."""
+    return core_item(row).friction
+
+
+def stiffness(row):
+    """How stiff a rope of the store is, and how that is known; None for other items."""
+    item = core_item(row)
+    return item.stiffness if item.role == "rope" else None
+
+
 def kinds():
     """Kinds and wear classes for selects."""
     return [(k.key, k.name) for k in gear_kinds().values()], [(f.key, f.name) for f in factors("wear").values()]
+
+
+def made():
+    """Constructions of ropes for a select, the unknown one first."""
+    return [("", "not known"), *constructions().items()]
 
 
 def from_entry(crew, entry):
     """An item of a document's entry, unless the crew has one of that name."""
     item = item_of(entry)
     values = {n: getattr(item, n) for n in (*FIELDS, "retired") if n not in ("name", "note")}
-    row, _ = GearItem.objects.get_or_create(
+    row, new = GearItem.objects.get_or_create(
         crew=crew, name=item.name, defaults=values | {"note": entry.get("note", "")}
     )
+    if new:
+        notes = [r.get("note", "") for r in entry.get("readings", ())]
+        for read, note in zip(item.readings, notes, strict=True):
+            DeviceReading.objects.create(item=row, load=read.load, wraps=read.wraps, hand=read.hand, note=note)
     return row

@@ -8,5 +8,6 @@ urlpatterns = [
     path("yard/gear/", views.store, name="gear"),
     path("yard/gear/<int:pk>/", views.store, name="gear-item"),
     path("yard/gear/<int:pk>/retire/", views.retire, name="gear-retire"),
+    path("yard/gear/<int:pk>/reading/", views.reading, name="gear-reading"),
     path("yard/gear/<int:pk>/delete/", views.delete, name="gear-delete"),
 ]

@@ -7,7 +7,7 @@ from django.views.decorators.http import require_POST
 from apps.briefing.planner import discard_gear, keep_gear
 from apps.crews.permissions import allowed, permission
 from apps.gear import planner
-from apps.gear.forms import GearForm
+from apps.gear.forms import GearForm, ReadingForm
 from cantrel import quantities
 from treecore.errors import CoreError
 
@@ -28,6 +28,49 @@ def _rows(request):
     return rows
 
 
+def _own(row, system, posted=None):
+    """What a crew read off an item itself, and how stiff a rope of it is."""
+    if row is None:
+        return {}
+    stiff, friction = planner.stiffness(row), planner.measured(row)
+    device = planner.core_item(row).role == "device"
+    return {
+        "stiff": quantities.estimate(stiff.modulus, "force", system) if stiff else None,
+        "stiff_source": stiff.source if stiff else "",
+        "friction": quantities.estimate(friction, "ratio", system) if friction else None,
+        "raw_friction": f"{friction.value:.9g}" if friction else "",
+        "reading_form": ReadingForm(posted, units=system) if device else None,
+        "readings": [
+            {
+                "pk": r.pk,
+                "load": quantities.text(r.load, "force", system),
+                "wraps": f"{r.wraps:g}",
+                "hand": quantities.text(r.hand, "small_force", system),
+                "note": r.note,
+            }
+            for r in row.readings.all()
+        ],
+    }
+
+
+@require_POST
+@permission("plan.change")
+def reading(request, pk):
+    """Keep a reading of a crew's own device, or take one off."""
+    row = get_object_or_404(request.crew.gear, pk=pk)
+    if request.POST.get("drop", "").isdigit():
+        planner.drop_reading(row, int(request.POST["drop"]))
+        messages.success(request, "The reading is off the item; its history keeps it.")
+        return redirect("gear-item", pk)
+    form = ReadingForm(request.POST, units=request.units)
+    if form.run(lambda v: planner.keep_reading(row, v)):
+        messages.success(request, "Reading kept.")
+        return redirect("gear-item", pk)
+    stored = {n: getattr(row, n) for n in planner.FIELDS}
+    context = _own(row, request.units) | {"reading_form": form, "rows": _rows(request), "row": row, "writes": True}
+    return render(request, "gear/store.html", context | {"form": GearForm(units=request.units, stored=stored)})
+
+
 @permission("plan.view", "plan.change")
 def store(request, pk=None):
     """Every item with what it may carry and why it may not be used; adding and changing one."""
@@ -37,7 +80,7 @@ def store(request, pk=None):
     if request.method == "POST" and form.run(lambda v: keep_gear(request.crew, v, row)):
         messages.success(request, f"“{form.cleaned_data['name']}” kept.")
         return redirect("gear")
-    context = {
+    context = _own(row, request.units) | {
         "rows": _rows(request),
         "form": form,
         "row": row,

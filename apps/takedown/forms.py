@@ -2,7 +2,7 @@
 
 from django import forms
 
-from apps.takedown.planner import ROLES, TREE, USUAL, listed
+from apps.takedown.planner import ROLES, TREE, USUAL, listed, setting, settings_named
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
@@ -50,6 +50,7 @@ class PickForm(UnitsForm):
     sag = _length("Sag of a speed line under its load", dimension="share")
     device_kind = forms.ChoiceField(label="Device")
     wraps = forms.FloatField(min_value=0, max_value=4, label="Wraps")
+    setting = forms.TypedChoiceField(coerce=int, choices=settings_named(), label="Setting of the device")
     device_east = _length("Device, east of the stem", True)
     device_north = _length("Device, north of the stem", True)
     rope = _choice("Rope")
@@ -67,9 +68,13 @@ class PickForm(UnitsForm):
     design_school = forms.ChoiceField(label="Design factor")
     land_east = _length("Put down, east of the stem (empty: under the point)")
     land_north = _length("Put down, north of the stem")
+    tag_east = _length("Tag line from, east of the stem (empty: beyond the landing)")
+    tag_north = _length("Tag line from, north of the stem")
     bed = forms.ChoiceField(label="Falls on", choices=listed("beds"))
     bed_depth_m = _length("Bed deep", dimension="offset")
     bed_radius_m = _length("Bed from its middle to its edge")
+    weighed_kg = _length("Weighed, by cell or scale (empty: not weighed)", dimension="mass")
+    balanced_m = _length("Balanced, from the cut, on a test lift")
     landing = forms.CharField(max_length=120, required=False, label="Comes to")
     handlers = forms.CharField(max_length=120, required=False, label="Who handles it")
     talks = forms.CharField(max_length=120, required=False, label="Who talks to whom")
@@ -107,7 +112,8 @@ class PickForm(UnitsForm):
         values = super().clean()
         if values.get("stance_m") is not None and values.get("tie_in_m") is None and "tie_in_m" not in self.errors:
             self.add_error("tie_in_m", "A climber on the tree is tied in: say where.")
-        for one, other in (("land_east", "land_north"), ("land_north", "land_east")):
+        pairs = (("land_east", "land_north"), ("tag_east", "tag_north"))
+        for one, other in (*pairs, *((b, a) for a, b in pairs)):
             if values.get(one) is not None and values.get(other) is None and other not in self.errors:
                 self.add_error(other, "A place has two numbers: say how far east and how far north.")
         return values
@@ -156,12 +162,15 @@ class AccessForm(UnitsForm):
 
 GROUPS = (
     ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m", "capacity_kg")),
-    ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "device_east", "device_north")),
+    ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "setting", "device_east", "device_north")),
     ("Led over, second high point", ("lead_on", "lead_m", "far_on", "far_m", "sag")),
     ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block", "design_school")),
-    ("On the ground", ("landing", "land_east", "land_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "talks")),
+    ("On the ground", ("landing", "land_east", "land_north", "tag_east", "tag_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "talks")),
+    ("Weighed or lifted to try", ("weighed_kg", "balanced_m")),
     ("Climber", ("stance_member", "stance_m", "side_deg", "tie_on", "tie_in_m", "line_m", "based", "lanyard", "second_on", "second_in_m", "fallback")),
 )  # fmt: skip
+# Fields that only some devices ask for: a device holds by its wraps or by its setting.
+ONLY_ON = {"wraps": "bollard drum trunk", "setting": "intree"}
 # Fields that only some ways of taking a piece ask for; what was typed in them is kept while they are out of sight.
 ONLY_FOR = {
     "second_tie_m": "both bridle", "head_m": "bridle", "leg": "bridle", "capacity_kg": "crane lift", "far_on": "speed drift", "far_m": "speed drift",
@@ -169,7 +178,7 @@ ONLY_FOR = {
 }  # fmt: skip
 PLAIN = (
     "member", "at_m", "method", "cut", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
-    "landing", "handlers", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg",
+    "landing", "handlers", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg", "setting", "weighed_kg", "balanced_m",
 )  # fmt: skip
 # Places on wood in an entry: the fields that say on what and at what height or distance.
 PLACES = {"point": ("point_on", "point_m"), "lead": ("lead_on", "lead_m"), "far": ("far_on", "far_m")}
@@ -182,18 +191,19 @@ def _on(place, member="member", tree="tree"):
 
 def stored(entry):
     """A pick's entry as the form shows it."""
-    climber, landing = entry.get("climber") or {}, entry.get("landing_m") or (None, None)
+    climber, nowhere = entry.get("climber") or {}, (None, None)
+    landing, tag = entry.get("landing_m") or nowhere, entry.get("tag_from_m") or nowhere
     device, second = entry.get("device_at") or (0.0, 0.0, 1.0), climber.get("second") or {}
     values = {**USUAL, **{k: entry[k] for k in (*PLAIN, *ROLES) if k in entry}}
     for key, (on, at) in PLACES.items():
         place = entry.get(key) or {}
         values |= {on: _on(place), at: place.get("at_m")}
     return values | {
-        "fork": (entry.get("point") or {}).get("fork", False), "land_east": landing[0], "land_north": landing[1], "device_east": device[0],
+        "fork": (entry.get("point") or {}).get("fork", False), "land_east": landing[0], "land_north": landing[1], "tag_east": tag[0], "tag_north": tag[1], "device_east": device[0],
         "device_north": device[1], "stance_member": climber.get("stance_member", ""), "stance_m": climber.get("stance_m"), "side_deg": climber.get("side_deg"),
         "tie_on": _on(climber, "tie_member", "tie_tree"), "tie_in_m": climber.get("tie_m"), "line_m": climber.get("line_m", 45.0),
         "based": climber.get("based", False), "lanyard": climber.get("lanyard", True), "second_on": _on(second), "second_in_m": second.get("at_m"),
-        "fallback": climber.get("fallback", ""),
+        "fallback": climber.get("fallback", ""), "setting": setting(entry),
     }  # fmt: skip
 
 
@@ -206,7 +216,7 @@ def _place(values, on, at):
 
 def entry_of(values, before):
     """A typed pick as the document's entry."""
-    dropped = ("climber", "landing_m", *PLACES, *ROLES, *PLAIN)
+    dropped = ("climber", "landing_m", "tag_from_m", *PLACES, *ROLES, *PLAIN)
     entry = {k: v for k, v in before.items() if k not in dropped}
     entry |= {k: values[k] for k in PLAIN if values[k] not in (None, "") or k == "member"}
     entry |= {k: values[k] for k in ROLES if values[k]}
@@ -219,6 +229,8 @@ def entry_of(values, before):
         entry["point"]["fork"] = values["fork"]
     if values["land_east"] is not None and values["land_north"] is not None:
         entry["landing_m"] = [values["land_east"], values["land_north"]]
+    if values["tag_east"] is not None and values["tag_north"] is not None:
+        entry["tag_from_m"] = [values["tag_east"], values["tag_north"]]
     if values["stance_m"] is not None:
         entry["climber"] = _climber(values)
     return entry

@@ -14,16 +14,18 @@ from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
-from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, steps_of
+from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, setting_of, steps_of
 from treecore.rigging.climbing import slipped
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
 from treecore.rigging.landing import BEDS
+from treecore.rigging.rope import stiffness_of
 from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
 from treecore.takedown.access import ANCHORS, WAYS, Access, access_limits, fork_load
 from treecore.takedown.aiming import aimed, along_at, changes, proposed, usual_point
 from treecore.takedown.aloft import aloft
+from treecore.takedown.catching import friction_of
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import ruling_of
 from treecore.takedown.members import members_of
@@ -59,7 +61,7 @@ def run(seen, picks):
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
     steps = steps_of(picks, seen["tree"], seen["site"], seen["store"], seen["others"], date.today())
     return [
-        {"entry": s.entry, "before": s.before, "after": s.after, "members": seen["members"], "ruling": ruling_of(s.done.limits)}
+        {"entry": s.entry, "before": s.before, "after": s.after, "corrected": s.corrected, "members": seen["members"], "ruling": ruling_of(s.done.limits)}
         | s.done._asdict()
         for s in steps
     ]  # fmt: skip
@@ -207,7 +209,7 @@ def _choices(seen):
         for role in ROLES
     }
     return by_role | {
-        "method": [(m.key, m.name) for m in methods().values()], "cut": [(k, name) for k, (name, _) in cut_types().items()],
+        "method": [(m.key, m.name) for m in methods().values()], "cut": [(c.key, c.name) for c in cut_types().values()],
         "device_kind": [(d.key, d.name) for d in devices().values()], "knot": [(f.key, f.name) for f in factors("knot").values()],
         "sling_as": [(f.key, f.name) for f in factors("sling").values()], "design_school": [(s.key, s.name) for s in schools("design").values()],
         "members": [(n, n or "the stem") for n in seen["members"].names], "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in seen["others"]],
@@ -310,8 +312,32 @@ def other_point(seen, row):
 
 def wraps_table(row):
     """Wraps to hold, let run and lock off on every device: its row, the wraps."""
-    forces = row["worked"].forces
-    return [(d, wraps_on(forces.peaks, forces.passed, d)) for d in devices().values()]
+    forces, pick = row["worked"].forces, row["pick"]
+    own = friction_of(pick)
+    return [
+        (d, wraps_on(forces.peaks, forces.passed, d, own if d.key == pick.device else None)) for d in devices().values()
+    ]
+
+
+def settings_named():
+    """Settings of devices that hold by their setting: number and name."""
+    return [(s.number, s.name) for d in devices().values() for s in d.settings]
+
+
+def modulus_of(rope):
+    """Modulus of a pick's rope, or of one nobody chose."""
+    return rope.stiffness.modulus if rope else stiffness_of("", None, None).modulus
+
+
+def setting(entry):
+    """Setting of a pick's device, from its entry."""
+    return setting_of(entry)
+
+
+def friction_used(row):
+    """Friction of rope on the pick's device, and how many readings of the crew stand behind it."""
+    item = row["pick"].gear.get("device")
+    return friction_of(row["pick"]), len(item.readings) if item else 0
 
 
 def access_of(seen, plan):
@@ -329,7 +355,7 @@ def way_name(way):
 
 def cut_name(key):
     """Name of a cut."""
-    return cut_types()[key][0]
+    return cut_types()[key].name
 
 
 ACCESS = {

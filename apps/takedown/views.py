@@ -11,7 +11,7 @@ from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import picture, planner, wording
 from apps.takedown.edits import DRAGS, changed
-from apps.takedown.forms import GROUPS, ONLY_FOR, AccessForm, CutForm, PickForm
+from apps.takedown.forms import GROUPS, ONLY_FOR, ONLY_ON, AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -50,6 +50,7 @@ def _of_pick(seen, row, system):
     over = any(x["shape"] == "over" for x in limits)
     links = picture.links(planner.chain_of(row), system)
     return {
+        "corrected": wording.corrected(row["corrected"]),
         "fullest": next((x for x in links if x["weakest"]), None),
         "ruling": wording.limit(row["ruling"], system) if row["ruling"] else None, "limits": limits,
         "mends": [c for c in tried if c["mends"]][:2] if over else [], "tried": tried, "over": over,
@@ -64,26 +65,74 @@ def _of_pick(seen, row, system):
 
 
 def _forces(seen, row, system):
-    f = row["worked"].forces
-    rows = [
-        ("Hanging still", f.peaks.still, "still"), ("By the field rule", f.peaks.field, "field"), ("Locked, with the rope's stretch", f.peaks.stretch, "stretch"),
-        ("Let run", f.peaks.run, "run"),
-    ]  # fmt: skip
-    force, taken = f.anchor, f.taken(row["pick"].pretension)
+    f, pick = row["worked"].forces, row["pick"]
 
     def kn(value):
         return quantities.text(value, "force", system) if value is not None else ""
 
+    taken, force = f.taken(pick.pretension), f.anchor
     return {
-        "schools": [{"name": n, "value": quantities.estimate(e, "force", system), "raw": f"{e.value:.9g}", "counts": key == f.peaks.school} for n, e, key in rows],
-        "fall": quantities.text(f.fall, "offset", system), "point": quantities.estimate(f.on_point, "force", system), "raw_point": f"{f.on_point.value:.9g}",
-        "passed": f"{100 * f.passed:.0f} %", "hand": quantities.estimate(f.hand, "small_force", system), "raw_hand": f"{f.hand.value:.9g}",
-        "wraps": wording.wraps(f.wraps), "thumb": f"{f.thumb:g}", "needed": quantities.text(f.needed, "length", system),
-        "along": kn(force.along) if force else "", "across": kn(force.across) if force else "", "lever": kn(f.lever), "raw_lever": f"{f.lever or 0:.9g}",
-        "lifts": "" if taken is None else f"{100 * taken:.0f} %", "far": kn(f.far),
-        "on_lead": kn(f.on_lead.value if f.on_lead else None), "stress": quantities.text(force.stress, "fine_strength", system) if force else "",
-        "where": wording.bends_at(force, system) if force else "", "devices": _devices(row), "ways": _over(seen, row, system),
-    }  # fmt: skip
+        "schools": _schools(f, system),
+        "fall": quantities.text(f.fall, "offset", system),
+        "point": quantities.estimate(f.on_point, "force", system),
+        "raw_point": f"{f.on_point.value:.9g}",
+        "passed": f"{100 * f.passed:.0f} %",
+        "hand": quantities.estimate(f.hand, "small_force", system),
+        "raw_hand": f"{f.hand.value:.9g}",
+        "wraps": wording.wraps(f.wraps),
+        "thumb": f"{f.thumb:g}",
+        "needed": quantities.text(f.needed, "length", system),
+        "along": kn(force.along) if force else "",
+        "across": kn(force.across) if force else "",
+        "lever": kn(f.lever),
+        "raw_lever": f"{f.lever or 0:.9g}",
+        "lifts": "" if taken is None else f"{100 * taken:.0f} %",
+        "far": kn(f.far.value if f.far else None),
+        "on_lead": kn(f.on_lead.value if f.on_lead else None),
+        "wood": _wood(f, system),
+        "course": wording.course(f.course, pick.held, system) if f.course else "",
+        "stiffness": wording.stiffness(pick.gear.get("rope"), f.known, system),
+        "friction": wording.friction(*planner.friction_used(row)),
+        "devices": _devices(row),
+        "ways": _over(seen, row, system),
+    }
+
+
+def _schools(f, system):
+    """Peaks by every school, the motion first; the one that counts is marked."""
+    rows = [
+        ("By its motion on the rope", f.peaks.motion, "motion"),
+        ("On its hinge, at most", f.peaks.lever, "lever"),
+        ("Hanging still", f.peaks.still, "still"),
+        ("Locked, all its fall into the rope", f.peaks.stretch, "stretch"),
+        ("Let run by these wraps", f.peaks.run, "run"),
+        ("By the field rule", f.peaks.field, "field"),
+    ]
+    if f.peaks.school == "span":
+        rows = [("Let go onto the line", f.peaks.counts, "span"), ("Hanging still on it", f.peaks.still, "still")]
+    return [
+        {
+            "name": name,
+            "value": quantities.estimate(e, "force", system),
+            "raw": f"{e.value:.9g}",
+            "counts": key == f.peaks.school,
+        }
+        for name, e, key in rows
+        if e is not None
+    ]
+
+
+def _wood(f, system):
+    """What carries the point: where it is stressed most, and how much it is bent, turned and leans on its roots."""
+    if f.wood is None:
+        return None
+    return {
+        "stress": quantities.estimate(f.wood.stress, "fine_strength", system),
+        "where": wording.bends_at(f.wood.anchor, system),
+        "twist": quantities.estimate(f.wood.twist, "fine_strength", system),
+        "turning": quantities.estimate(f.wood.turning, "moment", system),
+        "raw": f"{f.wood.stress.value:.9g}",
+    }
 
 
 def _devices(row):
@@ -92,8 +141,8 @@ def _devices(row):
         {
             "name": d.name,
             "used": d.key == row["pick"].device,
-            "most": f"{d.most:g}",
-            "base": f"{d.base:g}",
+            "most": "by its setting" if d.settings else f"{d.most:g}",
+            "base": "" if d.settings else f"{d.base.value:g}",
             "wraps": wording.wraps(w),
         }
         for d, w in planner.wraps_table(row)
@@ -174,8 +223,10 @@ def _panel(seen, picks, picked, system):
 
 
 def _grouped(form):
-    """Fields by group, each with the ways of taking a piece that ask for it, empty for all."""
-    return [(title, [(form[n], ONLY_FOR.get(n, "")) for n in names]) for title, names in GROUPS] if form else []
+    """Fields by group, each with the ways of taking a piece and the devices that ask for it, empty for all."""
+    if not form:
+        return []
+    return [(title, [(form[n], ONLY_FOR.get(n, ""), ONLY_ON.get(n, "")) for n in names]) for title, names in GROUPS]
 
 
 @permission("plan.view", "plan.change")

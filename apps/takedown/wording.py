@@ -1,8 +1,10 @@
 """Limits, methods and changes of a takedown in words."""
 
+import math
+
 from apps.felling.wording import SHAPES
-from apps.takedown.planner import method
-from cantrel.quantities import explain, text
+from apps.takedown.planner import method, modulus_of
+from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
 
 WORDS = {
@@ -18,8 +20,8 @@ WORDS = {
     "leg_slips": ("Bridle leg that will not grip", "“{n}” is {d} thick on a main line of {a}: a hitch slips.", "A leg line two sizes thinner than the main line."),
     "bent_sharply": ("Rope bent sharply", "{pair} bends it {d} times its own thickness; {a} is the least.", "A larger sheave, ring or drum, or a thinner rope."),
     "connector_drop": ("Connector that could be loaded across", "“{n}” in a fall of {d}.", "A shackle or a sling; connectors only where they can't turn."),
-    "hand": ("Hand at the device", "{d} comes to the hand; {a} is held at ease.", "Add a wrap, shorten the piece, or let it run."),
-    "stops_dead": ("Too many wraps to run", "Only {d} comes to the hand: below {a} it stops dead.", "Take a wrap off for a piece that should run."),
+    "hand": ("Hand at the device", "{d} is needed at the hand; {a} is held at ease.", "Add a wrap, shorten the piece, or let it run."),
+    "stops_dead": ("Too many wraps to run", "{d} turns hold it from {a} up: it does not run, and counts as locked.", "Take a wrap off for a piece that should run."),
     "locked_fall": ("Locked off with a long fall", "The balance falls {d} onto a rope that does not run.", "Take the slack out, or let it run."),
     "fork_caught": ("Natural fork taken as a block", "The fork passes on {d} of the tension: a caught piece meets a short, stiff rope.", "Hang a block, or lower without slack."),
     "clears": ("Clearance", "{n} is passed by {d}.", "Move the rigging point, tie it otherwise, shorten it, or hold it off with a tag line."),
@@ -40,6 +42,10 @@ WORDS = {
     "leg_short": ("Bridle leg length", "“{n}” has to reach {d} with its knots; {a} is there.", "A longer leg line, or a lower head."),
     "lifted_early": ("Tight before the cut", "{d} is in the line; {a} lifts the piece off its hinge.", "Less pull: the hinge must still hold it down."),
     "hook": ("What the machine lifts", "About {d} comes to the hook with a jerk; it may lift {a} there.", "Shorter pieces, or a hook nearer the machine."),
+    "runs_away": ("Runs to the ground", "Nothing stops it: {d} of rope runs out, it hangs {a} up.", "More wraps, another setting, a line held softly, or a smaller piece."),
+    "anchor_twists": ("Turning of the wood that carries the rope", "{w}: turned about its own axis it sees {d}; {a} is a third of what it stands.", "A point nearer over the work, or a block hung on the side of the pull."),
+    "top_large": ("Large top", "It is {d} of the stem; how a stem springs that loses more than {a} is not known.", "A smaller top."),
+    "tag_steep": ("Tag line too steep", "Tag line and main rope stand {d} off together; from {a} it pulls down rather than off.", "Stand further off with the tag line, put it down nearer, or let it down first."),
     "way_unknown": ("Which way it goes", "It stands upright and nobody said which way its notch faces.", "Say where the notch faces, or drag its handle from above."),
     "meets_stem": ("Comes against the stem", "It swings against {n} at up to {d}; {a} is called hard.", "Nobody there; let it run, tie it nearer its balance, or hang the point further out."),
     "rope_through": ("Rope through wood", "The rope to the piece runs through {n}.", "Move the tie or the rigging point, or take that away first."),
@@ -74,6 +80,7 @@ UNKNOWN = {
     "bent_sharply": "{pair}: nobody said how thick the one and how large the other is.",
     "hook": "{d} may come to the hook; nobody said what the machine lifts there.",
     "rope_short": "“{n}” needs {d}; nobody said how long it is.",
+    "root_plate": "{d} comes to the roots of {n}; how tall and thick it is, is not known.",
 }
 ORDERS = {
     "dead_first": "dead wood first: {} still hangs", "limbs_on_stem": "{} limbs are still on this length of stem",
@@ -101,7 +108,7 @@ def limit(row, system):
     role, _, item = row.note.partition("|")
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "", "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
-        "pair": f"“{role}” round “{item}”", "n": row.note, "role": PARTS.get(role, role), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_union", "tie_in_bends") else "",
+        "pair": f"“{role}” round “{item}”", "n": row.note, "role": PARTS.get(role, role), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_twists", "anchor_union", "tie_in_bends") else "",
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
         sentence = "{n} lies where it may come to."
@@ -157,8 +164,59 @@ def bends_at(anchor, system):
 
 
 def wraps(row):
-    """Wraps that hold, let run and lock off."""
-    return {"hold": f"{row.hold:.1f}", "run": f"{row.run:.1f}", "lock": f"{row.lock:.1f}"}
+    """Wraps that hold, let run and lock off; what the device can't is said."""
+    return {
+        name: f"{value:.1f}" if math.isfinite(value) else "it can’t"
+        for name, value in (("hold", row.hold), ("run", row.run), ("lock", row.lock))
+    }
+
+
+def course(row, held, system):
+    """What comes of the motion, in a sentence."""
+    run = text(row.run.value, "length", system)
+    if held == "lock":
+        return "The device holds; nothing runs."
+    if row.locked:
+        return "Meant to run, but these wraps hold it: it counts as locked."
+    if not row.stops:
+        return f"Nothing stops it before the ground: {run} of rope has run by then."
+    sure = "" if row.always_stops else " At the slippery end nothing stops it before the ground."
+    return (f"{run} of rope runs, then it stops." if row.run.value > 0.01 else "The hand holds it; nothing runs.") + sure
+
+
+KNOWN = {
+    "stated": "as the store has it",
+    "table": "by its construction and thickness",
+    "interpolated": "by its construction, between two thicknesses of the table",
+    "extended": "by its construction, beyond the thicknesses of the table",
+    "unknown": "assumed: construction or thickness not known",
+}
+
+
+def stiffness(rope, known, system):
+    """Modulus of the rope with its interval, and how it is known."""
+    shown = modulus_of(rope)
+    parts = estimate(shown, "force", system)
+    return f"{parts['value']} {parts['unit']} ({parts['spread']}), {KNOWN[known]}"
+
+
+def friction(used, readings):
+    """Friction of rope on the device, and whether the crew measured it."""
+    said = f"{used.value:.2f} ({used.low:.2f} to {used.high:.2f})"
+    return f"{said}, measured: {readings} reading{'s' if readings != 1 else ''}" if readings else f"{said}, assumed"
+
+
+def corrected(by):
+    """What pieces weighed before this one make of its weight; empty where none were."""
+    if not by.weighed:
+        return ""
+    shares = [
+        f"{name} {100 * (factor - 1):+.0f} %"
+        for name, factor in (("stem wood", by.stem), ("limbs", by.limbs))
+        if abs(factor - 1.0) >= 0.005
+    ]
+    pieces = f"{by.weighed} piece{'s' if by.weighed != 1 else ''} weighed before this one"
+    return f"{pieces}: {', '.join(shares)}." if shares else f"{pieces}: as the model had it."
 
 
 def refused(error, system):

@@ -35,7 +35,7 @@ ACCEPTS = {
 USUAL: Entry = {
     "method": "butt", "cut": "hinge", "tie_m": 0.5, "slack_m": 0.0, "held": "soft", "run_m": 2.0, "device_kind": "bollard", "wraps": 2.0,
     "knot": "running_bowline", "sling_as": "choked", "design_school": "5", "pretension_N": 0.0, "head_m": 1.5, "sag": 0.1, "bed": "none",
-    "bed_depth_m": 0.0, "bed_radius_m": 3.0, "setting": 1,
+    "bed_depth_m": 0.0, "bed_radius_m": 3.0,
 }  # fmt: skip
 
 
@@ -108,6 +108,17 @@ def weighing_of(row: Entry) -> Weighing | None:
     if mass is None and balance is None:
         return None
     return Weighing(mass=None if mass is None else float(mass), balance=None if balance is None else float(balance))
+
+
+def setting_of(row: Entry) -> int:
+    """Setting of a device that has settings; entries from before there were any say it by their wraps.
+
+    Parameters
+    ----------
+    row : mapping
+        The pick's entry.
+    """
+    return int(row.get("setting") or (2 if float(row.get("wraps", USUAL["wraps"])) >= 1.0 else 1))
 
 
 def cut_of(row: Entry) -> Cut:
@@ -186,7 +197,7 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
         bearing=None if bearing is None else math.radians(float(bearing) % 360.0),
         pretension=float(row["pretension_N"]), head=float(row["head_m"]), sag=float(row["sag"]),
         bed_depth=float(row["bed_depth_m"]), bed_radius=float(row["bed_radius_m"]),
-        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]), setting=int(row["setting"]),
+        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]), setting=setting_of(row),
         tag_place=(float(stands[0]), float(stands[1])) if stands else None,
     )  # fmt: skip
 

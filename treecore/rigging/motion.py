@@ -227,15 +227,13 @@ def _shift(one, two, near, far, passed):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _slips(rope, end, last, holds, slides):  # type: ignore[no-untyped-def]
-    """Rope that slides through the device once it pulls harder than that holds [m]; motion (4)."""
-    limit = slides if rope[_SLIDING] > 0.0 else holds
+def _slips(rope, end, last, limit):  # type: ignore[no-untyped-def]
+    """Rope that slides through the device once it pulls harder than that holds [m]; it lets go at that; motion (4)."""
     if last <= limit * (1.0 + _EXACT):
         return 0.0
-    more = (last - slides) * rope[end] / (rope[_EA] + last)
+    more = (last - limit) * rope[end] / (rope[_EA] + last)
     rope[end] += more
     rope[_RUN] += more
-    rope[_SLIDING] = 1.0
     return more
 
 
@@ -243,6 +241,7 @@ def _slips(rope, end, last, holds, slides):  # type: ignore[no-untyped-def]
 def _settle(rope, length, holds, slides):  # type: ignore[no-untyped-def]
     """Slip of the rope over one block and through its device at one moment; tension of both legs [N]; motion (3), (4)."""
     modulus, slid = rope[_EA], False
+    limit = slides if rope[_SLIDING] > 0.0 else holds
     one = two = 0.0
     for _ in range(_SWEEPS):
         near, far = modulus / rope[_N1], modulus / rope[_N2]
@@ -253,7 +252,7 @@ def _settle(rope, length, holds, slides):  # type: ignore[no-untyped-def]
             rope[_N1] += moved
             rope[_N2] -= moved
             one, two = one - near * moved, two + far * moved
-        if _slips(rope, _N2, two, holds, slides) == 0.0:
+        if _slips(rope, _N2, two, limit) == 0.0:
             break
         slid = True
     rope[_SLIDING] = 1.0 if slid else 0.0
@@ -264,6 +263,7 @@ def _settle(rope, length, holds, slides):  # type: ignore[no-untyped-def]
 def _settle_led(rope, length, holds, slides):  # type: ignore[no-untyped-def]
     """The same for a rope that is led over a second place: tension of the legs beside the point, and at the device [N]."""
     modulus, slid = rope[_EA], False
+    limit = slides if rope[_SLIDING] > 0.0 else holds
     one = two = last = 0.0
     for _ in range(2 * _SWEEPS):
         near, middle, far = modulus / rope[_N1], modulus / rope[_N2], modulus / rope[_N3]
@@ -276,7 +276,7 @@ def _settle_led(rope, length, holds, slides):  # type: ignore[no-untyped-def]
         rope[_N2] += second
         rope[_N3] -= second
         last += far * second
-        ran = _slips(rope, _N3, last, holds, slides)
+        ran = _slips(rope, _N3, last, limit)
         slid = slid or ran > 0.0
         if first == 0.0 and second == 0.0 and ran == 0.0:
             break

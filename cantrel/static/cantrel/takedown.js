@@ -45,10 +45,12 @@
   // Fields that the chosen way of taking a piece does not ask for stand back; what is typed in them stays.
   const panel = bench.querySelector("[data-fragment=panel]");
   const asked = () => {
-    const way = panel.querySelector("[name=method]")?.value;
-    panel.querySelectorAll("[data-ways]").forEach((box) => {
-      box.hidden = !box.dataset.ways.split(" ").includes(way) && !box.querySelector(".wrong");
-    });
+    for (const [chooser, kind] of [["method", "ways"], ["device_kind", "devices"]]) {
+      const chosen = panel.querySelector(`[name=${chooser}]`)?.value;
+      panel.querySelectorAll(`[data-${kind}]`).forEach((box) => {
+        box.hidden = !box.dataset[kind].split(" ").includes(chosen) && !box.querySelector(".wrong");
+      });
+    }
   };
   panel.addEventListener("change", asked);
   new MutationObserver(asked).observe(panel, { childList: true });

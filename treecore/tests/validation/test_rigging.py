@@ -12,7 +12,15 @@ from shapely.geometry import MultiPoint
 
 from treecore.errors import CoreError
 from treecore.rigging.apart import apart
-from treecore.rigging.bending import limb_stress, section_modulus, split_force
+from treecore.rigging.bending import (
+    Above,
+    limb_stress,
+    section_modulus,
+    split_force,
+    stem_sections,
+    stem_stress,
+    twist_stress,
+)
 from treecore.rigging.climbing import hanging, line_gap, slipped, two_anchors
 from treecore.rigging.forces import (
     block_force,
@@ -20,7 +28,9 @@ from treecore.rigging.forces import (
     cg_fall,
     field_rule,
     hinged_lever,
-    in_play,
+    let_run,
+    rope_in_play,
+    run_out,
     run_peak,
     shared,
     stretch_peak,
@@ -32,13 +42,23 @@ from treecore.rigging.forces import (
 from treecore.rigging.friction import hand_force, passed_by_fork, rule_of_thumb, wraps_for
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.rigging.landing import give, ground_force
-from treecore.rigging.spans import drift_pulls, speed_pull
+from treecore.rigging.spans import drift_pulls, speed_pulls
 from treecore.rigging.swing import drop_circle, hang_slope, nearest, passings, swept, swing
 from treecore.site import Site, Target
 from treecore.tests.scenes import TREE
 from treecore.tree.stem import Cavity
 
 TODAY = date(2026, 11, 23)
+G = 9.80665
+
+
+def on_stem(tree, height, force, place=None):
+    """Stress of one force, at a place or on the axis, with nothing standing above."""
+    nothing = np.zeros(len(stem_sections(tree, min(height, 30.0)))) if height < tree.stem.top else np.zeros(1)
+    above = Above(nothing, nothing, nothing)
+    return stem_stress(tree, height, place or (0.0, 0.0, height), np.array([force]), above)
+
+
 ROPE = Item(
     name="Blue line",
     kind="rope",
@@ -63,20 +83,47 @@ class Peaks(TestCase):
         self.assertAlmostEqual(stretch_peak(weight, 1.3, k) / best, 1.0, places=4)
 
     def test_schools_by_hand(self):
-        # 1 kN falling 0.9144 m is three feet: five times; let run 3 m: 1.3048 times
+        # 1 kN falling 0.9144 m is three feet: five times. Laid on without fall: twice.
         self.assertAlmostEqual(field_rule(1000.0, 0.9144), 5000.0, places=6)
-        self.assertAlmostEqual(run_peak(1000.0, 0.9144, 3.0), 1304.8, places=6)
-        self.assertAlmostEqual(stretch_peak(1000.0, 0.0, 5e4), 2000.0, places=6)  # laid on without fall: twice
+        self.assertAlmostEqual(stretch_peak(1000.0, 0.0, 5e4), 2000.0, places=6)
 
-    def test_fall_of_the_balance_in_four_arrangements(self):
-        # tied 0.4 m above its block, CG 1.1 m beyond: 2·1.5; with slack 0.3; level with it; tied under the point.
-        for tie, cg, slack, fall in (
-            (0.4, 1.1, 0.0, 3.0),
-            (0.4, 1.1, 0.3, 3.3),
-            (0.0, 1.1, 0.5, 0.5),
-            (-2.0, 1.1, 0.2, 0.2),
-        ):
-            self.assertAlmostEqual(cg_fall(tie, cg, slack), fall, places=12)
+    def test_let_run_by_work_and_energy(self):
+        # 1 kN falls 1 m and runs 3 m on a rope of 20 kN/m: 1000·(1 + F/20000 + 3) = 3·F + F²/40000, F = 1340.7 N.
+        force = run_peak(1000.0, 1.0, 2e4, 3.0)
+        self.assertAlmostEqual(1000.0 * (1.0 + force / 2e4 + 3.0), 3.0 * force + force**2 / 4e4, places=6)
+        self.assertAlmostEqual(float(force), 1340.6993661823562, places=6)
+        self.assertAlmostEqual(run_peak(1000.0, 1.0, 2e4, 0.0), stretch_peak(1000.0, 1.0, 2e4), places=6)
+        self.assertAlmostEqual(float(run_out(1000.0, 1.0, 2e4, force)), 3.0, places=9)
+        self.assertEqual(float(run_out(1000.0, 1.0, 2e4, 990.0)), math.inf)  # a brake under the weight stops nothing
+        self.assertEqual(float(run_out(1000.0, 1.0, 2e4, 8000.0)), 0.0)  # above the locked peak it never runs
+
+    def test_let_run_then_braked_against_small_steps(self):
+        # 100 kg, loose hand 740 N for 2 m, then 3 kN: follow mass, stretch and slip in steps of 20 µs.
+        mass, k, loose, closed, let, fall = 100.0, 2e4, 740.0, 3000.0, 2.0, 0.3
+        x, v, ran, peak, dt = 0.0, math.sqrt(2 * G * fall), 0.0, 0.0, 2e-5
+        while v > 0.0:
+            tension, brake = k * (x - ran), loose if ran < let else closed
+            if tension > brake:
+                ran, tension = x - brake / k, brake
+            peak = max(peak, tension)
+            v += (G - tension / mass) * dt
+            x += v * dt
+        got = let_run(mass * G, fall, k, (loose, closed), let)
+        self.assertAlmostEqual(float(got.peak) / peak, 1.0, places=3)
+        self.assertAlmostEqual(float(got.run), ran, delta=0.02)
+
+    def test_wraps_that_hold_it_make_it_locked(self):
+        got = let_run(100.0 * G, 0.3, 2e4, (9000.0, 40e3), 2.0)
+        self.assertAlmostEqual(float(got.peak), float(stretch_peak(100.0 * G, 0.3, 2e4)), places=6)
+        self.assertEqual(float(got.run), 0.0)
+
+    def test_fall_of_the_balance_in_five_arrangements(self):
+        # h + ρ + c(1 + sin rise) + slack by hand; from above only the slack. A limb at 5° whose block is below and beside.
+        for above, apart, beyond, rise, slack, fall in (
+            (0.4, 0.4, 1.1, 90.0, 0.0, 3.0), (0.4, 0.5, 1.1, 90.0, 0.3, 3.4), (0.0, 2.0, 1.1, 0.0, 0.5, 3.6), (-2.0, 2.0, 1.1, 30.0, 0.2, 0.2),
+            (0.3, 1.44, 1.8, 5.0, 0.0, 0.3 + 1.44 + 1.8 * 1.0871557427476582),
+        ):  # fmt: skip
+            self.assertAlmostEqual(cg_fall(above, apart, beyond, math.radians(rise), slack), fall, places=12)
 
     @given(st.floats(100, 9000), st.floats(0, 8), st.floats(0, 8), st.floats(5e3, 2e5))
     def test_more_fall_never_lowers_the_peak(self, weight, one, other, k):
@@ -84,10 +131,10 @@ class Peaks(TestCase):
         self.assertLessEqual(stretch_peak(weight, low, k), stretch_peak(weight, high, k) + 1e-9)
         self.assertLessEqual(field_rule(weight, low), field_rule(weight, high) + 1e-9)
 
-    def test_springs_in_series(self):
-        # Work done on both lengths by one tension T and its share e: T²(a + e²·b)/2EA
-        self.assertAlmostEqual(in_play(4.0, 20.0, 0.5), 9.0, places=12)
-        self.assertAlmostEqual(in_play(4.0, 20.0, 1.0), 24.0, places=12)
+    def test_bars_in_a_row(self):
+        # 1 N at the piece: 4 m carry 1 N, 20 m carry 0.5 N, 6 m carry 0.4 N; elongation by EA of 1 N.
+        self.assertAlmostEqual(rope_in_play((4.0, 20.0, 6.0), (0.5, 0.8)), 4.0 + 10.0 + 2.4, places=12)
+        self.assertAlmostEqual(rope_in_play((4.0, 20.0), (1.0,)), 24.0, places=12)
 
     def test_pendulum(self):
         self.assertAlmostEqual(swing_tension(500.0, math.pi / 2), 1500.0, places=9)
@@ -134,7 +181,12 @@ class Statics(TestCase):
             bridle_legs(2.0, (3.0, 4.0), 2.2)
         self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[0], 600.0, places=9)
         self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[1], 300.0, places=9)
-        self.assertAlmostEqual(tag_force(600.0, 1.5, 6.0), 150.0, places=12)
+        # Main rope 14.04° off plumb, tag line 35° below level: both triangles of forces close.
+        off, below = math.atan2(1.5, 6.0), math.radians(35)
+        tag = tag_force(600.0, off, below)
+        main = tag * math.cos(below) / math.sin(off)
+        self.assertAlmostEqual(main * math.cos(off), 600.0 + tag * math.sin(below), places=9)
+        self.assertAlmostEqual(tag_force(600.0, off, 0.0), 150.0, places=12)  # level, it is W·aside/below
 
     def test_capstan_table(self):
         for wraps, share in ((0, 1.0), (1, math.exp(-0.4 * math.pi)), (2.5, math.exp(-math.pi))):
@@ -158,7 +210,7 @@ class Anchors(TestCase):
         # I by integration over rings, stress at every centimetre of height.
         stem = replace(TREE, lean=0.0, cavities=(Cavity(low=4.0, high=7.5, across=0.42),))
         force, height = (1800.0, -900.0, -6000.0), 12.0
-        got = anchor_stress(stem, height, force, 0.0)
+        got = on_stem(stem, height, force)
         worst = 0.0
         for z in np.arange(0.05, height, 0.01):
             d, c = stem.stem.diameter_at(float(z)), 0.42 if 4.0 <= z <= 7.5 else 0.0
@@ -166,28 +218,57 @@ class Anchors(TestCase):
             inertia = np.trapezoid(math.pi * r**3, r)
             moment = math.hypot(1800.0, 900.0) * (height - z)
             worst = max(worst, moment * d / 2 / inertia + 6000.0 / (math.pi / 4 * (d * d - c * c)))
-        self.assertAlmostEqual(got.stress / worst, 1.0, delta=0.01)
+        self.assertAlmostEqual(float(got.stress[0]) / worst, 1.0, delta=0.01)
         self.assertAlmostEqual(section_modulus(0.4), math.pi * 0.064 / 32, places=12)
         self.assertAlmostEqual(limb_stress(1000.0, 2.0, 0.2), 2000.0 / (math.pi * 0.008 / 32), places=3)
         with self.assertRaises(CoreError):
-            anchor_stress(stem, 40.0, force, 0.0)
+            on_stem(stem, 40.0, force)
 
     def test_a_place_beyond_the_stem_turns_about_every_section(self):
         # On a lead 2 m out and 14 m up, growing at 5 m: the moment about the foot is r × F whatever carries it.
         upright = replace(TREE, lean=0.0)
         force, place = (900.0, 0.0, -5000.0), (2.0, 0.0, 14.0)
-        got = anchor_stress(upright, 5.0, force, 0.0, place=place)
-        self.assertAlmostEqual(got.turning, abs(900.0 * 14.0 + 5000.0 * 2.0), places=6)
+        got = on_stem(upright, 5.0, force, place)
+        self.assertAlmostEqual(float(got.turning[0]), abs(900.0 * 14.0 + 5000.0 * 2.0), places=6)
         thick = upright.stem.diameter_at(0.05)
-        foot = got.turning / section_modulus(thick) + 5000.0 / (math.pi / 4 * thick**2)
-        self.assertGreaterEqual(got.stress, foot * 0.999)
+        foot = float(got.turning[0]) / section_modulus(thick) + 5000.0 / (math.pi / 4 * thick**2)
+        self.assertGreaterEqual(float(got.stress[0]), foot * 0.999)
+
+    def test_a_block_on_the_bark_bends_what_it_presses(self):
+        # 8 kN straight down on the bark of a round section: pressure P/A and bending P·r/S = 4·P/A, five times the pressure.
+        upright = replace(TREE, lean=0.0)
+        radius = upright.stem.diameter_at(12.0) / 2
+        on_bark, on_axis = (on_stem(upright, 12.0, (0.0, 0.0, -8000.0), (x, 0.0, 12.0)) for x in (radius, 0.0))
+        thick = upright.stem.diameter_at(float(on_bark.height[0]))
+        by_hand = 8000.0 / (math.pi / 4 * thick**2) + 8000.0 * radius / (math.pi / 32 * thick**3)
+        self.assertAlmostEqual(float(on_bark.stress[0]) / by_hand, 1.0, places=6)
+        self.assertGreater(float(on_bark.stress[0]), 4 * float(on_axis.stress[0]))
+
+    def test_what_stands_above_leans_on_the_stem(self):
+        # 30 kN standing 1.5 m east of every section's axis, 6 kN pulled north 10 m up: moments square to one another.
+        stem = replace(TREE, lean=0.0)
+        n = len(stem_sections(stem, 10.0))
+        above = Above(np.full(n, 30e3), np.full(n, 45e3), np.zeros(n))
+        got = stem_stress(stem, 10.0, (0.0, 0.0, 10.0), np.array([[0.0, 6000.0, 0.0]]), above)
+        thick = stem.stem.diameter_at(0.05)
+        foot = math.hypot(45e3, 60e3) / section_modulus(thick) + 30e3 / (math.pi / 4 * thick**2)
+        self.assertAlmostEqual(float(got.turning[0]), 75e3, places=6)
+        self.assertGreaterEqual(float(got.stress[0]), foot * 0.999)
+
+    def test_a_force_beside_the_axis_turns_it(self):
+        # 3 kN north at 0.4 m east: T = 1.2 kN·m about the axis; shear 16·T/πd³ where it is thinnest.
+        stem = replace(TREE, lean=0.0)
+        got = on_stem(stem, 10.0, (0.0, 3000.0, 0.0), (0.4, 0.0, 10.0))
+        thick = stem.stem.diameter_at(10.0 * 39 / 40)
+        self.assertAlmostEqual(float(got.twist[0]), 16 * 1200.0 / (math.pi * thick**3), places=3)
+        self.assertAlmostEqual(float(twist_stress(-1200.0, 0.2)), 16 * 1200.0 / (math.pi * 0.008), places=6)
 
     def test_a_force_down_a_leaning_stem_bends_it(self):
-        lean = replace(TREE, lean=math.radians(6.0))
-        self.assertGreater(
-            anchor_stress(lean, 12.0, (0.0, 0.0, -8000.0), 0.0).stress,
-            2 * anchor_stress(replace(TREE, lean=0.0), 12.0, (0.0, 0.0, -8000.0), 0.0).stress,
-        )
+        lean, down = replace(TREE, lean=math.radians(6.0)), (0.0, 0.0, -8000.0)
+        out = 12.0 * math.tan(lean.lean)
+        place = (out * math.sin(lean.lean_azimuth), out * math.cos(lean.lean_azimuth), 12.0)
+        upright = on_stem(replace(TREE, lean=0.0), 12.0, down)
+        self.assertGreater(float(on_stem(lean, 12.0, down, place).stress[0]), 2 * float(upright.stress[0]))
 
 
 class Gear(TestCase):
@@ -313,9 +394,19 @@ class Ways(TestCase):
 class Spans(TestCase):
     def test_speed_line_by_its_triangle(self):
         # 1 kN in the middle of 30 m that sags 3 m: each half leans atan(3/15), 2·T·sin = W.
-        self.assertAlmostEqual(speed_pull(1000.0, 30.0, 0.1), 500.0 / math.sin(math.atan2(3, 15)), places=6)
+        for end in speed_pulls(1000.0, 30.0, 0.0, 0.1):
+            self.assertAlmostEqual(end, 500.0 / math.sin(math.atan2(3, 15)), places=6)
         with self.assertRaises(CoreError):
-            speed_pull(1000.0, 30.0, 0.6)
+            speed_pulls(1000.0, 30.0, 0.0, 0.6)
+
+    def test_an_inclined_speed_line_closes_at_its_load(self):
+        # Ends 24 m apart, the second 7 m lower; sag 8 % of the 25 m chord, plumb: both pulls and 1 kN close in the middle.
+        first, second = speed_pulls(1000.0, 24.0, -7.0, 0.08)
+        drop = -3.5 - 2.0
+        up, down = math.atan2(-drop, 12.0), math.atan2(-7.0 - drop, 12.0)
+        self.assertAlmostEqual(first * math.cos(up), second * math.cos(down), places=6)
+        self.assertAlmostEqual(first * math.sin(up) + second * math.sin(down), 1000.0, places=6)
+        self.assertGreater(first, second)
 
     def test_drift_is_worst_near_the_further_point(self):
         first, second = drift_pulls(1000.0, 10.0, 0.0, 5.0)
