@@ -1,4 +1,7 @@
-"""Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON; exit 2 on bad input."""
+"""Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON; exit 2 on bad input.
+
+``python -m treecore warm`` compiles the loops that are compiled, so that the first plan need not wait for them.
+"""
 
 from __future__ import annotations
 
@@ -9,6 +12,7 @@ from pathlib import Path
 
 from treecore.errors import CoreError
 from treecore.formats.plan_document import evaluate_document, load
+from treecore.rigging.motion import warm
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -28,7 +32,11 @@ def main(argv: list[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     evaluate = commands.add_parser("evaluate", help="print every result of FILE as JSON")
     evaluate.add_argument("file", type=Path)
+    commands.add_parser("warm", help="compile what is compiled at first use, and keep it")
     options = parser.parse_args(argv)
+    if options.command == "warm":
+        warm()
+        return 0
     try:
         document = load(options.file.read_text(encoding="utf-8"))
         results = evaluate_document(document)

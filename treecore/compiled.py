@@ -5,7 +5,7 @@ from __future__ import annotations
 import os
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 from numba import config, njit
 
@@ -25,7 +25,7 @@ def cache_folder() -> Path | None:
 
 _FOLDER = cache_folder()
 if _FOLDER is not None:
-    config.CACHE_DIR = str(_FOLDER)
+    config.CACHE_DIR = str(_FOLDER)  # type: ignore[attr-defined]
 
 
 def compiled(function: F) -> F:
@@ -36,5 +36,5 @@ def compiled(function: F) -> F:
     function : callable
         Plain loops over numbers and numpy arrays.
     """
-    made: F = njit(cache=_FOLDER is not None, nogil=True, error_model="numpy")(function)
-    return made
+    made: Any = njit(cache=_FOLDER is not None, nogil=True, error_model="numpy")(function)
+    return cast(F, made)

@@ -222,7 +222,11 @@ def moves(inputs: dict[str, Estimate], loose: list[str]) -> dict[str, Column]:
     return columns
 
 
-SAMPLES, MANY, _SEED = 32, 256, 2  # joint moves: few of what is dear, many of what is cheap; the arrangement of the moves
+SAMPLES, MANY, _SEED = (
+    32,
+    256,
+    2,
+)  # joint moves: few of what is dear, many of what is cheap; the arrangement of the moves
 
 
 @lru_cache(maxsize=64)
@@ -237,10 +241,11 @@ def _spread_out(count: int, samples: int) -> NDArray[np.float64]:
 
 
 def joint_moves(inputs: dict[str, Estimate], samples: int = SAMPLES) -> tuple[dict[str, Column], int]:
-    """Move all uncertain inputs together: the central values first, then fixed samples spread evenly over their intervals.
+    """Move all uncertain inputs together: the central values first, then fixed samples spread evenly over their
+    intervals.
 
-    For results that switch or bend so much that moves of one input at a time say too little. The samples are the same for
-    every call, so that a result moves smoothly while a hand drags.
+    For results that switch or bend so much that moves of one input at a time say too little. The samples are the
+    same for every call, so that a result moves smoothly while a hand drags.
 
     Parameters
     ----------
@@ -256,8 +261,8 @@ def joint_moves(inputs: dict[str, Estimate], samples: int = SAMPLES) -> tuple[di
 
     References
     ----------
-    Latin hypercube sampling (McKay, Beckman & Conover 1979, Technometrics 21:239-245) of opposite pairs (Hammersley & Morton
-    1956, Proc. Camb. Phil. Soc. 52:449-475); docs/methods.md, intervals (3).
+    Latin hypercube sampling (McKay, Beckman & Conover 1979, Technometrics 21:239-245) of opposite pairs (Hammersley
+    & Morton 1956, Proc. Camb. Phil. Soc. 52:449-475); docs/methods.md, intervals (3).
     """
     loose = [name for name, e in inputs.items() if e.low != e.high]
     places = _spread_out(len(loose), samples) / COVERAGE
@@ -281,8 +286,8 @@ def reach(rows: NDArray[np.float64], kind: Kind = Kind.ESTIMATED) -> Estimate:
 
     References
     ----------
-    The ends of n samples hold (n - 1)/(n + 1) of their like on average (order statistics): 94 % for 32. Of many samples, the
-    places that leave out a fortieth on either side; docs/methods.md, intervals (3).
+    The ends of n samples hold (n - 1)/(n + 1) of their like on average (order statistics): 94 % for 32. Of many
+    samples, the places that leave out a fortieth on either side; docs/methods.md, intervals (3).
     """
     value = float(rows[0])
     if len(rows) > MANY:

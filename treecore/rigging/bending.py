@@ -20,10 +20,12 @@ _STEPS = 40
 
 
 class AnchorStress(NamedTuple):
-    """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it there.
+    """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it
+    there.
 
-    ``kept`` is the share of its strength the wood has there [-], None where nobody knows; ``turning`` the moment about the
-    foot, of the force and of what stands [N·m]; ``twist`` the shear by turning about the wood's own axis [Pa].
+    ``kept`` is the share of its strength the wood has there [-], None where nobody knows; ``turning`` the moment
+    about the foot, of the force and of what stands [N·m]; ``twist`` the shear by turning about the wood's own axis
+    [Pa].
     """
 
     along: float
@@ -37,7 +39,9 @@ class AnchorStress(NamedTuple):
 
 
 class Above(NamedTuple):
-    """Weight of what stands above each of some heights [N], and its level moments about the stem's axis there, east and north [N·m]."""
+    """Weight of what stands above each of some heights [N], and its level moments about the stem's axis there, east
+    and north [N·m].
+    """
 
     weight: Array
     east: Array
@@ -117,7 +121,8 @@ def core_at(cavities: tuple[Cavity, ...], height: float) -> float:
 
 
 class StemStress(NamedTuple):
-    """Stress in a stem under some forces, one row a force: worst [Pa] and where [m], what weakens it there; moments [N·m].
+    """Stress in a stem under some forces, one row a force: worst [Pa] and where [m], what weakens it there; moments
+    [N·m].
 
     ``twist`` is the shear at the foot of the way by turning about the stem's axis [Pa].
     """
@@ -142,8 +147,11 @@ def stem_sections(tree: TreeInput, height: float) -> tuple[float, ...]:
     return tuple(_sections(tree, height)[0].tolist())
 
 
-def stem_stress(tree: TreeInput, height: float, place: Vector, forces: Array, above: Above, factor: float = 1.0) -> StemStress:
-    """Stress in a stem that carries a block, at its weakest section between block and ground; docs/methods.md, anchor (3), (6).
+def stem_stress(
+    tree: TreeInput, height: float, place: Vector, forces: Array, above: Above, factor: float = 1.0
+) -> StemStress:
+    """Stress in a stem that carries a block, at its weakest section between block and ground; docs/methods.md,
+    anchor (3), (6).
 
     Parameters
     ----------
@@ -167,8 +175,8 @@ def stem_stress(tree: TreeInput, height: float, place: Vector, forces: Array, ab
 
     References
     ----------
-    Bending M/S and pressure N/A added (Gere & Timoshenko, Mechanics of Materials); sections every fortieth of the way, and at
-    the ends of every cavity; torsion 16·T/(π·d³) less the hollow.
+    Bending M/S and pressure N/A added (Gere & Timoshenko, Mechanics of Materials); sections every fortieth of the
+    way, and at the ends of every cavity; torsion 16·T/(π·d³) less the hollow.
     """
     if height > tree.stem.top:
         raise NotSolvable("rigging_point", "the rigging point is above what stands")
@@ -217,17 +225,17 @@ def twist_stress(moment: Column, thick: float) -> Column:
     ----------
     16·T/(π·d³) (Gere & Timoshenko, Mechanics of Materials).
     """
-    return abs(moment) * 16.0 / (math.pi * thick**3)  # (6)
+    return np.abs(moment) * 16.0 / (math.pi * thick**3)  # (6)
 
 
-def limb_stress(force: float, arm: float, thick: Column) -> Column:
+def limb_stress(force: float, arm: Column, thick: Column) -> Column:
     """Stress in a limb that carries a block out along it [Pa]; docs/methods.md, anchor (4).
 
     Parameters
     ----------
     force : float
         Square to the limb. [N]
-    arm : float
+    arm : Column
         From the section to the block. [m]
     thick : Column
         Diameter at the section. [m]
@@ -236,4 +244,4 @@ def limb_stress(force: float, arm: float, thick: Column) -> Column:
     ----------
     Cantilever with a round section.
     """
-    return abs(force) * arm * 32.0 / (math.pi * thick**3)  # (4)
+    return abs(force) * np.asarray(arm) * 32.0 / (math.pi * thick**3)  # (4)

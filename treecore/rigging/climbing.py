@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import between
-from treecore.units import GRAVITY
 from treecore.schools import constant
+from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]

@@ -1,4 +1,6 @@
-"""When the rope comes tight: how far the balance falls, and the peak by each school; legs, lever, bridle and two lines."""
+"""When the rope comes tight: how far the balance falls, and the peak by each school; legs, lever, bridle and two
+lines.
+"""
 
 from __future__ import annotations
 
@@ -37,8 +39,8 @@ def cg_fall(tie_above: float, apart: float, cg_beyond: Column, rise: Column, sla
 
     References
     ----------
-    Geometry: the tie goes from above the block to its rope's length below it, the balance from where it stands to straight
-    below the tie. An upper bound, for a swing keeps part of it; the motion rules.
+    Geometry: the tie goes from above the block to its rope's length below it, the balance from where it stands to
+    straight below the tie. An upper bound, for a swing keeps part of it; the motion rules.
     """
     all_between("slack", slack, 0.0, 30.0, "rope that is out beyond what is needed, 0 to 30 m", "length")
     between("tie_above", tie_above, -60.0, 20.0, "a tie lies up to 20 m above its block", "length")
@@ -70,7 +72,8 @@ def stretch_peak(weight: Column, fall: Column, stiffness: Column) -> Column:
     Parameters
     ----------
     weight, fall, stiffness : Column
-        Of the piece [N]; of its balance until the line is tight [m]; of the rope really in play, modulus over length [N/m].
+        Of the piece [N]; of its balance until the line is tight [m]; of the rope really in play, modulus over length
+        [N/m].
 
     References
     ----------
@@ -102,7 +105,8 @@ def run_peak(weight: Column, fall: Column, stiffness: Column, run: Column) -> Co
 
 
 def run_out(weight: Column, fall: Column, stiffness: Column, brake: Column) -> Column:
-    """Way a piece runs against an even brake until it stops [m]: none where the rope holds it, no end where it never does.
+    """Way a piece runs against an even brake until it stops [m]: none where the rope holds it, no end where it never
+    does.
 
     Parameters
     ----------
@@ -167,7 +171,8 @@ def let_run(weight: Column, fall: Column, stiffness: Column, brakes: tuple[Colum
 
 
 def rope_in_play(lengths: Sequence[Column], passes: Sequence[Column]) -> Column:
-    """Length of rope that stretches under a load, as if it all carried the whole of it [m]; docs/methods.md, forces (5).
+    """Length of rope that stretches under a load, as if it all carried the whole of it [m]; docs/methods.md, forces
+    (5).
 
     Parameters
     ----------

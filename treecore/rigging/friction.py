@@ -15,7 +15,9 @@ from treecore.tables import rows
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """One setting of a device that has settings instead of wraps: its number, name, turns of a bollard it holds like [-]."""
+    """One setting of a device that has settings instead of wraps: its number, name, turns of a bollard it holds like
+    [-].
+    """
 
     number: int
     name: str
@@ -87,7 +89,9 @@ def _assumed(row: dict[str, str], name: str) -> Estimate:
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """What a crew read off its own device: a known load [N] that just creeps over wraps [-] against a force at the hand [N]."""
+    """What a crew read off its own device: a known load [N] that just creeps over wraps [-] against a force at the
+    hand [N].
+    """
 
     load: float
     wraps: float
@@ -103,7 +107,8 @@ class Reading:
 
 
 def measured_friction(readings: Sequence[Reading]) -> Estimate | None:
-    """Friction of a crew's own rope on its own device, by its readings [-]; None without any; docs/methods.md, friction (6).
+    """Friction of a crew's own rope on its own device, by its readings [-]; None without any; docs/methods.md,
+    friction (6).
 
     Parameters
     ----------
@@ -198,7 +203,8 @@ def wraps_for(load: float, hand: float, friction: float) -> float:
 
 
 def rule_of_thumb(mass: float) -> float:
-    """Wraps by the trade's rule: about one for light pieces, up to two for most, three for the heaviest [-]; friction (3).
+    """Wraps by the trade's rule: about one for light pieces, up to two for most, three for the heaviest [-];
+    friction (3).
 
     Parameters
     ----------

@@ -21,20 +21,20 @@ from treecore.units import GRAVITY
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 
-# Columns of a scene: see ``Scene``.
-(
-    MASS, INERTIA, BALANCE, TIE, WAY, BUTT, POINT, BEYOND, MODULUS, DAMPING, LEG, SECOND, THIRD, PASSED, PASSED_ON, TIGHT, HOLDS,
-    SLIDES, BRAKE_HOLDS, BRAKE_SLIDES, LET, REACTION, PARTS, LEVEL, SLOPE, FOOT_ARM, UNION_ARM, LENGTH, SECONDS,
-) = (
-    0, 1, 2, 3, 4, 7, 10, 13, 16, 17, 18, 19, 20, 21, 22, 23, 24,
-    25, 26, 27, 28, 29, 30, 31, 33, 34, 37, 40, 41,
-)  # fmt: skip
+# Columns of a scene, see ``Scene``; a vector takes as many as it has parts.
+MASS, INERTIA, BALANCE, TIE = 0, 1, 2, 3
+WAY, BUTT, POINT, BEYOND = 4, 7, 10, 13
+MODULUS, DAMPING, LEG, SECOND, THIRD, PASSED, PASSED_ON, TIGHT = 16, 17, 18, 19, 20, 21, 22, 23
+HOLDS, SLIDES, BRAKE_HOLDS, BRAKE_SLIDES, LET, REACTION = 24, 25, 26, 27, 28, 29
+PARTS, LEVEL, SLOPE = 30, 31, 33
+FOOT_ARM, UNION_ARM = 34, 37
+LENGTH, SECONDS = 40, 41
 WIDTH = 42
-# Columns of a result: see ``Motion``.
-(
-    PEAK, LEVER, CATCH, AT_DEVICE, FORCE, FOOT_FORCE, UNION_FORCE, RUN_OUT, STOPS, LOWEST, GROUND_AT, PEAK_AT, PARTED, PARTED_AT,
-    ENDED, TIGHT_AT,
-) = (0, 1, 2, 3, 4, 7, 10, 13, 14, 15, 16, 17, 18, 19, 20, 21)  # fmt: skip
+# Columns of a result, see ``Moved``.
+PEAK, LEVER, CATCH, AT_DEVICE = 0, 1, 2, 3
+FORCE, FOOT_FORCE, UNION_FORCE = 4, 7, 10
+RUN_OUT, STOPS, LOWEST, GROUND_AT = 13, 14, 15, 16
+PEAK_AT, PARTED, PARTED_AT, ENDED, TIGHT_AT = 17, 18, 19, 20, 21
 RESULTS = 22
 TRACED = 12  # time, balance, way of the axis, tension at the piece and at the device, force on the point
 _PHASE, _STUCK = 0.18, 0.5  # radians of the bounce in one step, with all the rope in play and with one leg alone
@@ -49,8 +49,8 @@ _ON_HINGE = 3.0  # longest on its hinge [s]
 _N1, _N2, _N3, _L2, _L3, _EA, _E1, _E2, _SLIDING, _RUN, _BEFORE, _USED_UP = range(12)
 # The piece's own: place and speed of its balance, way of its axis, spin.
 _X, _V, _U, _W = 0, 3, 6, 9
-# Of one moment: time, step, lag of the damping [s]; tension at piece and device, pull of the rope on the piece, force on the
-# point; and the greatest of that so far, by itself and by what it bends.
+# Of one moment: time, step, lag of the damping [s]; tension at piece and device, pull of the rope on the piece,
+# force on the point; and the greatest of that so far, by itself and by what it bends.
 _TIME, _STEP, _LAG, _AT_PIECE, _AT_DEVICE, _PULL, _PRESS, _BEST = 0, 1, 2, 3, 4, 5, 8, 11
 
 
@@ -58,15 +58,16 @@ _TIME, _STEP, _LAG, _AT_PIECE, _AT_DEVICE, _PULL, _PRESS, _BEST = 0, 1, 2, 3, 4,
 class Scene:
     """A piece on its rope as columns: one value for all, or one for each move. Places from the stem's foot [m].
 
-    ``mass`` [kg] and ``inertia`` about a level axis through its balance [kg·m2]; ``balance`` and ``tie`` along it from its
-    ``butt``, its ``length`` [m]; ``way`` the unit direction of its axis, butt to tip. ``point`` is where the rope goes over,
-    ``beyond`` the unit direction in which it goes on from there. ``modulus`` EA of the rope [N], ``damping`` of its bounce over
-    critical [-]; ``lengths`` of its legs, slack included [m]; ``passes`` what block or fork and a second place pass on [-];
-    ``tight`` in the leg to the piece before the cut [N]. The device ``holds`` a tension and, once it slides, ``slides`` at
-    another, first by a loose hand, then by a closed one [N]; ``let`` is the way the rope runs before the hand begins to close,
-    ``reaction`` how long that takes [s]. ``parts`` is how far it turns on its hinge before that parts [rad], none for a cut that
-    lets go at once; ``level`` the level unit direction of that turn and ``slope`` the way's angle above it [rad]. ``foot_arm``
-    and ``union_arm`` go from where the stem and from where a limb is held to the point: for them the worst force is looked for.
+    ``mass`` [kg] and ``inertia`` about a level axis through its balance [kg·m2]; ``balance`` and ``tie`` along it
+    from its ``butt``, its ``length`` [m]; ``way`` the unit direction of its axis, butt to tip. ``point`` is where the rope
+    goes over, ``beyond`` the unit direction in which it goes on from there. ``modulus`` EA of the rope [N], ``damping`` of its
+    bounce over critical [-]; ``lengths`` of its legs, slack included [m]; ``passes`` what block or fork and a second
+    place pass on [-]; ``tight`` in the leg to the piece before the cut [N]. The device ``holds`` a tension and, once
+    it slides, ``slides`` at another, first by a loose hand, then by a closed one [N]; ``let`` is the way the rope
+    runs before the hand begins to close, ``reaction`` how long that takes [s]. ``parts`` is how far it turns on its
+    hinge before that parts [rad], none for a cut that lets go at once; ``level`` the level unit direction of that
+    turn and ``slope`` the way's angle above it [rad]. ``foot_arm`` and ``union_arm`` go from where the stem and from
+    where a limb is held to the point: for them the worst force is looked for.
     """
 
     mass: Column
@@ -105,12 +106,13 @@ class Scene:
         table = np.zeros((count, WIDTH))
         beyond = (*self.lengths[1:], 0.0)
         for place, value in (
-            (MASS, self.mass), (INERTIA, self.inertia), (BALANCE, self.balance), (TIE, self.tie), (MODULUS, self.modulus),
-            (DAMPING, self.damping), (LEG, self.lengths[0]), (SECOND, beyond[0]), (THIRD, beyond[1] if len(beyond) > 2 else 0.0),
-            (PASSED, self.passes[0]), (PASSED_ON, self.passes[1] if len(self.passes) > 1 else 1.0), (TIGHT, self.tight),
-            (HOLDS, self.holds[0]), (SLIDES, self.slides[0]), (BRAKE_HOLDS, self.holds[1]), (BRAKE_SLIDES, self.slides[1]),
-            (LET, self.let), (REACTION, self.reaction), (PARTS, self.parts), (SLOPE, self.slope), (LENGTH, self.length),
-            (SECONDS, self.seconds),
+            (MASS, self.mass), (INERTIA, self.inertia), (BALANCE, self.balance), (TIE, self.tie),
+            (MODULUS, self.modulus), (DAMPING, self.damping), (LEG, self.lengths[0]), (SECOND, beyond[0]),
+            (THIRD, beyond[1] if len(beyond) > 2 else 0.0), (PASSED, self.passes[0]),
+            (PASSED_ON, self.passes[1] if len(self.passes) > 1 else 1.0), (TIGHT, self.tight),
+            (HOLDS, self.holds[0]), (SLIDES, self.slides[0]), (BRAKE_HOLDS, self.holds[1]),
+            (BRAKE_SLIDES, self.slides[1]), (LET, self.let), (REACTION, self.reaction),
+            (PARTS, self.parts), (SLOPE, self.slope), (LENGTH, self.length), (SECONDS, self.seconds),
         ):  # fmt: skip
             table[:, place] = value
         for place, vector in (
@@ -122,13 +124,14 @@ class Scene:
 
 
 class Moved(NamedTuple):
-    """What came of the moves, one value each. Tensions in the leg to the piece and at the device [N]; forces on the point,
-    east, north, up, where it is pressed most and where stem and limb bend most [N].
+    """What came of the moves, one value each. Tensions in the leg to the piece and at the device [N]; forces on the
+    point, east, north, up, where it is pressed most and where stem and limb bend most [N].
 
-    ``lever`` is the greatest tension on the hinge, ``catch`` after it parted. ``run`` is the rope that went through the device
-    [m]; ``stops`` whether it hangs or still slides or came to the ground first; ``lowest`` place of either end [m]; ``ground``
-    when it met that, below nothing where it did not; ``at`` when the peak came; ``turned`` how far it had turned on its hinge
-    [rad] and ``parted`` when that let go; ``tight`` when the rope first came tight; ``ended`` when nothing more could come [s].
+    ``lever`` is the greatest tension on the hinge, ``catch`` after it parted. ``run`` is the rope that went through
+    the device [m]; ``stops`` whether it hangs or still slides or came to the ground first; ``lowest`` place of
+    either end [m]; ``ground`` when it met that, below nothing where it did not; ``at`` when the peak came;
+    ``turned`` how far it had turned on its hinge [rad] and ``parted`` when that let go; ``tight`` when the rope
+    first came tight; ``ended`` when nothing more could come [s].
     """
 
     peak: Array
@@ -150,7 +153,9 @@ class Moved(NamedTuple):
 
 
 class Trace(NamedTuple):
-    """A motion in time, one row a step: time [s], balance [m], way of the axis, tension at piece and device [N], force [N]."""
+    """A motion in time, one row a step: time [s], balance [m], way of the axis, tension at piece and device [N],
+    force [N].
+    """
 
     time: Array
     balance: Array
@@ -214,32 +219,34 @@ def traced(row: Array) -> Trace:
 
 
 @compiled
-def _shift(one, two, near, far, passed):  # type: ignore[no-untyped-def]
+def _shift(one: float, two: float, near: float, far: float, passed: float) -> float:
     """Rope that slips over a block from the second leg into the first [m], so that friction holds the rest; motion (3).
 
     Tensions are below nothing in a slack leg, by how much; ``near`` and ``far`` are the legs' stiffnesses.
     """
     if two < passed * one - _EXACT * one:
-        return (passed * one - two) / (passed * near + far)
+        return float((passed * one - two) / (passed * near + far))
     if one < passed * two - _EXACT * two:
         return (one - passed * two) / (passed * far + near)
     return 0.0
 
 
 @compiled
-def _slips(rope, end, last, limit):  # type: ignore[no-untyped-def]
+def _slips(rope: Array, end: int, last: float, limit: float) -> float:
     """Rope that slides through the device once it pulls harder than that holds [m]; it lets go at that; motion (4)."""
     if last <= limit * (1.0 + _EXACT):
         return 0.0
     more = (last - limit) * rope[end] / (rope[_EA] + last)
     rope[end] += more
     rope[_RUN] += more
-    return more
+    return float(more)
 
 
 @compiled
-def _settle(rope, length, holds, slides):  # type: ignore[no-untyped-def]
-    """Slip of the rope over one block and through its device at one moment; tension of both legs [N]; motion (3), (4)."""
+def _settle(rope: Array, length: float, holds: float, slides: float) -> tuple[float, float, float]:
+    """Slip of the rope over one block and through its device at one moment; tension of both legs [N]; motion (3),
+    (4).
+    """
     modulus, slid = rope[_EA], False
     limit = slides if rope[_SLIDING] > 0.0 else holds
     one = two = 0.0
@@ -260,8 +267,10 @@ def _settle(rope, length, holds, slides):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _settle_led(rope, length, holds, slides):  # type: ignore[no-untyped-def]
-    """The same for a rope that is led over a second place: tension of the legs beside the point, and at the device [N]."""
+def _settle_led(rope: Array, length: float, holds: float, slides: float) -> tuple[float, float, float]:
+    """The same for a rope that is led over a second place: tension of the legs beside the point, and at the device
+    [N].
+    """
     modulus, slid = rope[_EA], False
     limit = slides if rope[_SLIDING] > 0.0 else holds
     one = two = last = 0.0
@@ -285,7 +294,7 @@ def _settle_led(rope, length, holds, slides):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _laid(scene):  # type: ignore[no-untyped-def]
+def _laid(scene: Array) -> Array:
     """The rope as it lies before the cut: ways, and natural lengths shortened by what it was pulled tight."""
     rope = np.zeros(12)
     rope[_EA], rope[_E1], rope[_E2] = scene[MODULUS], scene[PASSED], scene[PASSED_ON]
@@ -299,7 +308,7 @@ def _laid(scene):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _clock(scene, rope):  # type: ignore[no-untyped-def]
+def _clock(scene: Array, rope: Array) -> Array:
     """A fresh moment: its step is a share of the quickest bounce of the piece on its leg; motion (6)."""
     beyond = scene[BALANCE] - scene[TIE]
     quick = 1.0 / (1.0 / scene[MASS] + beyond * beyond / scene[INERTIA])
@@ -313,18 +322,18 @@ def _clock(scene, rope):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _bends(scene, arm, force, at):  # type: ignore[no-untyped-def]
+def _bends(scene: Array, arm: int, force: Array, at: int) -> float:
     """Size of a force squared, or of its moment at an arm squared where there is one."""
     x, y, z = force[at], force[at + 1], force[at + 2]
     if arm < 0:
-        return x * x + y * y + z * z
+        return float(x * x + y * y + z * z)
     a, b, c = scene[arm], scene[arm + 1], scene[arm + 2]
     mx, my, mz = b * z - c * y, c * x - a * z, a * y - b * x
-    return mx * mx + my * my + mz * mz
+    return float(mx * mx + my * my + mz * mz)
 
 
 @compiled
-def _record(scene, now, out):  # type: ignore[no-untyped-def]
+def _record(scene: Array, now: Array, out: Array) -> None:
     """Keep the greatest of what is asked for: tensions, and the forces on the point that press and bend most."""
     if now[_AT_PIECE] > out[PEAK]:
         out[PEAK], out[PEAK_AT] = now[_AT_PIECE], now[_TIME]
@@ -340,7 +349,7 @@ def _record(scene, now, out):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _rope_pulls(scene, rope, piece, now, out):  # type: ignore[no-untyped-def]
+def _rope_pulls(scene: Array, rope: Array, piece: Array, now: Array, out: Array) -> None:
     """Let the rope answer to where its tie now is: slip, device, damping; motion (3) to (5)."""
     beyond = scene[BALANCE] - scene[TIE]
     dx = scene[POINT] - (piece[_X] - beyond * piece[_U])
@@ -369,7 +378,7 @@ def _rope_pulls(scene, rope, piece, now, out):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _keep(trace, row, piece, now):  # type: ignore[no-untyped-def]
+def _keep(trace: Array, row: int, piece: Array, now: Array) -> int:
     """Write one row of the trace where there is room; the next row."""
     if row >= trace.shape[0]:
         return row
@@ -382,7 +391,7 @@ def _keep(trace, row, piece, now):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _lies(scene, piece, turned):  # type: ignore[no-untyped-def]
+def _lies(scene: Array, piece: Array, turned: float) -> None:
     """Put the piece where it is on its hinge after a turn further down."""
     level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
     piece[_U], piece[_U + 1], piece[_U + 2] = level * scene[LEVEL], level * scene[LEVEL + 1], up
@@ -391,15 +400,15 @@ def _lies(scene, piece, turned):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _about_hinge(scene, now, turned):  # type: ignore[no-untyped-def]
+def _about_hinge(scene: Array, now: Array, turned: float) -> float:
     """Moment of weight and rope that turns the piece further down on its hinge [N·m]."""
     level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
     down = up * (scene[LEVEL] * now[_PULL] + scene[LEVEL + 1] * now[_PULL + 1]) - level * now[_PULL + 2]
-    return scene[MASS] * GRAVITY * scene[BALANCE] * level + scene[TIE] * down
+    return float(scene[MASS] * GRAVITY * scene[BALANCE] * level + scene[TIE] * down)
 
 
 @compiled
-def _rests(scene, rope, piece, now, out, turned):  # type: ignore[no-untyped-def]
+def _rests(scene: Array, rope: Array, piece: Array, now: Array, out: Array, turned: float) -> float:
     """How far it is turned once it hangs still between hinge and rope, by halving; the rope is left as it then lies."""
     low, high, begun, kept, best = 0.0, turned, rope.copy(), out.copy(), now[_BEST:].copy()
     for _ in range(14):
@@ -418,7 +427,7 @@ def _rests(scene, rope, piece, now, out, turned):  # type: ignore[no-untyped-def
 
 
 @compiled
-def _leaves(scene, piece, turned, rate):  # type: ignore[no-untyped-def]
+def _leaves(scene: Array, piece: Array, turned: float, rate: float) -> None:
     """Speed and spin with which a piece leaves its hinge."""
     level, up = math.cos(scene[SLOPE] - turned), math.sin(scene[SLOPE] - turned)
     dx, dy, dz = up * scene[LEVEL] * rate, up * scene[LEVEL + 1] * rate, -level * rate
@@ -428,7 +437,7 @@ def _leaves(scene, piece, turned, rate):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _on_hinge(scene, rope, piece, now, out, trace):  # type: ignore[no-untyped-def]
+def _on_hinge(scene: Array, rope: Array, piece: Array, now: Array, out: Array, trace: Array) -> int:
     """Turn the piece about its butt until its hinge parts or its rope holds it there; motion (2). Rows of the trace."""
     about = scene[INERTIA] + scene[MASS] * scene[BALANCE] ** 2
     turned, rate, row, dt = 0.0, 0.0, 0, now[_STEP]
@@ -455,7 +464,7 @@ def _on_hinge(scene, rope, piece, now, out, trace):  # type: ignore[no-untyped-d
 
 
 @compiled
-def _kick(scene, piece, now, dt):  # type: ignore[no-untyped-def]
+def _kick(scene: Array, piece: Array, now: Array, dt: float) -> None:
     """Change speed and spin by weight and rope over a time; motion (1)."""
     beyond, mass = scene[BALANCE] - scene[TIE], scene[MASS]
     x, y, z = piece[_U], piece[_U + 1], piece[_U + 2]
@@ -470,7 +479,7 @@ def _kick(scene, piece, now, dt):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _drift(piece, dt):  # type: ignore[no-untyped-def]
+def _drift(piece: Array, dt: float) -> None:
     """Move the balance and turn the axis over a time."""
     wx, wy, wz = piece[_W], piece[_W + 1], piece[_W + 2]
     x, y, z = piece[_U], piece[_U + 1], piece[_U + 2]
@@ -484,7 +493,7 @@ def _drift(piece, dt):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _hangs(scene, rope, piece, now):  # type: ignore[no-untyped-def]
+def _hangs(scene: Array, rope: Array, piece: Array, now: Array) -> bool:
     """Whether what moves in it can no longer take the rope beyond a tenth over its weight; motion (7)."""
     if now[_AT_PIECE] <= 0.0 or rope[_SLIDING] > 0.0:
         return False
@@ -498,8 +507,10 @@ def _hangs(scene, rope, piece, now):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _free(scene, rope, piece, now, out, trace, row):  # type: ignore[no-untyped-def]
-    """Let the piece move freely until it hangs, meets the ground, or its time is over; motion (1). Rows of the trace."""
+def _free(scene: Array, rope: Array, piece: Array, now: Array, out: Array, trace: Array, row: int) -> int:
+    """Let the piece move freely until it hangs, meets the ground, or its time is over; motion (1). Rows of the
+    trace.
+    """
     dt, end, count, on_hinge = now[_STEP], now[_TIME] + scene[SECONDS], 0, out[PEAK]
     out[PEAK], out[ENDED] = 0.0, -1.0
     top = scene[LENGTH] - scene[BALANCE]
@@ -524,7 +535,7 @@ def _free(scene, rope, piece, now, out, trace, row):  # type: ignore[no-untyped-
 
 
 @compiled
-def _one(scene, out, trace):  # type: ignore[no-untyped-def]
+def _one(scene: Array, out: Array, trace: Array) -> int:
     """Move one piece from before its cut until it hangs; rows of the trace that are filled."""
     out[:] = 0.0
     out[LOWEST], out[GROUND_AT], out[TIGHT_AT] = scene[BUTT + 2], -1.0, -1.0
@@ -543,9 +554,20 @@ def _one(scene, out, trace):  # type: ignore[no-untyped-def]
 
 
 @compiled
-def _batch(scenes, results, trace):  # type: ignore[no-untyped-def]
+def _batch(scenes: Array, results: Array, trace: Array) -> int:
     """Move pieces one after the other; rows of the trace that the last one filled."""
     row = 0
     for i in range(scenes.shape[0]):
         row = _one(scenes[i], results[i], trace)
     return row
+
+
+def warm() -> None:
+    """Compile the loops for the first time; kept where there is a folder for it."""
+    here = (0.0, 0.0, 8.0)
+    scene = Scene(
+        mass=50.0, inertia=60.0, balance=1.5, tie=0.5, length=4.0, butt=(0.2, 0.0, 6.0), way=(1.0, 0.0, 0.0),
+        point=here, beyond=(0.0, 0.0, -1.0), modulus=2e5, damping=0.05, lengths=(2.2, 3.0, 4.0), passes=(0.9, 0.9),
+        parts=0.5, seconds=0.05,
+    )  # fmt: skip
+    traced(scene.rows(1)[0])

@@ -12,7 +12,9 @@ from treecore.tables import rows
 
 
 class Stiffness(NamedTuple):
-    """Modulus EA of a rope [N] and where it comes from: ``stated``, ``table``, ``interpolated``, ``extended`` or ``unknown``."""
+    """Modulus EA of a rope [N] and where it comes from: ``stated``, ``table``, ``interpolated``, ``extended`` or
+    ``unknown``.
+    """
 
     modulus: Estimate
     known: str

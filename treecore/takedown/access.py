@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.units import GRAVITY
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
+from treecore.units import GRAVITY
 from treecore.verdict import Limit, Verdict, judge
 
 WAYS = {"throw": "throw line shot over a fork", "ladder": "ladder", "lift": "lift", "spurs": "spurs from the ground"}

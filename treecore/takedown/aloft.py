@@ -11,7 +11,6 @@ import shapely
 from numpy.typing import NDArray
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.units import GRAVITY
 from treecore.rigging.apart import apart
 from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, opposed, slipped, two_anchors
 from treecore.rigging.forces import swing_tension
@@ -21,6 +20,7 @@ from treecore.takedown.members import Members, thickness
 from treecore.takedown.passing import bars, chain_of
 from treecore.takedown.tight import union_under
 from treecore.takedown.working import Worked
+from treecore.units import GRAVITY
 from treecore.verdict import Limit, Verdict, judge
 
 Array = NDArray[np.float64]

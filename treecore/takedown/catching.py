@@ -44,7 +44,8 @@ class Start(NamedTuple):
 
 
 class Schools(NamedTuple):
-    """Columns of a pick's peaks in closed form. Tensions in the leg to the piece [N]; falls and runs [m]; stiffness [N/m].
+    """Columns of a pick's peaks in closed form. Tensions in the leg to the piece [N]; falls and runs [m]; stiffness
+    [N/m].
 
     ``passed`` is the share that reaches the device [-]; ``run`` goes with ``let``, without end where nothing stops it.
     """
@@ -62,8 +63,8 @@ class Schools(NamedTuple):
 class Caught(NamedTuple):
     """Columns of a pick's motion, one row a move, the worst start of each. Tensions at the piece and at the device [N].
 
-    ``forces`` on the point are (moves, 3 a start, 3) and ``size`` the greatest of them [N]; ``run`` rope through the device
-    [m], ``stops`` 1 where it comes to rest; ``lowest`` place of either end [m], ``turned`` on its hinge [rad].
+    ``forces`` on the point are (moves, 3 a start, 3) and ``size`` the greatest of them [N]; ``run`` rope through the
+    device [m], ``stops`` 1 where it comes to rest; ``lowest`` place of either end [m], ``turned`` on its hinge [rad].
     """
 
     peak: Array
@@ -79,7 +80,9 @@ class Caught(NamedTuple):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Grip:
-    """How a device holds: tension at which it slides by a loose and by a closed hand [N], in logarithms how far off [-]."""
+    """How a device holds: tension at which it slides by a loose and by a closed hand [N], in logarithms how far off
+    [-].
+    """
 
     loose: float
     closed: float
@@ -122,7 +125,8 @@ def grip_of(device: Device, pick: Pick, friction: Estimate) -> Grip:
 
 
 def friction_of(pick: Pick) -> Estimate:
-    """Friction of rope on a pick's device: the crew's own readings, else the table's [-]; docs/methods.md, friction (6).
+    """Friction of rope on a pick's device: the crew's own readings, else the table's [-]; docs/methods.md, friction
+    (6).
 
     Parameters
     ----------
@@ -194,8 +198,8 @@ def body_of(piece: Piece, x: Mapping[str, Column], count: int) -> Body:
 
 
 class _Rope(NamedTuple):
-    """A rope under every move: where it is tied [m], its legs [m], what is passed on [-], its modulus [N], tensions at which it
-    slides through the device by a loose and by a closed hand [N].
+    """A rope under every move: where it is tied [m], its legs [m], what is passed on [-], its modulus [N], tensions
+    at which it slides through the device by a loose and by a closed hand [N].
     """
 
     tie: Array
@@ -210,7 +214,10 @@ def _rope(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Co
     kept = kept_as_it_lies(pick)
     tie = body.balance if kept else np.clip(pick.tie + np.asarray(x.get("tie", 0.0)) * one, 0.0, piece.length)
     bark, loss = x.get("bark", constant("bark_friction").value), x.get("loss", 1.0)
-    grip, factor = grip_of(devices()[pick.device], pick, friction_of(pick)), np.exp(np.asarray(x.get("grip", 0.0)) * one)
+    grip, factor = (
+        grip_of(devices()[pick.device], pick, friction_of(pick)),
+        np.exp(np.asarray(x.get("grip", 0.0)) * one),
+    )
     return _Rope(
         tie=tie,
         legs=_legs(piece, pick, route, tie, np.asarray(x.get("slack", 0.0)) * one),

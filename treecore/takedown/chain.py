@@ -7,12 +7,12 @@ from datetime import date
 from typing import NamedTuple
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.units import GRAVITY
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.schools import constant
 from treecore.takedown.members import Members, thickness
 from treecore.takedown.pick import Pick, RigPoint, methods
 from treecore.takedown.working import Worked, on_hook, two_ties
+from treecore.units import GRAVITY
 from treecore.verdict import Limit, Verdict, judge
 
 _PATH = ("leg", "rope", "sling", "block", "connector", "lead_sling", "lead_block", "device", "base", "tag")

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 from datetime import date
 
 from treecore.estimate import Estimate, Kind, exactly, product, times
-from treecore.units import GRAVITY
 from treecore.rigging.friction import devices
 from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import Passing, drop_reach
@@ -19,6 +18,7 @@ from treecore.takedown.members import Members
 from treecore.takedown.pick import RigPoint, methods
 from treecore.takedown.tight import Forces
 from treecore.takedown.working import Worked, on_hook
+from treecore.units import GRAVITY
 from treecore.verdict import Limit, Verdict, judge, ruling
 
 

@@ -33,9 +33,11 @@ Place = tuple[float, float, float]
 
 
 class Held(NamedTuple):
-    """Wood that carries a rope: where it is stressed most, that stress and the shear of turning [Pa], moment about the foot [N·m].
+    """Wood that carries a rope: where it is stressed most, that stress and the shear of turning [Pa], moment about
+    the foot [N·m].
 
-    ``twisted`` is where it turns most. ``size`` is the stem mass the root plate's strength goes by [kg], none where unknown.
+    ``twisted`` is where it turns most. ``size`` is the stem mass the root plate's strength goes by [kg], none where
+    unknown.
     """
 
     anchor: AnchorStress
@@ -113,7 +115,9 @@ def _beyond(members: Members, standing: Standing, row: int) -> tuple[float, Arra
 
 
 class _Site(NamedTuple):
-    """A section that carries: what is said of it, its stress and shear under each force [Pa], what it turns the foot by [N·m]."""
+    """A section that carries: what is said of it, its stress and shear under each force [Pa], what it turns the foot
+    by [N·m].
+    """
 
     said: AnchorStress
     stress: Array
@@ -152,7 +156,7 @@ def held(
     count, each = forces.shape[:2]
 
     def rows(values: Array) -> Array:
-        return values.reshape(count, each).max(axis=1)
+        return np.asarray(values.reshape(count, each).max(axis=1))
 
     stressed = max(sites, key=lambda s: float(rows(s.stress)[0]) / (s.said.kept or 1e-9))
     twisted = max(sites, key=lambda s: float(rows(s.twist)[0]) / (s.said.kept or 1e-9))
@@ -190,7 +194,9 @@ def _girth(members: Members, of: str) -> Estimate:
     return constant(f"girth_{of}")
 
 
-def _sites(members: Members, standing: Standing, point: RigPoint, place: Place, forces: Array, factor: float) -> list[_Site]:
+def _sites(
+    members: Members, standing: Standing, point: RigPoint, place: Place, forces: Array, factor: float
+) -> list[_Site]:
     if point.member is None:
         return _elsewhere(point, forces)
     row = members.rows[point.member]
@@ -286,7 +292,9 @@ def _root_size(members: Members, point: RigPoint) -> Estimate | None:
         return None
     wood, form = constant("other_density"), constant("other_form")
     cylinder = math.pi / 4.0 * point.thick**2 * point.high
-    value, low, high = (d * f * cylinder for d, f in ((wood.value, form.value), (wood.low, form.low), (wood.high, form.high)))
+    value, low, high = (
+        d * f * cylinder for d, f in ((wood.value, form.value), (wood.low, form.low), (wood.high, form.high))
+    )
     return Estimate(value, low, high, Kind.ASSUMED)  # (8)
 
 
@@ -294,4 +302,3 @@ def _root(members: Members, row: int) -> float:
     while members.parent[row] > 0:
         row = members.parent[row]
     return float(members.at[row])
-

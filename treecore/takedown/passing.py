@@ -9,7 +9,6 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import Point
 
-from treecore.units import GRAVITY
 from treecore.rigging.apart import apart
 from treecore.rigging.forces import tag_force
 from treecore.rigging.swing import NAMED, Passing, Swing
@@ -19,6 +18,7 @@ from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import Piece, Standing, Taken
 from treecore.takedown.stand import Stand
+from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]

@@ -44,7 +44,9 @@ class Route(NamedTuple):
 
     @property
     def onward(self) -> tuple[Place, Place] | None:
-        """Unit directions from where the rope is led over, back to the point and on to the device; None where it is not."""
+        """Unit directions from where the rope is led over, back to the point and on to the device; None where it is
+        not.
+        """
         return None if self.led is None else (unit(self.led, self.point), unit(self.led, self.device))
 
 
@@ -120,7 +122,8 @@ def unit(a: Place, b: Place) -> Place:
 
 
 class Span(NamedTuple):
-    """A second high point: tension at the first and at the second end per newton of the piece [-], ways to the load [-].
+    """A second high point: tension at the first and at the second end per newton of the piece [-], ways to the load
+    [-].
 
     ``jerk`` is what the load let go onto it makes of the still pull [-].
     """

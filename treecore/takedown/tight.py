@@ -1,4 +1,6 @@
-"""When the rope of a pick comes tight: peaks by every school and by the motion, legs, the wood of its anchors, device, hand."""
+"""When the rope of a pick comes tight: peaks by every school and by the motion, legs, the wood of its anchors,
+device, hand.
+"""
 
 from __future__ import annotations
 
@@ -27,7 +29,8 @@ Place = tuple[float, float, float]
 
 
 class Peaks(NamedTuple):
-    """Tension in the leg to the piece [N]: still, by the field rule, locked with stretch, let run, by the motion; what counts.
+    """Tension in the leg to the piece [N]: still, by the field rule, locked with stretch, let run, by the motion;
+    what counts.
 
     ``lever`` is the greatest while its hinge still holds, None for a cut that lets go at once.
     """
@@ -43,7 +46,8 @@ class Peaks(NamedTuple):
 
 
 class Wraps(NamedTuple):
-    """Wraps on a device, or its setting [-]: least that hold the piece still, most that let it run, least that lock off its peak.
+    """Wraps on a device, or its setting [-]: least that hold the piece still, most that let it run, least that lock
+    off its peak.
 
     Each at the unfavourable ends of mass and friction; without end where the device can't.
     """
@@ -54,8 +58,8 @@ class Wraps(NamedTuple):
 
 
 class Course(NamedTuple):
-    """What comes of the motion: rope through the device [m], by closed form beside it [m]; whether it stops at the central and
-    at every end; lowest place of either end [m], and how far it had turned when its hinge parted [rad].
+    """What comes of the motion: rope through the device [m], by closed form beside it [m]; whether it stops at the
+    central and at every end; lowest place of either end [m], and how far it had turned when its hinge parted [rad].
 
     ``locked`` says that wraps meant to let it run hold it.
     """
@@ -70,12 +74,14 @@ class Course(NamedTuple):
 
 
 class Forces(NamedTuple):
-    """Forces of a pick. ``fall`` of its balance at most [m]; tensions [N]; ``passed`` by point and lead [-]; ``hand`` needed [N].
+    """Forces of a pick. ``fall`` of its balance at most [m]; tensions [N]; ``passed`` by point and lead [-];
+    ``hand`` needed [N].
 
-    ``force`` is the greatest on the point: east, north, up [N]; ``still`` on it while the piece hangs [N]. ``rest`` comes to the
-    device [N]. ``wraps`` for this device; ``needed`` rope [m]; ``stiffness`` of the rope in play [N/m], ``known`` how its modulus
-    is known. ``on_lead`` and ``lead_wood`` where the rope is led over another place; ``lever`` tension that would hold the piece
-    still on its hinge [N]; ``far`` pull on the second high point [N], and its wood.
+    ``force`` is the greatest on the point: east, north, up [N]; ``still`` on it while the piece hangs [N]. ``rest``
+    comes to the device [N]. ``wraps`` for this device; ``needed`` rope [m]; ``stiffness`` of the rope in play [N/m],
+    ``known`` how its modulus is known. ``on_lead`` and ``lead_wood`` where the rope is led over another place;
+    ``lever`` tension that would hold the piece still on its hinge [N]; ``far`` pull on the second high point [N],
+    and its wood.
     """
 
     fall: float
@@ -205,10 +211,10 @@ def _first_share(route: Route) -> float:
     return float(passed_on(route.over[0], route.turns[0], constant("bark_friction").value, 1.0))
 
 
-def _on_span(
-    members: Members, step: Taken, pick: Pick, route: Route, span: Span, schools: Schools
-) -> Forces:
-    """A piece that goes along or between two high points: statics of the span times what letting go onto it makes of them."""
+def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span, schools: Schools) -> Forces:
+    """A piece that goes along or between two high points: statics of the span times what letting go onto it makes of
+    them.
+    """
     weight = times(step.piece.mass, GRAVITY)
     still = times(weight, max(span.pull, 1.0))
     peak, far = product(still, span.jerk), product(times(weight, span.far), span.jerk)
@@ -237,7 +243,8 @@ def _on_span(
         lead_wood=lead_wood,
         lever=_still_lever(step.piece, pick, route, weight.value),
         far=far,
-        far_wood=held(members, step.after, pick.far, _far_place(members, step, pick), _pulled(far, span.away)) if pick.far else None,
+        far_wood=held(members, step.after, pick.far, _far_place(members, step, pick), _pulled(far, span.away)) if
+        pick.far else None,
     )  # fmt: skip
 
 
@@ -260,7 +267,11 @@ def _needed(pick: Pick, route: Route) -> float:
     """Rope it takes: to the ground or the landing, the rest of the way to the device, and its tail [m]."""
     point = route.point
     landing = (*pick.landing, 0.0) if pick.landing else (point[0], point[1], 0.0)
-    return max(route.lengths[0] + pick.slack, math.dist(point, landing)) + sum(route.lengths[1:]) + constant("rope_tail").value
+    return (
+        max(route.lengths[0] + pick.slack, math.dist(point, landing))
+        + sum(route.lengths[1:])
+        + constant("rope_tail").value
+    )
 
 
 def _course(found: Caught, schools: Schools, locked: bool) -> Course:
@@ -302,11 +313,14 @@ def _hand(load: Estimate, device: Device, pick: Pick) -> Estimate:
     low = math.log(max(load.low, 1e-3) / load.value), math.tau * turns.value * (mu.value - mu.high)
     high = math.log(load.high / load.value), math.tau * turns.value * (mu.value - mu.low)
     less, more = math.tau * mu.value * (turns.value - turns.high), math.tau * mu.value * (turns.value - turns.low)
-    return Estimate(value, value * math.exp(-math.hypot(*low, less)), value * math.exp(math.hypot(*high, more)), Kind.ESTIMATED)
+    return Estimate(
+        value, value * math.exp(-math.hypot(*low, less)), value * math.exp(math.hypot(*high, more)), Kind.ESTIMATED
+    )
 
 
 def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | None = None) -> Wraps:
-    """Wraps that hold a piece, let it run, and lock off its peak, each at its unfavourable end; docs/methods.md, friction (2).
+    """Wraps that hold a piece, let it run, and lock off its peak, each at its unfavourable end; docs/methods.md,
+    friction (2).
 
     Parameters
     ----------
@@ -333,22 +347,25 @@ def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | N
     return Wraps(holds, float(max(few)) if few else 0.0, locks)
 
 
-def _led(
-    members: Members, standing: Standing, route: Route, device: Array
-) -> tuple[Estimate | None, Held | None]:
+def _led(members: Members, standing: Standing, route: Route, device: Array) -> tuple[Estimate | None, Held | None]:
     """Force on the place the rope is led over, as what reaches the device goes through it, and its wood."""
     ways = route.onward
     if ways is None or route.led is None:
         return None, None
     back, on = (np.array(w) for w in ways)
-    shares = [float(passed_on(p, t, constant("bark_friction").value, 1.0)) for p, t in zip(route.over, route.turns, strict=True)]
+    shares = [
+        float(passed_on(p, t, constant("bark_friction").value, 1.0))
+        for p, t in zip(route.over, route.turns, strict=True)
+    ]
     forces = device[:, None] * (back / shares[1] + on)
     size = reach(np.sqrt((forces**2).sum(axis=1)))
     return size, held(members, standing, route.over[1], route.led, forces[:, None, :])
 
 
 def _still_lever(piece: Piece, pick: Pick, route: Route, weight: float) -> float | None:
-    """Tension that would hold a piece still on its hinge; None for upright pieces and ties right at the hinge; forces (7)."""
+    """Tension that would hold a piece still on its hinge; None for upright pieces and ties right at the hinge;
+    forces (7).
+    """
     upright = piece.slope > constant("upright").value
     if pick.method == "bridle" or pick.tie < 0.05 or route.point[2] <= route.tie[2] or upright:
         return None

@@ -1,4 +1,6 @@
-"""What a piece weighs and where it balances, every uncertain figure moved; and what a weighed piece tells of the next ones."""
+"""What a piece weighs and where it balances, every uncertain figure moved; and what a weighed piece tells of the
+next ones.
+"""
 
 from __future__ import annotations
 
@@ -25,7 +27,9 @@ Span = tuple[int, float, float]  # a member's row, from and to along it [m]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Correction:
-    """What weighed pieces have shown: masses of stem and of limbs over the model's, and how much of their common error is left [-]."""
+    """What weighed pieces have shown: masses of stem and of limbs over the model's, and how much of their common
+    error is left [-].
+    """
 
     stem: float = 1.0
     stem_left: float = 1.0
@@ -57,8 +61,8 @@ class Weighing:
 class Joint(NamedTuple):
     """Mass [kg], balance [m] and radius of gyration [m] that move together: a third of each as independent half widths.
 
-    Row by row: the first moves all three with the mass, the second balance and gyration, the third gyration alone. ``down`` and
-    ``up`` are the ends of the mass over the half width of the first row [-].
+    Row by row: the first moves all three with the mass, the second balance and gyration, the third gyration alone.
+    ``down`` and ``up`` are the ends of the mass over the half width of the first row [-].
     """
 
     rows: tuple[Place, Place, Place]
@@ -67,7 +71,9 @@ class Joint(NamedTuple):
 
 
 class Weighed(NamedTuple):
-    """A piece weighed: mass [kg], balance along its axis from the cut [m], its middle [m], inertia [kg·m2]; parts' masses [kg]."""
+    """A piece weighed: mass [kg], balance along its axis from the cut [m], its middle [m], inertia [kg·m2]; parts'
+    masses [kg].
+    """
 
     mass: Estimate
     balance: Estimate
@@ -79,7 +85,9 @@ class Weighed(NamedTuple):
 
 
 class Columns(NamedTuple):
-    """Masses [kg], centres along their members [m] and spread about those [m2] of some lengths of wood, each (moves, lengths)."""
+    """Masses [kg], centres along their members [m] and spread about those [m2] of some lengths of wood, each (moves,
+    lengths).
+    """
 
     mass: Array
     along: Array
@@ -87,7 +95,8 @@ class Columns(NamedTuple):
 
 
 def wood_columns(members: Members, spans: Sequence[Span], x: dict[str, Column]) -> Columns:
-    """Mass and centre of lengths of stem and limbs under moves of what is uncertain; docs/methods.md, takedown (1), (2).
+    """Mass and centre of lengths of stem and limbs under moves of what is uncertain; docs/methods.md, takedown (1),
+    (2).
 
     Parameters
     ----------
@@ -100,12 +109,15 @@ def wood_columns(members: Members, spans: Sequence[Span], x: dict[str, Column]) 
 
     References
     ----------
-    Closed integrals: stem (2) to (7); a limb's axis by its taper, side wood and foliage by powers that keep their balance.
+    Closed integrals: stem (2) to (7); a limb's axis by its taper, side wood and foliage by powers that keep their
+    balance.
     """
     return _columns(members, spans, x, limb_parts(members.tree, members.placed, members.weights, x))
 
 
-def _columns(members: Members, spans: Sequence[Span], x: dict[str, Column], parts: tuple[Array, Array, Array]) -> Columns:
+def _columns(
+    members: Members, spans: Sequence[Span], x: dict[str, Column], parts: tuple[Array, Array, Array]
+) -> Columns:
     count = max((np.size(v) for v in x.values()), default=1)
     mass, along, spread = (np.empty((count, len(spans))) for _ in range(3))
     limbs = [i for i, span in enumerate(spans) if span[0] > 0]
@@ -116,7 +128,9 @@ def _columns(members: Members, spans: Sequence[Span], x: dict[str, Column], part
             full = np.where(empty, 1.0, volume)
             mass[:, i] = np.where(empty, 0.0, volume * x["density"])
             along[:, i] = np.where(empty, (low + high) / 2.0, moment / full)
-            spread[:, i] = np.where(empty, (high - low) ** 2 / 12.0, np.maximum(second / full - (moment / full) ** 2, 0.0))
+            spread[:, i] = np.where(
+                empty, (high - low) ** 2 / 12.0, np.maximum(second / full - (moment / full) ** 2, 0.0)
+            )
     if limbs:
         rows = np.array([spans[i][0] for i in limbs])
         length = members.end[rows]
@@ -317,7 +331,9 @@ def _corrected(table: Columns, spans: Sequence[Span], by: Correction) -> Columns
     return table._replace(mass=factor * (base + left * (table.mass - base)))  # (8)
 
 
-def _whole(members: Members, spans: Sequence[Span], table: Columns, lies: Array, out: Array) -> tuple[Array, Array, Array]:
+def _whole(
+    members: Members, spans: Sequence[Span], table: Columns, lies: Array, out: Array
+) -> tuple[Array, Array, Array]:
     """Mass [kg], balance along the axis and radius of gyration [m] under every move."""
     rows = np.array([span[0] for span in spans])
     mass = table.mass.sum(axis=1)
@@ -347,7 +363,8 @@ class _Alone(NamedTuple):
 
 
 def _own(
-    members: Members, spans: Sequence[Span], table: Columns, along: float, gyration: float, lies: Array, out: Array, alone: bool
+    members: Members, spans: Sequence[Span], table: Columns, along: float, gyration: float, lies: Array, out: Array,
+    alone: bool
 ) -> _Alone:  # fmt: skip
     """Each limb's own error moves its mass and so the balance; its length, not taped, moves balance and gyration."""
     rows = np.array([span[0] for span in spans])
@@ -402,7 +419,9 @@ def _as_weighed(found: Weighed, weighing: Weighing, butt: Place, way: Place, len
     return found._replace(mass=mass, balance=balance, cg=cg, inertia=found.inertia * scale, joint=joint, parts=parts)
 
 
-def learned(before: Correction, found: Weighed, modelled: Weighed, spans: Sequence[Span], weighing: Weighing) -> Correction:
+def learned(
+    before: Correction, found: Weighed, modelled: Weighed, spans: Sequence[Span], weighing: Weighing
+) -> Correction:
     """What a weighed piece tells of those that follow; docs/methods.md, takedown (8).
 
     Parameters
@@ -418,8 +437,8 @@ def learned(before: Correction, found: Weighed, modelled: Weighed, spans: Sequen
 
     References
     ----------
-    Linear update of a normal prior with a normal reading (Gelman et al. 2013, Bayesian Data Analysis, 2.5): the common error of
-    stem or limbs is corrected by its share of the whole variance.
+    Linear update of a normal prior with a normal reading (Gelman et al. 2013, Bayesian Data Analysis, 2.5): the
+    common error of stem or limbs is corrected by its share of the whole variance.
     """
     if weighing.mass is None:
         return before

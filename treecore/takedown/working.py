@@ -8,7 +8,6 @@ import numpy as np
 import shapely
 
 from treecore.estimate import Estimate, Kind
-from treecore.units import GRAVITY
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped, swing
@@ -20,6 +19,7 @@ from treecore.takedown.pick import Pick, hold_place, kept_as_it_lies, methods, p
 from treecore.takedown.pieces import Piece, Standing, Taken
 from treecore.takedown.stand import Stand, stand_of
 from treecore.takedown.tight import Forces, forces_of
+from treecore.units import GRAVITY
 
 Place = tuple[float, float, float]
 

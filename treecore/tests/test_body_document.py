@@ -123,7 +123,7 @@ class Refused(TestCase):
             "voltage": "low",
         }
         limits = evaluated(with_targets(wire))["felling"]["limits"]
-        self.assertEqual([row["note"] for row in limits if row["limit"] == "conductor"], ["Wire"])
+        self.assertEqual([row["parameters"] for row in limits if row["key"] == "conductor"], [["Wire"]])
         crossed = {"name": "Bow", "outline_m": [[0, 0], [9, 9], [9, 0], [0, 9]]}
         round_stem = {"name": "Ring", "kind": "building", "outline_m": [[-9, -9], [9, -9], [9, 9], [-9, 9]]}
         for bad, word in (

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import replace
+from itertools import pairwise
 from unittest import TestCase
 
 import numpy as np
@@ -52,7 +53,14 @@ def planar(given, seconds=4.0):
         return [y[3], y[4], y[5], fx / m, fz / m - G, turn / inertia]
 
     begin = math.atan2(given.way[2], given.way[0])
-    y0 = [given.butt[0] + given.balance * math.cos(begin), given.butt[2] + given.balance * math.sin(begin), begin, 0, 0, 0]
+    y0 = [
+        given.butt[0] + given.balance * math.cos(begin),
+        given.butt[2] + given.balance * math.sin(begin),
+        begin,
+        0,
+        0,
+        0,
+    ]
     got = solve_ivp(right, (0.0, seconds), y0, rtol=1e-9, atol=1e-10, max_step=2e-3)
     return max(pull(y)[0] for y in got.y.T)
 
@@ -189,7 +197,8 @@ class ClosedForms(TestCase):
     def test_a_hand_that_closes_late_lets_it_run_further(self):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
         ways = [
-            one(replace(given, holds=(800.0, 3000.0), slides=(800.0, 3000.0), let=0.5, reaction=t)) for t in (0.0, 0.3, 0.6)
+            one(replace(given, holds=(800.0, 3000.0), slides=(800.0, 3000.0), let=0.5, reaction=t))
+            for t in (0.0, 0.3, 0.6)
         ]
         runs = [float(w.run[0]) for w in ways]
         self.assertEqual(runs, sorted(runs))
@@ -208,7 +217,7 @@ class WhatIsToBeSeen(TestCase):
     def test_the_peak_falls_from_the_butt_to_a_flat_floor_near_the_balance(self):
         ties = (0.1, 0.3, 0.6, 0.9, 1.2, 1.5, 1.8, 2.1)
         peaks = [float(one(scene(tie=t, damping=0.06)).peak[0]) / (110.0 * G) for t in ties]
-        self.assertTrue(all(a > b for a, b in zip(peaks[:5], peaks[1:6], strict=False)), peaks)
+        self.assertTrue(all(a > b for a, b in pairwise(peaks[:6])), peaks)
         self.assertTrue(4.0 < peaks[0] < 10.0, peaks)
         floor = min(peaks)
         self.assertTrue(1.4 < floor < 2.0, peaks)

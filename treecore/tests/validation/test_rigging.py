@@ -119,11 +119,11 @@ class Peaks(TestCase):
 
     def test_fall_of_the_balance_in_five_arrangements(self):
         # h + ρ + c(1 + sin rise) + slack by hand; from above only the slack. A limb at 5° whose block is below and beside.
-        for above, apart, beyond, rise, slack, fall in (
+        for above, off, beyond, rise, slack, fall in (
             (0.4, 0.4, 1.1, 90.0, 0.0, 3.0), (0.4, 0.5, 1.1, 90.0, 0.3, 3.4), (0.0, 2.0, 1.1, 0.0, 0.5, 3.6), (-2.0, 2.0, 1.1, 30.0, 0.2, 0.2),
             (0.3, 1.44, 1.8, 5.0, 0.0, 0.3 + 1.44 + 1.8 * 1.0871557427476582),
         ):  # fmt: skip
-            self.assertAlmostEqual(cg_fall(above, apart, beyond, math.radians(rise), slack), fall, places=12)
+            self.assertAlmostEqual(cg_fall(above, off, beyond, math.radians(rise), slack), fall, places=12)
 
     @given(st.floats(100, 9000), st.floats(0, 8), st.floats(0, 8), st.floats(5e3, 2e5))
     def test_more_fall_never_lowers_the_peak(self, weight, one, other, k):

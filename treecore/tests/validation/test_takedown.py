@@ -18,11 +18,11 @@ from treecore.rigging.motion import Scene, moved
 from treecore.site import Site, Target
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
+from treecore.takedown.loads import held, standing_above, union_site
 from treecore.takedown.members import members_of, thickness
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick, RigPoint
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
-from treecore.takedown.loads import held, standing_above, union_site
 from treecore.takedown.tight import wraps_on
 from treecore.takedown.weights import within
 from treecore.takedown.working import two_ties, work
@@ -430,7 +430,7 @@ class Picks(TestCase):
         stress = moment / (math.pi / 32 * 0.4**3) + 4000.0 / (math.pi / 4 * 0.4**2)
         self.assertAlmostEqual(got.stress.value, stress, places=3)
         self.assertAlmostEqual(got.turning.value, moment, places=6)
-        w, limits = worked(replace(PICK, point=there, device_place=(5.2, 1.0, 1.0)))
+        _w, limits = worked(replace(PICK, point=there, device_place=(5.2, 1.0, 1.0)))
         self.assertEqual({x.note for x in limits if x.key == "root_plate"}, {"Ash"})
         _w, unsure = worked(replace(PICK, point=replace(there, sound=False)))
         self.assertEqual(next(x.verdict for x in unsure if x.key == "anchor_other"), Verdict.NOT_KNOWN)
