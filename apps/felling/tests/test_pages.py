@@ -152,6 +152,17 @@ class Bench(TestCase):
         self.assertEqual(state["changes"], ["felling depth"])
         self.assertContains(self.client.get(self.url("brief")), "Changed after sign-off")
 
+    def test_a_signature_on_figures_since_corrected_has_lapsed(self):
+        survey.answer(self.tree, "wind", {"finding": "absent"}, self.person)
+        self.sign()
+        self.assertTrue(briefing.signed_state(self.tree)["valid"])
+        self.tree.signoffs.update(figures=1)  # as every signature from before is kept
+        state = briefing.signed_state(self.tree)
+        self.assertEqual((state["valid"], state["corrected"], state["changes"]), (False, True, []))
+        self.assertContains(self.client.get(self.url("brief")), "Figures corrected, look again")
+        self.sign()
+        self.assertTrue(briefing.signed_state(self.tree)["valid"])
+
     def test_the_record_holds_the_estimate_beside_the_actual(self):
         self.client.post(
             self.url("record"), {"height": "26.2", "lay": "358", "hinge_left": "6", "notes": "Soft under the gate"}

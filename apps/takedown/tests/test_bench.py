@@ -114,6 +114,42 @@ class Bench(Scene):
         ).json()
         self.assertIn("nothing stands there", answer["errors"]["__all__"][0].lower())
 
+    def test_a_weighed_piece_corrects_those_that_follow_and_is_taken_back(self):
+        before = planner.run(planner.scene(self.tree), self.picks())
+        heavy = 1.3 * before[2]["step"].piece.mass.value
+        answer = self.post(2, weighed_kg=f"{heavy:.1f}", balanced_m="2.1", save="1")
+        self.assertEqual(answer["errors"], {})
+        rows = planner.run(planner.scene(self.tree), self.picks())
+        piece = rows[2]["step"].piece
+        self.assertEqual((piece.mass.kind.value, piece.balance.value), ("measured", 2.1))
+        self.assertAlmostEqual(piece.mass.value, heavy, delta=0.06)
+        self.assertEqual(rows[1]["step"].piece.mass, before[1]["step"].piece.mass)
+        ratio = rows[3]["step"].piece.mass.value / before[3]["step"].piece.mass.value
+        self.assertTrue(1.0 < ratio < 1.3, ratio)
+        page = self.client.get(self.url() + "?pick=4").content.decode()
+        self.assertIn(f"1 piece weighed before this one: limbs {100 * (ratio - 1):+.0f}", page)
+        self.client.post(reverse("takedown-undo", args=[self.tree.job_id, self.tree.pk]))
+        self.assertEqual(planner.run(planner.scene(self.tree), self.picks())[3]["step"].piece, before[3]["step"].piece)
+
+    def test_a_device_with_settings_is_asked_for_its_setting(self):
+        self.post(1, device_kind="intree", setting="2", save="1")
+        row = planner.run(planner.scene(self.tree), self.picks())[1]
+        self.assertEqual((row["pick"].device, row["pick"].setting), ("intree", 2))
+        page = self.client.get(self.url() + "?pick=2").content.decode()
+        self.assertIn('data-devices="intree"', page)
+        self.assertIn("by its setting", page)
+        # An entry from before there were settings says it by its wraps.
+        self.assertEqual([planner.setting({"wraps": w}) for w in (0, 1.5)], [1, 2])
+
+    def test_where_the_tag_line_is_held_is_kept_and_counts(self):
+        close, far = (
+            self.post(8, tag_east=e, tag_north=n, save="1") and planner.run(planner.scene(self.tree), self.picks())[8]
+            for e, n in (("6", "-3"), ("30", "-18"))
+        )
+        self.assertEqual(self.picks()[8]["tag_from_m"], [30.0, -18.0])
+        self.assertGreater(close["worked"].put.steep[1], far["worked"].put.steep[1])
+        self.assertIn("tag_north", self.post(8, tag_east="6", tag_north="")["errors"])
+
     def test_the_document_carries_picks_and_gear(self):
         text = self.client.get(reverse("export", args=[self.tree.job_id, self.tree.pk])).content.decode()
         document = json.loads(text)
@@ -233,6 +269,40 @@ class Gear(Scene):
         self.assertContains(page, "kept 6 years at most")
         load = 62000 * 0.9 / 5
         self.assertRegex(page.content.decode(), rf'data-raw="{load:.9g}"')
+
+    def test_readings_of_a_device_are_kept_count_and_travel(self):
+        device = GearItem.objects.get(name="Stem bollard")
+        url = reverse("gear-reading", args=[device.pk])
+        refused = self.client.post(url, {"load": "1", "wraps": "1.5", "hand": "1500", "note": "wet"})
+        self.assertContains(refused, "holds more than the load")
+        self.assertContains(refused, 'value="wet"')
+        before = planner.run(planner.scene(self.tree), self.picks())[4]["worked"].forces.hand
+        self.client.post(url, {"load": "1", "wraps": "1.5", "hand": "150", "note": "dry"})
+        mu = math.log(1000 / 150) / (3 * math.pi)
+        page = self.client.get(reverse("gear-item", args=[device.pk])).content.decode()
+        self.assertIn(f'data-raw="{mu:.9g}"', page)
+        row = planner.run(planner.scene(self.tree), self.picks())[4]
+        self.assertAlmostEqual(row["pick"].gear["device"].friction.value, mu, places=12)
+        self.assertLess(row["worked"].forces.hand.high / row["worked"].forces.hand.low, before.high / before.low)
+        self.assertContains(self.client.get(self.url() + "?pick=5"), "measured: 1 reading")
+        gear = {g["name"]: g for g in planner.entries(self.tree)[1]}
+        self.assertEqual(gear["Stem bollard"]["readings"][0]["hand_N"], 150.0)
+        self.client.post(url, {"drop": device.readings.get().pk})
+        self.assertFalse(device.readings.exists())
+        other = GearItem.objects.get(name="Red sling")
+        self.client.post(reverse("gear-reading", args=[other.pk]), {"load": "1", "wraps": "1.5", "hand": "150"})
+        self.assertFalse(other.readings.exists())
+
+    def test_a_ropes_construction_says_how_stiff_it_is(self):
+        rope = GearItem.objects.get(name="Old line")
+        values = {
+            "name": "Old line", "kind": "rope", "strength": "48", "diameter": "13", "length": "45", "wear": "worn", "months": "6",
+            "construction": "double_braid",
+        }  # fmt: skip
+        self.client.post(reverse("gear-item", args=[rope.pk]), values)
+        page = self.client.get(reverse("gear-item", args=[rope.pk])).content.decode()
+        self.assertIn("305.0", page)  # halfway between 260 kN at 12 mm and 350 kN at 14 mm
+        self.assertIn("165.0 to 610.0", page)
 
     def test_items_are_added_changed_and_retired(self):
         new = {
