@@ -1,4 +1,8 @@
-"""Speed, by hand: ``.venv/bin/python bench/speed.py``. Prints medians; uses a scratch database of its own."""
+"""Speed, by hand: ``.venv/bin/python bench/speed.py``. Prints medians; uses a scratch database of its own.
+
+Machines change their speed while they run. A fixed loop is timed right before and after every figure; beside the
+milliseconds stands how many of that loop they are. ``coverage`` as argument runs the long check of intervals instead.
+"""
 
 import gc
 import gzip
@@ -19,6 +23,15 @@ os.environ["CANTREL_VAR"] = tempfile.mkdtemp()
 os.environ["DJANGO_SETTINGS_MODULE"] = "cantrel.settings"
 
 
+def loop_ms():
+    """Wall time of a fixed loop of plain arithmetic [ms]."""
+    start, total = time.perf_counter(), 0
+    for i in range(200_000):
+        total += i * i % 7
+    assert total
+    return (time.perf_counter() - start) * 1e3
+
+
 def median_ms(action, times):
     """Median wall time of an action, after one warm-up."""
     action(0)
@@ -28,6 +41,16 @@ def median_ms(action, times):
         action(i)
         taken.append(time.perf_counter() - start)
     return statistics.median(taken) * 1e3
+
+
+def show(name, action, times, wanted=None, calls=1):
+    """Print the median of an action in milliseconds and in loops; ``calls`` it makes at once."""
+    before = loop_ms()
+    taken = median_ms(action, times) / calls
+    loop = (before + loop_ms()) / 2.0
+    asked = f"   (wanted: {wanted})" if wanted is not None else ""
+    print(f"{name:36}{taken:9.3f} ms {taken / loop:9.3f} loops of {loop:5.1f} ms{asked}", flush=True)
+    return taken
 
 
 def core():
@@ -41,11 +64,15 @@ def core():
         replace(PLAN, lay=1.2 + i / 900, cuts=replace(CUTS, depth=0.15 + i / 9000, hinge=0.05 + i / 12000))
         for i in range(300)
     ]
-    print(f"ledger and window, core         {median_ms(lambda i: evaluate(plans[i]), 300):7.2f} ms   (wanted: 3)")
-    print(f"with the fall, core             {median_ms(lambda i: judged(plans[i]), 200):7.2f} ms")
+    show("ledger and window, core", lambda i: evaluate(plans[i]), 300, 3)
+    show("with the fall, core", lambda i: judged(plans[i]), 200)
     for count, wanted in ((10_000, 150), (100_000, 1000)):
-        taken = median_ms(lambda i, n=count: footprint.__wrapped__(crowded(plans[i]), 0.0, n, 7 + i), 12)
-        print(f"footprint, {count:7,} samples      {taken:7.2f} ms   (wanted: {wanted})")
+        show(
+            f"footprint, {count:,} samples",
+            lambda i, n=count: footprint.__wrapped__(crowded(plans[i]), 0.0, n, 7 + i),
+            12,
+            wanted,
+        )
 
 
 def crowded(plan):
@@ -89,7 +116,23 @@ def body():
     def whole(i):
         return weigh(trees[i]), limb_figures(trees[i]), weak_places(trees[i])
 
-    print(f"tree with 150 limbs, core       {median_ms(whole, 60):7.2f} ms   (wanted: 5)")
+    show("tree with 150 limbs, core", whole, 60, 5)
+
+
+def motion():
+    """One motion in a batch of a hundred, as ties go from the butt to past the balance."""
+    import numpy as np
+
+    from treecore.rigging.motion import Scene, moved
+
+    ties = np.linspace(0.1, 3.5, 100)
+    scene = Scene(
+        mass=90.0, inertia=140.0, balance=2.2, tie=ties, length=5.5, butt=(0.3, 0.0, 10.2), way=(1.0, 0.0, 0.0),
+        point=(0.4, 0.0, 13.9), beyond=(0.0, 0.0, -1.0), modulus=260e3, damping=0.06,
+        lengths=(np.hypot(ties - 0.1, 3.7), 12.5), passes=(0.93,), parts=0.8,
+    )  # fmt: skip
+    table = scene.rows(100)
+    show("a motion, in a batch", lambda i: moved(table), 20, 0.2, calls=100)
 
 
 def drawing():
@@ -105,9 +148,7 @@ def drawing():
         drawn = presenter.elevation(tree, result, "metric", view=i / 20, limbs=rows, masses=True)
         return render_to_string("survey/_b_elevation.html", {"drawing": drawn, "writes": True})
 
-    print(
-        f"its elevation, server           {median_ms(draw, 30):7.2f} ms   (wanted: 30), {len(draw(0)) / 1024:.0f} KB (wanted: 150)"
-    )
+    show(f"its elevation, {len(draw(0)) / 1024:.0f} KB (wanted: 150)", draw, 30, 30)
 
 
 def lists(client, person):
@@ -119,9 +160,7 @@ def lists(client, person):
     size = {"species": "abies_grandis", "diameter": 0.4, "height": 20, "spread": 5}
     Tree.objects.bulk_create([Tree(job=j, name=f"T{i}", **size) for j in jobs for i in range(10)], batch_size=2000)
     for page in ("/", "/?page=40"):
-        print(
-            f"2,000 jobs, 20,000 trees {page:9}{median_ms(lambda i, p=page: client.get(p), 20):6.2f} ms   (wanted: 100)"
-        )
+        show(f"2,000 jobs, 20,000 trees {page}", lambda i, p=page: client.get(p), 20, 100)
     rows = "\n".join(f"Q{i};Quercus robur;{30 + i % 60},5;{12 + i % 15};{i % 70};{i // 70}" for i in range(5000))
     job = Job.objects.create(crew=person.crew, name="Park")
     headings = "No;Species;DBH (cm);Height (m);X;Y"
@@ -163,7 +202,7 @@ def web():
         answer = client.post(base + "fell/", urlencode(data | move), "application/x-www-form-urlencoded")
         assert answer.json()["fragments"], answer.content[:300]
 
-    print(f"drag to new numbers, Django     {median_ms(drag, 100):7.2f} ms   (wanted: 40)")
+    show("drag to new numbers, Django", drag, 100, 40)
     pulling(client, base, tree)
     picks(client)
     for page in (
@@ -188,7 +227,7 @@ def web():
         f"/jobs/{tree.job_id}/site/",
         "/species/",
     ):
-        print(f"page {page:27}{median_ms(lambda i, p=page: client.get(p), 30):7.2f} ms   (wanted: 100)")
+        show(f"page {page}", lambda i, p=page: client.get(p), 30, 100)
     first_load(client, base + "fell/")
     lists(client, Person.objects.get())
 
@@ -225,21 +264,28 @@ def picks(client):
     done = [r for r in fresh(0) if r["worked"]]
     gc.collect()
     gc.freeze()  # as the server does once it is up
-    whole = median_ms(fresh, 30)
     row = next(r for r in done if r["worked"].forces and r["pick"].climber)
 
     def one(i):
-        fresh(i, [row["entry"]])
+        pick_row.cache_clear()
+        entry = row["entry"] | {"tie_m": round(row["entry"]["tie_m"] + 1e-4 * i, 4)}
+        steps = planner.run(seen, [entry])
+        assert steps[0]["worked"], steps[0]["error"]
 
-    print(f"one pick, core                  {median_ms(one, 60):7.2f} ms   (wanted: 1.5)")
-    print(f"{len(many)} picks, core                  {whole:7.2f} ms   (wanted: 40; {len(done)} worked out)")
+    def changed(i):
+        turned = [*many]
+        turned[-3] = turned[-3] | {"wraps": 3.0 + 1e-4 * i}
+        planner.run(seen, turned)
+
+    show("one pick with all intervals, core", one, 40, 10)
+    show(f"{len(many)} picks cold, core ({len(done)} done)", fresh, 10, 400)
+    fresh(0)
+    show(f"{len(many)} picks, one changed, core", changed, 30, 40)
     base = f"/jobs/{tree.job_id}/trees/{tree.pk}/takedown/"
     planner.keep(planner.plan_for(tree), many)
     try:
         page = client.get(base + "?pick=5").content.decode()
-        print(
-            f"takedown page, {len(many)} picks         {median_ms(lambda i: client.get(base), 20):7.2f} ms   (wanted: 150)"
-        )
+        show(f"takedown page, {len(many)} picks", lambda i: client.get(base), 20, 150)
         drag_of_a_tie(client, base, page)
     finally:
         planner.keep(planner.plan_for(tree), entries)
@@ -254,7 +300,7 @@ def drag_of_a_tie(client, base, page):
         move = {"handle": "tie", "x": 200 + i % 20, "y": 300, "frame": "235,560,22"}
         assert client.post(base, fields | move).json()["fragments"]
 
-    print(f"drag of a tie, Django           {median_ms(tie, 40):7.2f} ms   (wanted: 50)")
+    show("drag of a tie with intervals, Django", tie, 40, 60)
 
 
 def pulling(client, base, tree):
@@ -276,8 +322,8 @@ def pulling(client, base, tree):
         move = {"handle": "lay", "x": 400, "y": 100 + i, "frame": "0,200,10"}
         assert client.post(base + "fell/fall/", move).json()["fragments"]
 
-    print(f"drag of a part, Django          {median_ms(part, 60):7.2f} ms   (wanted: 50)")
-    print(f"turned lay with footprint       {median_ms(lay, 30):7.2f} ms")
+    show("drag of a part, Django", part, 60, 50)
+    show("turned lay with footprint", lay, 30)
 
 
 def first_load(client, page):
@@ -293,7 +339,27 @@ def first_load(client, page):
     print(f"first page load, compressed     {total / 1024:7.0f} KB   (wanted: 300) in {len(names) + 1} files")
 
 
+def coverage(samples=10_000):
+    """The intervals of the validation test with ten times its samples."""
+    from treecore.takedown.members import members_of
+    from treecore.tests.validation import test_coverage as check
+
+    check.SAMPLES = samples
+    picks = [(check.OAK, *row) for row in check.ON_OAK] + [(check.TREE, *row) for row in check.ON_FIR]
+    for number, (tree, cuts, pick) in enumerate(picks, start=1):
+        sampled = check.Sampled(members_of(tree), cuts, pick, seed=900 + number)
+        shares = {
+            name: 100.0 * ((found >= e.low - 1e-9) & (found <= e.high + 1e-9)).mean()
+            for name, (e, found) in sampled.results(pick).items()
+        }
+        print(f"pick {number:2}  " + "  ".join(f"{name} {share:.1f} %" for name, share in shares.items()), flush=True)
+
+
 if __name__ == "__main__":
+    if "coverage" in sys.argv:
+        coverage()
+        sys.exit()
     core()
     body()
+    motion()
     web()

@@ -19,7 +19,7 @@ from treecore.felling.pulling import Part, PullSystem, Rope
 from treecore.felling.sawing import Saw
 from treecore.felling.suggest import STUMP
 from treecore.felling.whole import judged
-from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
+from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json, plain_json
 from treecore.site import Site
 from treecore.tree.body import TreeInput
 
@@ -212,6 +212,11 @@ def felling_json(plan: FellingInput) -> dict[str, Any]:
     result, ground = whole.result, whole.result.ground
     return {
         "figures": {key: figure_json(figure) for key, figure in result.figures.items()},
+        "besides": {
+            key: estimate_json(result.estimates[key], dimension)
+            for key, dimension in _BESIDES.items()
+            if key in result.estimates and key not in result.figures
+        },
         "ruling": limit_json(result.ruling),
         "limits": [limit_json(limit) for limit in result.limits],
         "clearances": [
@@ -226,6 +231,12 @@ def felling_json(plan: FellingInput) -> dict[str, Any]:
         "footprint": _footprint(result),
         "pulling": _pulling(plan),
     }
+
+
+# What a felling is judged by without a figure of its own on a page: dimension by key.
+_BESIDES = {
+    "commit_margin": "angle", "guy_wanted": "force", "level_pull": "force", "stem_mass": "mass", "tip_margin": "moment", "top_aside": "offset",
+}  # fmt: skip
 
 
 def _fall(fallen: Fall) -> dict[str, Any]:
@@ -251,4 +262,21 @@ def _pulling(plan: FellingInput) -> dict[str, Any] | None:
         "effort": estimate_json(rigged.effort, "force"),
         "pull": estimate_json(rigged.pull, "force"),
         "azimuth_deg": math.degrees(rigged.azimuth),
+        "parts": [
+            {"part": load.part, "force": plain_json(load.force, "force"), "direction": list(load.direction)}
+            for load in rigged.worked.loads
+        ],
+        "legs": [
+            {
+                "rope": leg.rope,
+                "from": leg.a,
+                "to": leg.b,
+                "at_load": plain_json(leg.load, "force"),
+                "at_haul": plain_json(leg.haul, "force"),
+            }
+            for leg in rigged.worked.legs
+        ],
+        "fouls": [
+            {"rope": f.leg.rope, "target": f.target, "passes_m": f.passes, "wanted_m": f.wanted} for f in rigged.fouls
+        ],
     }

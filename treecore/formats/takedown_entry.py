@@ -384,13 +384,14 @@ def takedown_json(
     members = members_of(tree)
     standing = whole(members)
     found: list[dict[str, Any]] = []
-    for step in steps_of(row["picks"], tree, site, store, others, today or date.today()):
+    day = today or date.today()
+    for step in steps_of(row["picks"], tree, site, store, others, day):
         standing = step.after
-        found.append(_pick_json(step))
+        found.append(_pick_json(step, day))
     return {"picks": found, "left_kg": left_over(members, standing)}
 
 
-def _pick_json(step: Step) -> dict[str, Any]:
+def _pick_json(step: Step, today: date) -> dict[str, Any]:
     """Every figure and every limit of a pick as plain data."""
     done = step.done
     if done.step is None or done.worked is None:
@@ -404,7 +405,7 @@ def _pick_json(step: Step) -> dict[str, Any]:
         "inertia": plain_json(piece.inertia, "inertia"),
         "length": plain_json(piece.length, "length"),
         "foliage": plain_json(piece.foliage, "mass"),
-        "chain": [_link_json(link) for link in chain(done.worked, date.today())],
+        "chain": [_link_json(link) for link in chain(done.worked, today)],
     }
     corrected = step.corrected
     if corrected.weighed:

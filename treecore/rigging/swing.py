@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 from shapely.geometry import MultiPoint, Point, Polygon
 
 from treecore.errors import NotSolvable
+from treecore.estimate import Estimate, Kind, root_sum, swings
 from treecore.rigging.apart import apart
 from treecore.site import Site, Target
 
@@ -156,12 +158,23 @@ def _along(azimuths: Array, slopes: Array) -> Array:
 
 
 class Passing(NamedTuple):
-    """How a moving piece passes an obstacle: level gap, or height over it where it passes above [m]; which it is."""
+    """How a moving piece passes an obstacle: level gap, or height over it where it passes above [m]; which it is.
+
+    ``low`` and ``high`` are the ends of the gap, as what is uncertain moves the way of the piece [m].
+    """
 
     name: str
     gap: float
     over: bool
     light_touch: bool
+    low: float
+    high: float
+
+    @property
+    def room(self) -> Estimate:
+        """The gap with its interval, none where it is touched [m]."""
+        low, gap, high = (max(v, 0.0) for v in (self.low, self.gap, self.high))
+        return Estimate(gap, low, high, Kind.ESTIMATED)
 
 
 def swept(path: Swing) -> Polygon:
@@ -179,8 +192,8 @@ def swept(path: Swing) -> Polygon:
     return MultiPoint(np.vstack([path.butt[:, :2], path.tip[:, :2]])).convex_hull.buffer(0.05)  # (3)
 
 
-def passings(path: Swing, site: Site) -> tuple[Passing, ...]:
-    """Return how a piece passes the targets within five metres of its way; docs/methods.md, swing (4).
+def passings(path: Swing, site: Site, moved: Callable[[], Sequence[Swing]] = tuple) -> tuple[Passing, ...]:
+    """Return how a piece passes the targets within five metres of its way; docs/methods.md, swing (4), (11).
 
     Parameters
     ----------
@@ -188,6 +201,8 @@ def passings(path: Swing, site: Site) -> tuple[Passing, ...]:
         Its way, from the stem's foot.
     site : Site
         Targets as prisms.
+    moved : callable
+        The same way with each uncertain figure at its low, then each at its high end; asked for only beside targets.
 
     References
     ----------
@@ -204,10 +219,33 @@ def passings(path: Swing, site: Site) -> tuple[Passing, ...]:
     if not near:
         return ()
     shift = np.array([x, y])
-    lines = np.asarray(shapely.linestrings(np.stack([path.butt[:, :2] + shift, path.tip[:, :2] + shift], axis=1)))
-    lows = np.minimum(path.butt[:, 2], path.tip[:, 2])
-    found = [p for target in near if (p := _passing(target, np.asarray(shapely.distance(target.shape, lines)), lows))]
+    ways = (path, *moved())
+    lines = [shapely.linestrings(np.stack([p.butt[:, :2] + shift, p.tip[:, :2] + shift], axis=1)) for p in ways]
+    ends = np.cumsum([len(p.butt) for p in ways])[:-1]
+    together: NDArray[np.object_] = np.concatenate([np.asarray(line) for line in lines])
+    lows = [np.minimum(p.butt[:, 2], p.tip[:, 2]) for p in ways]
+    found = []
+    for target in near:
+        gaps = np.split(np.asarray(shapely.distance(target.shape, together)), ends)
+        here = _passing(target, gaps[0], lows[0])
+        if here is not None:
+            found.append(
+                _with_ends(here, [_passing(target, g, low) for g, low in zip(gaps[1:], lows[1:], strict=True)])
+            )
     return tuple(sorted(found, key=lambda p: p.gap))  # (4)
+
+
+def _with_ends(here: Passing, moved: Sequence[Passing | None]) -> Passing:
+    """A gap with its ends: swings of each figure summed in squares; (11)."""
+    if not moved:
+        return here
+    # Where a move takes it further off than is named, or over what it passed beside, the gap does not shrink.
+    gaps = [
+        p.gap if p is not None and (p.over == here.over or p.gap < here.gap) else max(here.gap, NAMED) for p in moved
+    ]
+    fall, rise = swings(np.array([here.gap, *gaps])[:, None])
+    down, up = float(root_sum(fall)[0]), float(root_sum(rise)[0])
+    return here._replace(low=here.gap - down, high=min(here.gap + up, max(here.gap, NAMED)))  # (11)
 
 
 def _passing(target: Target, gaps: Array, lows: Array) -> Passing | None:
@@ -215,13 +253,15 @@ def _passing(target: Target, gaps: Array, lows: Array) -> Passing | None:
     below, least = lows < target.height, float(gaps.min())
     if least > NAMED:
         return None
-    if least > _BESIDE:
-        return Passing(target.name, least, False, target.light_touch)
-    if below.any():
-        return Passing(target.name, float(gaps[below].min()), False, target.light_touch)
-    if least <= 0.0:
-        return Passing(target.name, float((lows[gaps <= 0.0] - target.height).min()), True, target.light_touch)
-    return None
+    over = least <= _BESIDE and not below.any()
+    if over and least > 0.0:
+        return None
+    gap = least
+    if over:
+        gap = float((lows[gaps <= 0.0] - target.height).min())
+    elif least <= _BESIDE:
+        gap = float(gaps[below].min())
+    return Passing(target.name, gap, over, target.light_touch, gap, gap)
 
 
 def nearest(path: Swing, place: Place) -> float:

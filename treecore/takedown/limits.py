@@ -178,17 +178,16 @@ def _ready(w: Worked) -> Iterator[Limit]:
 
 
 def _passed(p: Passing, near: Estimate) -> Verdict:
-    """What a gap comes to: a touch is over, but near where what is touched bears it."""
+    """What a gap comes to: a touch is over, but near where what is touched bears it; near where its low end is."""
     if p.gap <= 0.0:
         return Verdict.NEAR if p.light_touch else Verdict.OVER
-    return Verdict.NEAR if p.gap < near.value else Verdict.WITHIN
+    return Verdict.NEAR if p.low < near.value else Verdict.WITHIN
 
 
 def _passing(w: Worked) -> Iterator[Limit]:
     near = constant("piece_clear")
     for p in w.passes if w.path is not None else ():
-        gap = exactly(max(p.gap, 0.0), Kind.ESTIMATED)
-        yield Limit("clears", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
+        yield Limit("clears", _passed(p, near), p.room, near, "length", concern=1, note=p.name, least=True)
     if w.path is None:
         return
     if w.path.low < 0.0 and w.piece.butt[2] > w.piece.length:
@@ -222,8 +221,7 @@ def _landing(w: Worked) -> Iterator[Limit]:
         return
     near = constant("clearance_near")
     for p in w.put.passes[:3]:
-        gap = exactly(max(p.gap, 0.0), Kind.ESTIMATED)
-        yield Limit("put_on", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
+        yield Limit("put_on", _passed(p, near), p.room, near, "length", concern=1, note=p.name, least=True)
     if w.put.aside > constant("tag_room").value:
         pull, hold = Estimate(w.put.least, w.put.least, w.put.most, Kind.ESTIMATED), constant("hand_hold")
         yield Limit("tag", judge(pull, hold), pull, hold, "small_force", concern=2)
@@ -236,8 +234,7 @@ def _free(w: Worked) -> Iterator[Limit]:
     if w.pick.method == "free":
         near = constant("clearance_near")
         for p in w.passes[:3]:
-            gap = exactly(p.gap, Kind.ESTIMATED)
-            yield Limit("drops_on", _passed(p, near), gap, near, "length", concern=1, note=p.name, least=True)
+            yield Limit("drops_on", _passed(p, near), p.room, near, "length", concern=1, note=p.name, least=True)
         if w.pick.bed != "none":
             far = exactly(drop_reach(w.piece.reach, w.piece.cg[2]), Kind.ESTIMATED)
             bed = exactly(w.pick.bed_radius)

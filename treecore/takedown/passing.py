@@ -13,7 +13,7 @@ from treecore.rigging.apart import apart
 from treecore.rigging.forces import tag_force
 from treecore.rigging.swing import NAMED, Passing, Swing
 from treecore.schools import constant
-from treecore.site import Site
+from treecore.site import Site, Target
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import Piece, Standing, Taken
@@ -228,9 +228,15 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
     for i in site.near(x, y, x, y, round_it + NAMED):
         t = site.targets[i]
         if t.kind not in ("lane", "conductor", "tree"):
-            rows.append(Passing(t.name, max(spot.distance(t.shape) - round_it, 0.0), False, t.light_touch))
+            gap, longer = spot.distance(t.shape), constant("limb_length").high * round_it
+            ends = (max(gap - round_it + by, 0.0) for by in (0.0, -longer, longer))
+            rows.append(_beside(t, *ends))
     steep = low.steep, high.steep
     return Put(aside, below, low.least, high.most, steep, tuple(sorted(rows, key=lambda p: p.gap)))  # (9)
+
+
+def _beside(target: Target, gap: float, low: float, high: float) -> Passing:
+    return Passing(target.name, gap, False, target.light_touch, low, high)
 
 
 class _Drawn(NamedTuple):

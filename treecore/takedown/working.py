@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
 import shapely
 
-from treecore.estimate import Estimate, Kind
+from treecore.errors import CoreError
+from treecore.estimate import Estimate, Kind, exactly, moves
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped, swing
@@ -75,14 +77,52 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
     point = point_place(members, step.after, pick.point, side=side_of(members, piece, pick))
     hold_place(piece, pick)
     forces = forces_of(members, step, pick, point, swing)
-    path = _way(piece, pick, point)
-    if pick.point.member is not None and is_upright(members, members.rows[pick.point.member]):
-        path = stopped(path)
+    upright = pick.point.member is not None and is_upright(members, members.rows[pick.point.member])
+    path = stopped(_way(piece, pick, point)) if upright else _way(piece, pick, point)
     meets, beside = met_by(members, step, pick, path, point, stand)
     put = put_down(piece, pick, path, point, site)
     return Worked(
-        pick, piece, step.before, step.after, point, forces, path, passings(path, site), meets, put, stand, beside
+        pick,
+        piece,
+        step.before,
+        step.after,
+        point,
+        forces,
+        path,
+        passings(path, site, lambda: _moved(piece, pick, point, upright)),
+        meets,
+        put,
+        stand,
+        beside,
     )
+
+
+def _moved(piece: Piece, pick: Pick, point: Place, upright: bool) -> list[Swing]:
+    """The way with each uncertain figure at its low, then each at its high end: balance, tie, slack, length; swing (11)."""
+    length = constant("limb_length") if piece.row > 0 else exactly(0.0)
+    inputs = {
+        "balance": piece.balance,
+        "tie": constant("tie_off"),
+        "slack": constant("slack_left"),
+        "longer": length,
+    }
+    loose = [name for name, e in inputs.items() if e.low != e.high]
+    table = moves(inputs, loose)
+    columns = {name: np.broadcast_to(column, (2 * len(loose) + 1,)).tolist() for name, column in table.items()}
+    found = []
+    for i in range(1, 2 * len(loose) + 1):
+        x = {name: column[i] for name, column in columns.items()}
+        tip = tuple(b + (t - b) * (1.0 + x["longer"]) for b, t in zip(piece.butt, piece.tip, strict=True))
+        tie = min(max(pick.tie + x["tie"], 0.0), piece.length)
+        stretched = piece._replace(tip=(tip[0], tip[1], tip[2]), balance=exactly(x["balance"]))
+        try:
+            way = _way(
+                stretched, replace(pick, tie=tie, slack=max(pick.slack + x["slack"], 0.0), pretension=0.0), point
+            )
+        except CoreError:
+            continue  # tied at the point itself: no other way than the one worked out
+        found.append(stopped(way) if upright else way)
+    return found if len(found) == 2 * len(loose) else []
 
 
 def _way(piece: Piece, pick: Pick, point: Place) -> Swing:
@@ -118,7 +158,7 @@ def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
     reach = drop_reach(piece.reach, piece.cg[2])
     gaps = np.maximum(shapely.distance(site.shapes, under) - reach, 0.0).tolist()
     rows = [
-        Passing(t.name, gap, False, t.light_touch)
+        Passing(t.name, gap, False, t.light_touch, gap, gap)
         for t, gap in zip(site.targets, gaps, strict=True)
         if t.kind not in ("lane", "conductor")
     ]

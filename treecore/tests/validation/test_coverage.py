@@ -11,7 +11,8 @@ from unittest import TestCase
 import numpy as np
 
 from treecore.estimate import Estimate, Kind
-from treecore.site import Site
+from treecore.rigging.swing import stopped, swing
+from treecore.site import Site, Target
 from treecore.takedown.catching import Body, by_schools, catch_inputs, caught
 from treecore.takedown.loads import standing_above
 from treecore.takedown.members import members_of, wood_inputs
@@ -122,6 +123,30 @@ class Covered(TestCase):
                 with self.subTest(pick=number, figure=name):
                     inside = 100.0 * np.mean((found >= stated.low - 1e-9) & (found <= stated.high + 1e-9))
                     self.assertTrue(88.0 <= inside <= 99.0, f"{inside:.1f} % in {stated}")
+
+    def test_the_gap_beside_a_target(self):
+        # A wall 0.6 to 2 m off what swings out: balance, place of the tie, slack and length drawn anew.
+        random, members = np.random.default_rng(11), members_of(OAK)
+        for cuts, pick, east in ((*near(0.6, "soft", 2.0), 7.0), (*near(2.0, "lock", 2.0, 0.3), 6.4)):
+            step = takedown(members, cuts)[-1]
+            piece = step.piece
+            box = ((east, -9.0), (east + 3.0, -9.0), (east + 3.0, 9.0), (east, 9.0))
+            site = Site(targets=(Target(name="Wall", kind="building", height=12.0, outline=box),))
+            worked = work(members, step, pick, site)
+            (wall,) = worked.passes
+            constants = {"tie": (-0.1, 0.1), "slack": (-0.1, 0.15), "longer": (-0.1, 0.1)}
+            moved = {n: drawn(Estimate(0.0, *ends, Kind.ASSUMED), random) for n, ends in constants.items()}
+            balance, gaps = drawn(piece.balance, random), []
+            for i in range(400):
+                tip = np.array(piece.butt) + (np.array(piece.tip) - piece.butt) * (1.0 + moved["longer"][i])
+                way = swing(
+                    piece.butt, tuple(tip), float(balance[i]), max(pick.tie + moved["tie"][i], 0.0), worked.point,
+                    max(pick.slack + moved["slack"][i], 0.0), 0.15,
+                )  # fmt: skip
+                gaps.append(east - max(float(stopped(way).butt[:, 0].max()), float(stopped(way).tip[:, 0].max())))
+            inside = 100.0 * np.mean([wall.low - 1e-6 <= max(g, 0.0) <= wall.high + 1e-6 for g in gaps])
+            self.assertGreater(wall.gap, 0.0)
+            self.assertTrue(88.0 <= inside <= 99.0, (inside, wall))
 
     def test_the_hand_and_the_stress_at_the_root(self):
         # Friction on the device beside the load; and the foot of the stem, its own thickness beside the force.

@@ -145,6 +145,13 @@ class Chains(TestCase):
         )
         self.assertAlmostEqual(links["leg"].allowed.value, 80e3 * 0.9 * 0.6 / 5, places=6)
 
+    def test_a_leg_that_grips_and_one_that_no_bridle_uses_are_not_named(self):
+        thin, thick = (GEAR | {"leg": item("Leg line", "leg", diameter=d, length=9.0)} for d in (0.010, 0.013))
+        bridle = replace(PICK, method="bridle", tie=1.0, second_tie=4.5)
+        keys = [{x.key for x in worked(replace(bridle, gear=g))[1]} for g in (thin, thick)]
+        self.assertEqual([("leg_slips" in k, "leg_short" in k) for k in keys], [(False, True), (True, True)])
+        self.assertFalse({"leg_slips", "leg_short"} & {x.key for x in worked(replace(PICK, gear=thick))[1]})
+
     def test_parts_that_are_there_and_parts_that_are_not(self):
         _w, links, limits = self.demands(replace(PICK, point=replace(AT_TOP, fork=True)))
         self.assertEqual(set(links), {"rope", "device", "base"})

@@ -2,13 +2,20 @@
 
 import json
 import math
+import os
+import unittest.mock
 from dataclasses import replace
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from unittest import TestCase
 
 import numpy as np
 
+import treecore
+from treecore.compiled import cache_folder
 from treecore.errors import CoreError
 from treecore.estimate import Estimate, Kind, joint_moves, reach
+from treecore.formats.plan_document import evaluate_document, load
 from treecore.formats.takedown_entry import takedown_json
 from treecore.rigging.rope import stiffness_of
 from treecore.site import Site
@@ -149,6 +156,30 @@ class Printed(TestCase):
         self.assertEqual(second["corrected"]["pieces_weighed"], 1)
         self.assertEqual(first["ruling"], max(first["limits"], key=lambda r: r["key"] == first["ruling"]["key"]))
         json.dumps([first, second, third], allow_nan=False)
+
+
+    def test_a_felling_prints_what_it_is_judged_by(self):
+        demo = load((Path(treecore.__file__).parent.parent / "demo/kestrel_lane.json").read_text(encoding="utf-8"))
+        felling = evaluate_document(demo)["trees"][0]["felling"]
+        self.assertLessEqual({"mass", "thin", "thick", "needed", "available"}, set(felling["figures"]))
+        self.assertLessEqual({"tip_margin", "commit_margin", "stem_mass"}, set(felling["besides"]))
+        self.assertGreater(len(felling["limits"]), 12)
+        # The winch's pull goes through the oak: what the block there carries is two legs by the cosine of half their angle.
+        legs = {(leg["from"], leg["to"]): leg for leg in felling["pulling"]["legs"]}
+        (block,) = [p["force"]["value"] for p in felling["pulling"]["parts"] if p["part"] == "Pull oak"]
+        pulls = [leg["at_load"]["value"] for leg in legs.values()]
+        self.assertTrue(max(pulls) <= block <= sum(pulls), (block, pulls))
+
+
+class Compiled(TestCase):
+    def test_it_runs_where_nothing_can_be_kept(self):
+        with TemporaryDirectory() as there, unittest.mock.patch.dict(os.environ, {"CANTREL_VAR": there}):
+            self.assertEqual(cache_folder(), Path(there) / "compiled")
+            self.assertTrue((Path(there) / "compiled").is_dir())
+            blocked = Path(there) / "a file"
+            blocked.write_text("")
+            with unittest.mock.patch.dict(os.environ, {"CANTREL_VAR": str(blocked)}):
+                self.assertIsNone(cache_folder())
 
 
 class Uneven(TestCase):
