@@ -7,6 +7,11 @@ from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
 
+def _day():
+    """A date as browsers take it; in any other form they show it empty, and it would be lost."""
+    return forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"})
+
+
 class GearForm(UnitsForm):
     """One item of the store."""
 
@@ -18,8 +23,8 @@ class GearForm(UnitsForm):
     construction = forms.ChoiceField(required=False, label="A rope’s construction")
     modulus = QuantityField(dimension="force", required=False, label="Modulus EA, where its maker gives it")
     wear = forms.ChoiceField()
-    bought = forms.DateField(required=False, widget=forms.DateInput(attrs={"type": "date"}))
-    inspected = forms.DateField(required=False, label="Last inspected", widget=forms.DateInput(attrs={"type": "date"}))
+    bought = forms.DateField(required=False, widget=_day())
+    inspected = forms.DateField(required=False, label="Last inspected", widget=_day())
     months = forms.IntegerField(min_value=1, max_value=60, label="Months between inspections")
     joined = forms.BooleanField(required=False, label="A rope made of two (joined)")
     note = forms.CharField(max_length=200, required=False)

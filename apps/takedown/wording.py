@@ -185,10 +185,10 @@ def course(row, held, system):
 
 
 KNOWN = {
-    "stated": "as the store has it",
-    "table": "by its construction and thickness",
-    "interpolated": "by its construction, between two thicknesses of the table",
-    "extended": "by its construction, beyond the thicknesses of the table",
+    "stated": "by the store",
+    "table": "by construction and thickness",
+    "interpolated": "by construction, between two thicknesses of the table",
+    "extended": "by construction, beyond the thicknesses of the table",
     "unknown": "assumed: construction or thickness not known",
 }
 

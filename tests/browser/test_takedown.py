@@ -130,6 +130,36 @@ class Takedown(BrowserTestCase):
         for row, mass in zip(rows, shown, strict=True):
             self.assertAlmostEqual(row["step"].piece.mass.value, mass, delta=1e-4)
 
+    def test_a_setting_stands_for_wraps_and_a_weighed_piece_tells_of_the_next(self):
+        self.open("takedown")
+        for at in ("17", "14"):
+            self.type("new_at_m", at)
+            self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
+        self.answered(lambda: self.one(".picks [data-take='pick 0']").send_keys(Keys.ENTER))
+        self.choose("method", "negative")
+        wraps, setting = (self.one(f"main [name={n}]") for n in ("wraps", "setting"))
+        self.assertEqual((wraps.is_displayed(), setting.is_displayed()), (True, False))
+        self.choose("device_kind", "intree")
+        self.choose("setting", "1")
+        wraps, setting = (self.one(f"main [name={n}]") for n in ("wraps", "setting"))
+        self.assertEqual((wraps.is_displayed(), setting.is_displayed()), (False, True))
+        self.assertEqual(self.picks()[0]["setting"], 1)
+        before = [r["step"].piece.mass.value for r in planner.run(planner.scene(self.tree), self.picks())]
+        field = self.one("main [name=weighed_kg]")
+        self.page.execute_script("arguments[0].closest('details').open = true", field)
+        self.answered(lambda: self.type("weighed_kg", f"{1.25 * before[0]:.0f}", Keys.TAB))
+        self.answered(lambda: self.one(".picks [data-take='pick 1']").send_keys(Keys.ENTER))
+        after = [r["step"].piece.mass.value for r in planner.run(planner.scene(self.tree), self.picks())]
+        self.assertGreater(after[1], 1.02 * before[1])
+        said = self.one("[data-figure=corrected]").text
+        self.assertIn("1 piece weighed before this one", said)
+        undo = self.one("[data-undo]")
+        self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", undo)
+        undo.click()
+        self.until(lambda: not any(p.get("weighed_kg") for p in self.picks()))
+        again = [r["step"].piece.mass.value for r in planner.run(planner.scene(self.tree), self.picks())]
+        self.assertEqual(again, before)
+
     def test_pages_without_serious_complaints(self):
         job = import_document(self.crew, whole_demo())
         beech = job.trees.get(name="Copper beech")

@@ -293,6 +293,11 @@ class Gear(Scene):
         self.client.post(reverse("gear-reading", args=[other.pk]), {"load": "1", "wraps": "1.5", "hand": "150"})
         self.assertFalse(other.readings.exists())
 
+    def test_dates_of_an_item_come_back_as_a_browser_takes_them(self):
+        page = self.client.get(reverse("gear-item", args=[GearItem.objects.get(name="Stem bollard").pk]))
+        self.assertContains(page, 'value="2022-06-01"')
+        self.assertContains(page, 'value="2026-09-02"')
+
     def test_a_ropes_construction_says_how_stiff_it_is(self):
         rope = GearItem.objects.get(name="Old line")
         values = {

@@ -189,6 +189,10 @@ class ClosedForms(TestCase):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
         got = one(replace(given, holds=(2600.0, 2600.0), slides=(2000.0, 2000.0), let=np.inf))
         self.assertAlmostEqual(float(got.peak[0]) / 2600.0, 1.0, delta=0.02)
+        # Once it slides the lesser tension brakes it: it runs further than if it went on holding 2.6 kN.
+        k = given.modulus / 15.9
+        even = [float(run_out(110.0 * G, 0.4, k, brake)) for brake in (2600.0, 2000.0)]
+        self.assertGreater(float(got.run[0]), even[0] + 0.6 * (even[1] - even[0]))
         runs = one(replace(given, holds=(900.0, 900.0), slides=(900.0, 900.0), let=np.inf))
         self.assertEqual(float(runs.stops[0]), 0.0)
         self.assertGreaterEqual(float(runs.ground[0]), 0.0)
@@ -238,6 +242,20 @@ class WhatIsToBeSeen(TestCase):
         given = scene(butt=(3.6, 0.0, 13.9), tie=2.1, modulus=2e6, lengths=(5.3, 0.5), foot_arm=(0.4, 0.0, 13.9))
         aside = abs(float(one(given).foot_force[0][0]))
         self.assertAlmostEqual(aside / (110.0 * G), 1.5, delta=0.06)
+
+    def test_a_later_swing_through_the_bottom_counts(self):
+        # From 70° off plumb on a stiff, well damped rope: W·(3 − 2·cos 70°) at the bottom, long after it first came tight.
+        off = math.radians(70)
+        tie = (0.4 + 5.3 * math.sin(off), 0.0, 13.9 - 5.3 * math.cos(off))
+        butt = (tie[0] - 2.1, 0.0, tie[2])
+        got = one(scene(butt=butt, tie=2.1, modulus=4e6, damping=0.4, lengths=(5.3, 12.5)))
+        self.assertAlmostEqual(float(got.peak[0]) / (110.0 * G), 3 - 2 * math.cos(off), delta=0.07)
+        self.assertGreater(float(got.at[0]), 0.9)
+
+    def test_what_hangs_quietly_ends_early(self):
+        quiet = one(scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 12.5), damping=0.3))
+        self.assertLess(float(quiet.ended[0]), 2.0)
+        self.assertGreater(float(quiet.ended[0]), 0.3)
 
     def test_the_trace_tells_the_same_story(self):
         given = scene(tie=0.5, parts=0.6, damping=0.06)

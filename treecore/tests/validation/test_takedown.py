@@ -343,6 +343,8 @@ class Picks(TestCase):
         weight = math.hypot(float(standing.east[0]), float(standing.north[0]))
         self.assertAlmostEqual(sprung.turning.value, 1.6 * still.turning.value, delta=1.7 * weight)
         self.assertGreaterEqual(f.wood.turning.value, sprung.turning.value - 1e-6)
+        self.assertAlmostEqual(sprung.turning.high / sprung.turning.value, 2.0 / 1.6, places=9)
+        self.assertAlmostEqual(sprung.turning.low / sprung.turning.value, 1.3 / 1.6, places=9)
         self.assertNotIn("top_large", {x.key for x in limits})
         _w, limits = worked(replace(pick, point=RigPoint(member="", at=15.4)), Cut("", 16.0))
         large = next(x for x in limits if x.key == "top_large")
@@ -437,6 +439,12 @@ class Picks(TestCase):
         stress = moment / (math.pi / 32 * 0.4**3) + 4000.0 / (math.pi / 4 * 0.4**2)
         self.assertAlmostEqual(got.stress.value, stress, places=3)
         self.assertAlmostEqual(got.turning.value, moment, places=6)
+        # Half and twice the force, and the thickness to 6 %: swings in squares, stress going with thickness to the third.
+        spread = held(members_of(OAK), whole(members_of(OAK)), there, there.place, np.array([[force], [0.5 * force], [2 * force]]))
+        down, up = math.hypot(0.5, 1 - 1.06**-3), math.hypot(1.0, 0.94**-3 - 1)
+        self.assertAlmostEqual(spread.stress.low / stress, 1 - down, places=9)
+        self.assertAlmostEqual(spread.stress.high / stress, 1 + up, places=9)
+        self.assertAlmostEqual(spread.turning.high / moment, 2.0, places=9)
         _w, limits = worked(replace(PICK, point=there, device_place=(5.2, 1.0, 1.0)))
         self.assertEqual({x.note for x in limits if x.key == "root_plate"}, {"Ash"})
         _w, unsure = worked(replace(PICK, point=replace(there, sound=False)))
@@ -523,6 +531,12 @@ class Picks(TestCase):
         w, limits = worked(replace(PICK, landing=(6.0, 1.5)), site=SHED)
         gap = next(x for x in limits if x.key == "put_on")
         self.assertAlmostEqual(gap.demand.value, 4.0 - w.piece.length / 2, places=9)  # 4 m from the shed's east wall
+
+    def test_a_climber_on_no_limb_of_this_tree_is_refused(self):
+        for where, said in (({"stance_member": "Twig"}, "stance"), ({"tie_member": "Twig"}, "tie_in")):
+            with self.assertRaises(CoreError) as caught:
+                worked(replace(PICK, climber=replace(CLIMBER, **where)))
+            self.assertEqual(caught.exception.field, said)
 
     def test_a_second_tie_in_opposite_holds_a_slipping_climber(self):
         climber = Climber(tie_member="", tie_at=15.0, stance_member="Bough", stance_at=3.0)
