@@ -107,7 +107,7 @@ def limit(row, system):
         sentence = UNKNOWN[row.key]
     role, _, item = row.note.partition("|")
     said = {
-        "d": text(row.demand.value, row.dimension, system) if row.demand else "", "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
+        "d": _demand(row, system), "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
         "pair": f"“{role}” round “{item}”", "n": row.note, "role": PARTS.get(role, role), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_twists", "anchor_union", "tie_in_bends") else "",
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
@@ -134,6 +134,20 @@ def limit(row, system):
         "key": row.key, "name": name, "sentence": sentence.format(**said), "verdict": row.verdict.value, "shape": SHAPES[row.verdict],
         "change": "" if row.verdict is Verdict.WITHIN else change,
     }  # fmt: skip
+
+
+def _demand(row, system):
+    """What is asked of a limit; where its interval alone brings it near, with the end that does."""
+    if row.demand is None:
+        return ""
+    said = text(row.demand.value, row.dimension, system)
+    if row.verdict is not Verdict.NEAR or row.allowed is None:
+        return said
+    end = row.demand.low if row.least else row.demand.high
+    worse = text(end, row.dimension, system)
+    if worse == said:
+        return said
+    return f"{said} (as little as {worse})" if row.least else f"{said} (up to {worse})"
 
 
 def _where(note, system):

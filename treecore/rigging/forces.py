@@ -83,27 +83,6 @@ def stretch_peak(weight: Column, fall: Column, stiffness: Column) -> Column:
     return found  # (3)
 
 
-def run_peak(weight: Column, fall: Column, stiffness: Column, run: Column) -> Column:
-    """Even force of a brake that stops it over a run, the rope stretching besides [N]; docs/methods.md, forces (4).
-
-    Parameters
-    ----------
-    weight : Column
-        Of the piece. [N]
-    fall, run : Column
-        Fall until the line is tight, and the way it is let run. [m]
-    stiffness : Column
-        Of the rope in play. [N/m]
-
-    References
-    ----------
-    Work of weight, brake and rope: W·(h + F/k + s) = F·s + F²/2k; without a run it is the locked peak (3).
-    """
-    free = weight / stiffness - run
-    found: Column = stiffness * (free + np.sqrt(free**2 + 2.0 * weight * (fall + run) / stiffness))
-    return found  # (4)
-
-
 def run_out(weight: Column, fall: Column, stiffness: Column, brake: Column) -> Column:
     """Way a piece runs against an even brake until it stops [m]: none where the rope holds it, no end where it never
     does.
@@ -121,7 +100,7 @@ def run_out(weight: Column, fall: Column, stiffness: Column, brake: Column) -> C
 
     References
     ----------
-    Forces (4) solved for the run.
+    Work of weight, brake and rope, W·(h + F/k + s) = F·s + F²/2k, for the run s; without one F is the locked peak (3).
     """
     left = weight * (fall + brake / stiffness) - brake**2 / (2.0 * stiffness)
     over = brake - weight

@@ -7,7 +7,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 
-from treecore.errors import NotSolvable, between, positive
+import numpy as np
+
+from treecore.errors import Column, NotSolvable, between, positive
 from treecore.estimate import Estimate, Kind
 from treecore.schools import constant
 from treecore.tables import rows
@@ -218,12 +220,12 @@ def rule_of_thumb(mass: float) -> float:
     return 1.0 if mass < 60.0 else 1.5 if mass < 150.0 else 2.0 if mass < 400.0 else 3.0  # (3)
 
 
-def passed_by_fork(friction: float, turn: float) -> float:
+def passed_by_fork(friction: Column, turn: float) -> Column:
     """Share of the tension a rope keeps over a natural fork [-]; docs/methods.md, friction (4).
 
     Parameters
     ----------
-    friction : float
+    friction : Column
         Of rope on bark. [-]
     turn : float
         Angle it turns through. [rad]
@@ -232,4 +234,5 @@ def passed_by_fork(friction: float, turn: float) -> float:
     ----------
     Capstan equation.
     """
-    return math.exp(-friction * turn)  # (4)
+    found: Column = np.exp(-np.asarray(friction) * turn)
+    return found  # (4)

@@ -11,6 +11,7 @@ import numpy as np
 from treecore.errors import Column, NotSolvable
 from treecore.estimate import Estimate
 from treecore.rigging.forces import turn_between
+from treecore.rigging.friction import passed_by_fork
 from treecore.rigging.spans import drift_pulls, speed_pulls
 from treecore.schools import constant
 from treecore.takedown.members import Members
@@ -97,7 +98,7 @@ def passed_on(point: RigPoint, turn: float, bark: Column, loss: Column) -> Colum
         Loss at a block over the stated one. [-]
     """
     if point.fork:
-        return np.asarray(np.exp(-np.asarray(bark) * turn))
+        return passed_by_fork(bark, turn)
     kept = np.maximum(1.0 - (1.0 - point.efficiency) * np.asarray(loss), 0.05)
     return np.asarray(kept ** (turn / math.pi))
 

@@ -151,8 +151,11 @@ class ClosedForms(TestCase):
     def test_dropped_at_its_balance_it_bounces_by_energy(self):
         # Tied at the balance straight under the point, 0.4 m slack: W(1 + √(1 + 2hk/W)).
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
-        k = given.modulus / 15.9
-        self.assertAlmostEqual(float(one(given).peak[0]) / float(stretch_peak(110.0 * G, 0.4, k)), 1.0, delta=0.01)
+        k, got = given.modulus / 15.9, one(given)
+        self.assertAlmostEqual(float(got.peak[0]) / float(stretch_peak(110.0 * G, 0.4, k)), 1.0, delta=0.01)
+        # 0.4 m fall freely in √(2h/g); a sixth of the bounce later, or less, it pulls most.
+        self.assertAlmostEqual(float(got.tight[0]), math.sqrt(0.8 / G), delta=0.01)
+        self.assertGreater(float(got.at[0]), float(got.tight[0]))
 
     def test_friction_at_the_block_stiffens_what_the_load_feels(self):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))

@@ -31,7 +31,6 @@ from treecore.rigging.forces import (
     let_run,
     rope_in_play,
     run_out,
-    run_peak,
     shared,
     stretch_peak,
     swing_tension,
@@ -39,7 +38,15 @@ from treecore.rigging.forces import (
     turn_between,
     two_legs,
 )
-from treecore.rigging.friction import hand_force, passed_by_fork, rule_of_thumb, wraps_for
+from treecore.rigging.friction import (
+    Reading,
+    hand_force,
+    measured_friction,
+    passed_by_fork,
+    rule_of_thumb,
+    student,
+    wraps_for,
+)
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.spans import drift_pulls, speed_pulls
@@ -88,12 +95,12 @@ class Peaks(TestCase):
         self.assertAlmostEqual(stretch_peak(1000.0, 0.0, 5e4), 2000.0, places=6)
 
     def test_let_run_by_work_and_energy(self):
-        # 1 kN falls 1 m and runs 3 m on a rope of 20 kN/m: 1000·(1 + F/20000 + 3) = 3·F + F²/40000, F = 1340.7 N.
-        force = run_peak(1000.0, 1.0, 2e4, 3.0)
-        self.assertAlmostEqual(1000.0 * (1.0 + force / 2e4 + 3.0), 3.0 * force + force**2 / 4e4, places=6)
-        self.assertAlmostEqual(float(force), 1340.6993661823562, places=6)
-        self.assertAlmostEqual(run_peak(1000.0, 1.0, 2e4, 0.0), stretch_peak(1000.0, 1.0, 2e4), places=6)
-        self.assertAlmostEqual(float(run_out(1000.0, 1.0, 2e4, force)), 3.0, places=9)
+        # 1 kN falls 1 m onto a rope of 20 kN/m and a brake of 1340.7 N: 1000·(1 + 0.06703 + s) = 1340.7·s + 44.94, s = 3 m.
+        force = 1340.6993661823562
+        run = float(run_out(1000.0, 1.0, 2e4, force))
+        self.assertAlmostEqual(1000.0 * (1.0 + force / 2e4 + run), run * force + force**2 / 4e4, places=6)
+        self.assertAlmostEqual(run, 3.0, places=9)
+        self.assertAlmostEqual(float(run_out(1000.0, 1.0, 2e4, stretch_peak(1000.0, 1.0, 2e4))), 0.0, places=9)
         self.assertEqual(float(run_out(1000.0, 1.0, 2e4, 990.0)), math.inf)  # a brake under the weight stops nothing
         self.assertEqual(float(run_out(1000.0, 1.0, 2e4, 8000.0)), 0.0)  # above the locked peak it never runs
 
@@ -195,6 +202,24 @@ class Statics(TestCase):
         self.assertEqual(wraps_for(200.0, 250.0, 0.2), 0.0)
         self.assertAlmostEqual(passed_by_fork(0.35, math.pi), math.exp(-0.35 * math.pi), places=12)
         self.assertEqual([rule_of_thumb(m) for m in (30, 100, 300, 900)], [1.0, 1.5, 2.0, 3.0])
+
+
+    def test_a_crews_readings_by_hand(self):
+        # Three readings: mean of ln(L/H)/2πn; reading allowances and Student's t for two degrees of freedom.
+        readings = tuple(Reading(*r) for r in ((1000.0, 1.5, 150.0), (1000.0, 2.0, 90.0), (2000.0, 2.0, 200.0)))
+        each = [math.log(load / hand) / (2 * math.pi * n) for load, n, hand in ((1000, 1.5, 150), (1000, 2, 90), (2000, 2, 200))]
+        mean = sum(each) / 3
+        sd = math.sqrt(sum((v - mean) ** 2 for v in each) / 2)
+        reading = math.hypot(math.log(1.05), math.log(1.15)) / (2 * math.pi) * (1 / 1.5 + 1 / 2 + 1 / 2) / 3
+        got = measured_friction(readings)
+        self.assertAlmostEqual(got.value, mean, places=12)
+        self.assertAlmostEqual(got.high - got.value, math.hypot(4.30 * sd / math.sqrt(3), reading), places=12)
+        self.assertIsNone(measured_friction(()))
+        self.assertEqual([student(n) for n in (1, 5, 9, 30)], [12.71, 2.57, 2.26, 2.23])
+        for bad in ((40.0, 1.0, 10.0), (1000.0, 0.05, 10.0), (1000.0, 11.0, 10.0), (1000.0, 1.0, 0.5), (900.0, 1.0, 900.0)):
+            with self.assertRaises(CoreError):
+                Reading(*bad)
+        self.assertEqual(Reading(1000.0, 0.1, 1.0).wraps, 0.1)
 
 
 class Anchors(TestCase):

@@ -16,6 +16,7 @@ from treecore.rigging.friction import Reading, devices
 from treecore.rigging.gear import Item
 from treecore.rigging.motion import Scene, moved
 from treecore.site import Site, Target
+from treecore.takedown.catching import starts_of
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.loads import held, standing_above, union_site
@@ -319,6 +320,24 @@ class Picks(TestCase):
         self.assertAlmostEqual(f.on_point.value, np.linalg.norm(f.force), places=6)
         self.assertLess(f.peaks.lever.value, f.peaks.counts.value + 1e-6)
         self.assertIsNone(worked(replace(PICK, cut_type="step"))[0].forces.peaks.lever)
+
+    def test_how_a_piece_may_lie_when_it_parts(self):
+        level = worked()[0].piece
+        hangs = level._replace(way=(0.6, 0.0, -0.8))
+        turns = [[math.degrees(s.parts) for s in starts_of(piece, PICK)] for piece in (level, hangs)]
+        np.testing.assert_allclose(turns[0], [20.0, 70.0], atol=0.01)
+        np.testing.assert_allclose(turns[1], [20.0, 85.0 - math.degrees(math.asin(0.8))], atol=0.01)
+        self.assertEqual(starts_of(level, replace(PICK, cut_type="step")), ((level.way, 0.0),))
+        self.assertEqual(starts_of(level, replace(PICK, method="bridle", second_tie=4.0)), ((level.way, 0.0),))
+        # A side notch turns it level, by a quarter turn at most: towards where it faces, to either side where nobody said.
+        lies = math.atan2(level.way[0], level.way[1])
+        for faces, expected in ((lies + 0.7, [0.0, 0.7]), (lies - 2.0, [0.0, -math.pi / 2]), (None, [0.0, math.pi / 2, -math.pi / 2])):
+            pick = replace(PICK, cut_type="side", bearing=None if faces is None else faces % math.tau)
+            ways = [s.way for s in starts_of(level, pick)]
+            got = [math.remainder(math.atan2(w[0], w[1]) - lies, math.tau) for w in ways]
+            np.testing.assert_allclose(got, expected, atol=1e-4)
+            np.testing.assert_allclose([w[2] for w in ways], level.way[2], atol=1e-12)
+            np.testing.assert_allclose([np.linalg.norm(w) for w in ways], 1.0, atol=1e-9)
 
     def test_a_butt_tie_is_worse_than_one_near_the_balance(self):
         cut = replace(PICK, cut_type="step", held="lock")
