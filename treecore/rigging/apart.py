@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
+_NOTHING = 1e-30  # in place of a square of nothing: a line that is a point, or two side by side
 
 
 def apart(a: Array, b: Array, c: Array, d: Array) -> Array:
@@ -29,11 +30,11 @@ def apart(a: Array, b: Array, c: Array, d: Array) -> Array:
     """
     one, two = b - a, d - c
     off = a[:, None, :] - c[None, :, :]
-    size_one = np.maximum(np.einsum("ij,ij->i", one, one), 1e-12)[:, None]
-    size_two = np.maximum(np.einsum("ij,ij->i", two, two), 1e-12)[None, :]
+    size_one = np.maximum(np.einsum("ij,ij->i", one, one), _NOTHING)[:, None]
+    size_two = np.maximum(np.einsum("ij,ij->i", two, two), _NOTHING)[None, :]
     cross = one @ two.T
     on_one, on_two = np.einsum("ijk,ik->ij", off, one), np.einsum("ijk,jk->ij", off, two)
-    flat = np.maximum(size_one * size_two - cross * cross, 1e-12)
+    flat = np.maximum(size_one * size_two - cross * cross, _NOTHING)
     s = _share((cross * on_two - on_one * size_two) / flat)
     t = _share((cross * s + on_two) / size_two)
     s = _share((cross * t - on_one) / size_one)
