@@ -5,7 +5,7 @@ from django.db import models
 
 
 class SignOff(models.Model):
-    """A name under a plan. ``digest`` tells whether the plan is still the one signed, ``figures`` by which figures it was made."""
+    """A name under a plan. ``digest`` tells whether the plan is still the one signed, ``figures`` by which version of them it was made."""
 
     tree = models.ForeignKey("jobs.Tree", on_delete=models.CASCADE, related_name="signoffs")
     name = models.CharField(max_length=120)
@@ -13,7 +13,7 @@ class SignOff(models.Model):
     at = models.DateTimeField(auto_now_add=True)
     digest = models.CharField(max_length=64)
     document = models.JSONField()
-    figures = models.PositiveSmallIntegerField(default=1)
+    figures = models.CharField(max_length=40, default="1")
 
     class Meta:
         ordering = ["-at", "-pk"]

@@ -14,8 +14,8 @@ from apps.survey.planner import open_gates
 from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
 from apps.takedown.planner import plan_naming
-from treecore import FIGURES
 from treecore.errors import CoreError, NotSolvable
+from treecore.release import figures_version
 from treecore.verdict import Verdict
 
 
@@ -57,7 +57,7 @@ def signed_state(tree):
     now = document(tree)
     same = digest(now) == last.digest
     changes = [] if same else [_words(d) for d in differences(last.document, now)]
-    corrected = last.figures != FIGURES
+    corrected = last.figures != figures_version()
     return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
 
 
@@ -98,7 +98,7 @@ def sign(tree, name, person):
     if blocks(tree):
         return None
     plan = document(tree)
-    return SignOff.objects.create(tree=tree, name=name, person=person, digest=digest(plan), document=plan, figures=FIGURES)
+    return SignOff.objects.create(tree=tree, name=name, person=person, digest=digest(plan), document=plan, figures=figures_version())
 
 
 @transaction.atomic

@@ -7,7 +7,9 @@ import json
 import math
 import pkgutil
 import re
+import shutil
 import tempfile
+import unittest.mock
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
 from unittest import TestCase
@@ -22,6 +24,7 @@ from treecore.errors import BadDocument, CoreError
 from treecore.estimate import Estimate, Kind, exactly, spread
 from treecore.formats.plan_document import evaluate_document, load
 from treecore.hazards import Answer, Finding, gates
+from treecore.release import figures_version
 from treecore.schools import constants, schools
 from treecore.species import species_table
 from treecore.verdict import Verdict, judge
@@ -63,6 +66,21 @@ class Intervals(TestCase):
             {"a": Estimate(0, -3, 3, Kind.MEASURED), "b": Estimate(0, -4, 4, Kind.MEASURED)},
         )
         self.assertAlmostEqual(s.high[0], 5.0, places=12)
+
+    def test_the_version_of_the_figures_goes_by_every_number_and_by_no_word(self):
+        now = figures_version.__wrapped__()
+        self.assertRegex(now, r"^\d+-[0-9a-f]{12}$")
+        self.assertEqual(now, figures_version())
+        with tempfile.TemporaryDirectory() as there:
+            shutil.copytree(Path(treecore.__file__).parent / "data", Path(there) / "data")
+            table = Path(there) / "data" / "constants.csv"
+            with unittest.mock.patch("treecore.release.files", lambda _: Path(there)):
+                self.assertEqual(figures_version.__wrapped__(), now)
+                text = table.read_text(encoding="utf-8")
+                table.write_text(text.replace("own choice", "our own choice"), encoding="utf-8")
+                self.assertEqual(figures_version.__wrapped__(), now)
+                table.write_text(text.replace("drag,0.6,", "drag,0.61,"), encoding="utf-8")
+                self.assertNotEqual(figures_version.__wrapped__(), now)
 
     def test_verdicts(self):
         limit = Estimate(10, 9, 11, Kind.ESTIMATED)

@@ -13,6 +13,6 @@ class Migration(migrations.Migration):
         migrations.AddField(
             model_name='signoff',
             name='figures',
-            field=models.PositiveSmallIntegerField(default=1),
+            field=models.CharField(default='1', max_length=40),
         ),
     ]

@@ -156,7 +156,7 @@ class Bench(TestCase):
         survey.answer(self.tree, "wind", {"finding": "absent"}, self.person)
         self.sign()
         self.assertTrue(briefing.signed_state(self.tree)["valid"])
-        self.tree.signoffs.update(figures=1)  # as every signature from before is kept
+        self.tree.signoffs.update(figures="1")  # as every signature from before is kept
         state = briefing.signed_state(self.tree)
         self.assertEqual((state["valid"], state["corrected"], state["changes"]), (False, True, []))
         self.assertContains(self.client.get(self.url("brief")), "Figures corrected, look again")

@@ -16,6 +16,7 @@ from treecore.rigging.bending import (
     Above,
     limb_stress,
     section_modulus,
+    split_along,
     split_force,
     stem_sections,
     stem_stress,
@@ -47,7 +48,7 @@ from treecore.rigging.friction import (
     student,
     wraps_for,
 )
-from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
+from treecore.rigging.gear import Item, bend_ratio, factors, grips, refused, working_load
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.spans import drift_pulls, speed_pulls
 from treecore.rigging.swing import drop_circle, hang_slope, nearest, passings, swept, swing
@@ -226,6 +227,7 @@ class Anchors(TestCase):
     def test_split_along_a_leaning_stem(self):
         along, across = split_force((300.0, 0.0, -400.0), (0.0, 0.0, 1.0))
         self.assertEqual((along, across), (400.0, 300.0))
+        np.testing.assert_allclose(split_along((300.0, 50.0, -400.0), (0.0, 0.6, 1.2)), (0.0, -150.0, -300.0), atol=1e-9)
         tilt = (math.sin(0.1), 0.0, math.cos(0.1))
         along, across = split_force((0.0, 0.0, -1000.0), tilt)
         self.assertAlmostEqual(along, 1000.0 * math.cos(0.1), places=9)
@@ -304,6 +306,14 @@ class Gear(TestCase):
         basket = working_load(sling, "10", sling="basket", angle=math.radians(60))
         self.assertAlmostEqual(basket.value, 40e3 / 10 * 2 * math.cos(math.radians(30)), places=6)
         self.assertIsNone(working_load(replace(sling, strength=None), "5"))
+        # The ends of every factor together: wear, knot and configuration, each from the table.
+        table = {(f.key, c): f.kept for c in ("wear", "knot", "sling") for f in factors(c).values()}
+        choked = working_load(replace(sling, wear="worn"), "5", "running_bowline", "choked")
+        for end in ("low", "value", "high"):
+            kept = math.prod(
+                getattr(table[k], end) for k in (("worn", "wear"), ("running_bowline", "knot"), ("choked", "sling"))
+            )
+            self.assertAlmostEqual(getattr(choked, end), 40e3 / 5 * kept, places=6)
 
     def test_refused(self):
         self.assertIsNone(refused(ROPE, TODAY))

@@ -22,6 +22,7 @@ from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.loads import held, standing_above, union_site
 from treecore.takedown.members import members_of, thickness
 from treecore.takedown.order import order_rules
+from treecore.takedown.passing import bars
 from treecore.takedown.pick import Pick, RigPoint
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
 from treecore.takedown.tight import wraps_on
@@ -368,6 +369,24 @@ class Picks(TestCase):
         _w, limits = worked(replace(pick, point=RigPoint(member="", at=15.4)), Cut("", 16.0))
         large = next(x for x in limits if x.key == "top_large")
         self.assertEqual((large.verdict, round(large.demand.value, 3)), (Verdict.NOT_KNOWN, round(11.0 / 27.0, 3)))
+
+    def test_a_force_on_a_leaning_stem_is_split_along_its_axis(self):
+        lean = replace(OAK, lean=math.radians(9.0), lean_azimuth=0.8)
+        members, force = members_of(lean), np.array([400.0, 100.0, -3000.0])
+        axis = np.array([math.sin(0.8) * math.tan(lean.lean), math.cos(0.8) * math.tan(lean.lean), 1.0])
+        axis = axis / np.linalg.norm(axis)
+        got = held(members, whole(members), RigPoint(member="", at=11.0), (1.2, 1.2, 11.0), force[None, None, :]).anchor
+        self.assertAlmostEqual(got.along, -float(force @ axis), places=6)
+        self.assertAlmostEqual(got.across, float(np.linalg.norm(force - axis * (force @ axis))), places=6)
+
+    def test_standing_wood_as_bars(self):
+        members = members_of(OAK)
+        standing = bars(members, whole(members))
+        i = standing.rows.index(members.rows["High"])
+        way, base = members.way[members.rows["High"]], members.base[members.rows["High"]]
+        np.testing.assert_allclose(standing.low[i], base + 0.5 * way, atol=1e-12)
+        np.testing.assert_allclose(standing.high[i], base + 4.0 * way, atol=1e-12)
+        self.assertAlmostEqual(float(standing.half[i]), 0.05 * 0.5**0.8, places=12)
 
     def test_what_stands_above_is_the_trees_weight_and_lean(self):
         lean = replace(OAK, lean=math.radians(4.0), lean_azimuth=2.1)

@@ -1,0 +1,33 @@
+"""Which figures this release computes by: what a signature was made on, so that it lapses when they are corrected."""
+
+from __future__ import annotations
+
+import csv
+import hashlib
+from functools import cache
+from importlib.resources import files
+
+COMPUTED = 2  # counts up whenever a formula is corrected
+
+
+@cache
+def figures_version() -> str:
+    """Return the version of all figures: the count of corrected formulas, and a fingerprint of every figure in the tables.
+
+    Words in the tables (sources, reasons, notes) may be put better without anyone signing again.
+    """
+    text = hashlib.sha256()
+    folder = files("treecore").joinpath("data")
+    for name in sorted(f.name.removesuffix(".csv") for f in folder.iterdir() if f.name.endswith(".csv")):
+        for row in csv.DictReader(folder.joinpath(f"{name}.csv").read_text(encoding="utf-8").splitlines()):
+            kept = [cell for heading, cell in row.items() if not _words(heading)]
+            text.update(("\t".join([name, *kept]) + "\n").encode())
+    return f"{COMPUTED}-{text.hexdigest()[:12]}"
+
+
+_WORDS = {"source", "reason", "note", "name", "when", "wrong", "why", "common", "caution"}
+
+
+def _words(heading: str) -> bool:
+    """Whether a column holds words for people, which nothing is computed from."""
+    return heading in _WORDS or heading.endswith("_source")
