@@ -44,7 +44,7 @@ def _row(seen, number, row, system):
         "length": label(piece.length, "length", system) if piece else "", "method": wording.method_name(entry.get("method", planner.USUAL["method"])),
         "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])), "tie": _ties(entry, system) if held else "",
         "point": _place(entry.get("point"), system) + (f", led over {_place(entry['lead'], system)}" if entry.get("lead") else "") if held else "",
-        "wraps": f"{row['pick'].wraps:g}" if held else "",
+        "wraps": planner.turns_taken(row["pick"]) if held else "",
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "", "climber": _climber(entry.get("climber"), system),
         "goes": entry.get("landing") or _landing(entry, system, held), "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks")) if t),
         "shape": shape, "said": said,

@@ -39,7 +39,7 @@ class PickForm(UnitsForm):
     held = forms.ChoiceField(
         choices=[("lock", "locked off"), ("soft", "held softly"), ("run", "let run")], label="Held"
     )
-    run_m = _length("Run", True)
+    run_m = _length("Let run, before the hand closes", True)
     point_on = _choice("Rigging point on")
     point_m = _length("Rigging point at (empty for none)")
     fork = forms.BooleanField(required=False, label="A natural fork, no block")

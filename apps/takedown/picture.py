@@ -10,7 +10,7 @@ from cantrel.drawing import compass, fitted, label, spaced
 from treecore.rigging.bending import split_along
 from treecore.rigging.swing import drop_circle, swept
 from treecore.takedown.members import place_on, thickness
-from treecore.takedown.pick import hold_place, point_place, tie_place
+from treecore.takedown.pick import hold_place, lead_place, point_place, tie_place
 from treecore.tree.shaping import seen
 
 
@@ -143,7 +143,7 @@ def _rigged(members, row, at, system):
     worked = row["worked"]
     pick, path = worked.pick, worked.path
     stops = [hold_place(worked.piece, pick), worked.point]
-    led = point_place(members, row["after"], pick.lead, "lead") if pick.lead else None
+    led = lead_place(members, row["after"], pick)
     stops += [led] if led else []
     steps = list(zip(path.butt.tolist(), path.tip.tolist(), strict=True))
     far = point_place(members, row["after"], pick.far, "far") if worked.forces.far is not None else None

@@ -334,6 +334,13 @@ def setting(entry):
     return setting_of(entry)
 
 
+def turns_taken(pick):
+    """Wraps on a pick's device, or the name of its setting."""
+    device = devices()[pick.device]
+    named = {s.number: s.name for s in device.settings}
+    return named[pick.setting].lower() if named else f"{pick.wraps:g}"
+
+
 def friction_used(row):
     """Friction of rope on the pick's device, and how many readings of the crew stand behind it."""
     item = row["pick"].gear.get("device")

@@ -256,6 +256,30 @@ def point_place(
     return beside(members, row, point.at, side, 0.0)  # (10)
 
 
+def lead_place(members: Members, standing: Standing, pick: Pick) -> Place | None:
+    """Where the rope is led over, on the bark towards its device, from the stem's foot [m]; None where it is not led.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    standing : Standing
+        What stands while the piece comes off.
+    pick : Pick
+        How it is taken.
+
+    Raises
+    ------
+    NotSolvable
+        If it is led over what does not stand.
+    """
+    if pick.lead is None:
+        return None
+    axis = point_place(members, standing, pick.lead, "lead")
+    side = math.atan2(pick.device_place[0] - axis[0], pick.device_place[1] - axis[1])
+    return point_place(members, standing, pick.lead, "lead", side)
+
+
 def side_of(members: Members, piece: Piece, pick: Pick) -> float:
     """Side on which the rigging point hangs: where an upright piece goes, else towards the tie [rad]; swing (10).
 

@@ -15,7 +15,7 @@ from treecore.rigging.friction import passed_by_fork
 from treecore.rigging.spans import drift_pulls, speed_pulls
 from treecore.schools import constant
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Pick, RigPoint, point_place
+from treecore.takedown.pick import Pick, RigPoint, lead_place, point_place
 from treecore.takedown.pieces import Standing, Taken
 
 Place = tuple[float, float, float]
@@ -71,7 +71,7 @@ def route_of(members: Members, standing: Standing, pick: Pick, tie: Place, point
         Where two parts of the rope lie on one another, or it is led over what does not stand.
     """
     assert pick.point is not None
-    led = point_place(members, standing, pick.lead, "lead") if pick.lead else None
+    led = lead_place(members, standing, pick)
     stops = [point, *([led] if led else []), pick.device_place]
     ways = [hang, *(unit(a, b) for a, b in pairwise(stops))]
     over = (pick.point, *([pick.lead] if pick.lead else []))

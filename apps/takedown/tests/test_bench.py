@@ -138,6 +138,7 @@ class Bench(Scene):
         page = self.client.get(self.url() + "?pick=2").content.decode()
         self.assertIn('data-devices="intree"', page)
         self.assertIn("by its setting", page)
+        self.assertContains(self.client.get(self.url("brief")), "setting two")
         # An entry from before there were settings says it by its wraps.
         self.assertEqual([planner.setting({"wraps": w}) for w in (0, 1.5)], [1, 2])
 

@@ -8,6 +8,7 @@ from unittest import TestCase
 import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.stats import t as t_of
 from shapely.geometry import MultiPoint
 
 from treecore.errors import CoreError
@@ -216,11 +217,15 @@ class Statics(TestCase):
         self.assertAlmostEqual(got.value, mean, places=12)
         self.assertAlmostEqual(got.high - got.value, math.hypot(4.30 * sd / math.sqrt(3), reading), places=12)
         self.assertIsNone(measured_friction(()))
-        self.assertEqual([student(n) for n in (1, 5, 9, 30)], [12.71, 2.57, 2.26, 2.23])
+        for freedom in range(1, 10):
+            self.assertAlmostEqual(student(freedom), t_of.ppf(0.975, freedom), delta=0.006)
+        self.assertAlmostEqual(student(10), t_of.ppf(0.975, 10), delta=0.006)
         for bad in ((40.0, 1.0, 10.0), (1000.0, 0.05, 10.0), (1000.0, 11.0, 10.0), (1000.0, 1.0, 0.5), (900.0, 1.0, 900.0)):
             with self.assertRaises(CoreError):
                 Reading(*bad)
-        self.assertEqual(Reading(1000.0, 0.1, 1.0).wraps, 0.1)
+        self.assertEqual([Reading(*r).hand for r in ((1000.0, 0.1, 1.0), (1e5, 10.0, 5e3))], [1.0, 5e3])
+        with self.assertRaises(CoreError):
+            Reading(1e5, 1.0, 5.1e3)
 
 
 class Anchors(TestCase):

@@ -10,21 +10,22 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from treecore.errors import CoreError
-from treecore.estimate import Kind
+from treecore.estimate import Kind, times
 from treecore.rigging.climbing import Climber, two_anchors
 from treecore.rigging.friction import Reading, devices
 from treecore.rigging.gear import Item
 from treecore.rigging.motion import Scene, moved
 from treecore.site import Site, Target
-from treecore.takedown.catching import starts_of
+from treecore.takedown.catching import body_of, caught, starts_of
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.loads import held, standing_above, union_site
 from treecore.takedown.members import members_of, thickness
 from treecore.takedown.order import order_rules
 from treecore.takedown.passing import bars
-from treecore.takedown.pick import Pick, RigPoint
+from treecore.takedown.pick import Pick, RigPoint, hold_place
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
+from treecore.takedown.route import route_of
 from treecore.takedown.tight import wraps_on
 from treecore.takedown.weights import within
 from treecore.takedown.working import two_ties, work
@@ -153,6 +154,16 @@ class Chains(TestCase):
         keys = [{x.key for x in worked(replace(bridle, gear=g))[1]} for g in (thin, thick)]
         self.assertEqual([("leg_slips" in k, "leg_short" in k) for k in keys], [(False, True), (True, True)])
         self.assertFalse({"leg_slips", "leg_short"} & {x.key for x in worked(replace(PICK, gear=thick))[1]})
+
+    def test_how_sharply_the_rope_is_bent_round_each_thing_it_meets(self):
+        lead = RigPoint(member="High", at=1.0, fork=True)
+        limits = worked(replace(PICK, lead=lead, device_place=(3.0, 0.0, 1.0)))[1]
+        bent = {x.note.partition("|")[2]: x.demand.value for x in limits if x.key == "bent_sharply"}
+        thick = thickness(members_of(OAK), members_of(OAK).rows["High"], 1.0)
+        expected = {"Small block": 0.12 / 0.014, "the fork": thick / 0.014, "Bollard": 0.12 / 0.014}
+        self.assertEqual(set(bent), set(expected))
+        for name, ratio in expected.items():
+            self.assertAlmostEqual(bent[name], ratio, places=9)
 
     def test_parts_that_are_there_and_parts_that_are_not(self):
         _w, links, limits = self.demands(replace(PICK, point=replace(AT_TOP, fork=True)))
@@ -418,7 +429,7 @@ class Picks(TestCase):
         lead = RigPoint(member="", at=6.0)
         w, _ = worked(replace(PICK, lead=lead, device_place=(4.0, 0.0, 1.0)))
         f, point = w.forces, np.array(w.point)
-        led, device = np.array([0.0, 0.0, 6.0]), np.array([4.0, 0.0, 1.0])
+        led, device = np.array([thickness(members_of(OAK), 0, 6.0) / 2, 0.0, 6.0]), np.array([4.0, 0.0, 1.0])  # on its bark
         down, away = (led - point) / np.linalg.norm(led - point), (device - led) / np.linalg.norm(device - led)
         first = 0.95 ** ((math.pi - math.acos(-down[2])) / math.pi)
         second = 0.95 ** ((math.pi - math.acos(float(-down @ away))) / math.pi)
@@ -576,6 +587,14 @@ class Picks(TestCase):
                 worked(replace(PICK, climber=replace(CLIMBER, **where)))
             self.assertEqual(caught.exception.field, said)
 
+    def test_tie_ins_are_refused_where_nobody_ties_in(self):
+        for field in ("place", "second_place"):
+            for height in (0.4, 101.0):
+                with self.assertRaises(CoreError):
+                    replace(CLIMBER, **{field: (1.0, 0.0, height)})
+            for height in (0.5, 100.0):
+                self.assertEqual(getattr(replace(CLIMBER, **{field: (1.0, 0.0, height)}), field)[2], height)
+
     def test_a_second_tie_in_opposite_holds_a_slipping_climber(self):
         climber = Climber(tie_member="", tie_at=15.0, stance_member="Bough", stance_at=3.0)
         free = Pick(name="f", method="free", climber=climber)
@@ -601,6 +620,69 @@ class Picks(TestCase):
         two = worked(replace(PICK, device_place=(-0.3, 0.0, 1.0)), tree=replace(OAK, limbs=flip))[0]
         self.assertAlmostEqual(one.forces.on_point.value, two.forces.on_point.value, places=6)
         self.assertAlmostEqual(one.piece.cg[0], -two.piece.cg[0], places=9)
+
+    def test_what_no_pick_is_is_refused_at_its_ends(self):
+        for field, good, bad in (
+            ("bed_radius", (0.5, 30.0), (0.45, 31.0)), ("sag", (0.01, 0.5), (0.009, 0.51)), ("head", (0.2, 10.0), (0.19, 10.1)),
+            ("run", (0.05, 60.0), (0.04, 61.0)), ("slack", (0.0, 30.0), (-0.1, 31.0)), ("wraps", (0.0, 4.0), (-0.1, 4.1)),
+            ("capacity", (10.0, 1e5), (9.0, 1.1e5)), ("pretension", (0.0, 100e3), (-1.0, 101e3)),
+        ):  # fmt: skip
+            for value in good:
+                self.assertEqual(getattr(replace(PICK, **{field: value}), field), value)
+            for value in bad:
+                with self.subTest(field=field, value=value), self.assertRaises(CoreError):
+                    replace(PICK, **{field: value})
+
+    def test_a_block_on_a_lead_hangs_on_the_side_of_its_tie(self):
+        leads = tuple(
+            Limb(name=n, at=6.0, azimuth=a, rise=1.35, length=12.0, diameter=0.3, lead=True) for n, a in (("East", 1.5), ("West", 4.6))
+        )
+        bough = Limb(name="Bough", parent="East", at=5.0, azimuth=0.4, rise=0.1, length=4.0, diameter=0.12)
+        forked = replace(OAK, limbs=(*leads, bough), fork=6.0)
+        members = members_of(forked)
+        w, _ = worked(replace(PICK, point=RigPoint(member="East", at=8.0)), Cut("Bough", 0.2), tree=forked)
+        axis = members.base[members.rows["East"]] + 8.0 * members.way[members.rows["East"]]
+        tie = np.array(w.piece.butt) + 0.6 * np.array(w.piece.way)
+        side = math.atan2(tie[0] - axis[0], tie[1] - axis[1])
+        out = thickness(members, members.rows["East"], 8.0) / 2
+        np.testing.assert_allclose(w.point, axis + out * np.array([math.sin(side), math.cos(side), 0.0]), atol=1e-9)
+
+    def test_a_better_grip_slides_at_more(self):
+        pick = replace(PICK, tie=2.0, slack=1.5, wraps=1.2)
+        w, _ = worked(pick)
+        route = route_of(members_of(OAK), w.after, pick, hold_place(w.piece, pick), w.point)
+        body, x = body_of(w.piece, {}, 1), {"modulus": 180e3}
+        closed = 250.0 * math.exp(math.tau * 0.2 * 1.2)
+        for grip in (-0.4, 0.0, 0.4):
+            got = caught(w.piece, pick, route, body, x | {"grip": grip, "stick": 1.1})
+            self.assertAlmostEqual(float(got.device[0]) / (1.1 * closed * math.exp(grip)), 1.0, delta=0.01)
+
+    def test_a_lying_limbs_notch_does_not_move_its_block_round_the_stem(self):
+        plain, faces = (worked(replace(PICK, bearing=b))[0].point for b in (None, 3.0))
+        self.assertEqual(plain, faces)
+        top = worked(replace(PICK, method="negative", tie=0.3, point=RigPoint(member="", at=19.5), bearing=3.0), Cut("", 20.0))[0]
+        self.assertAlmostEqual(math.atan2(top.point[0], top.point[1]), 3.0, places=9)
+
+    def test_what_falls_freely_is_told_by_where_the_tree_stands(self):
+        # The tree 3 m east and 5 m south of the site's origin; a shed 16 m east of the foot.
+        shed = Target(name="Shed", kind="building", height=2.0, outline=((19.0, -9.0), (22.0, -9.0), (22.0, 2.0), (19.0, 2.0)))
+        w, limits = worked(Pick(name="f", method="free"), site=Site(tree_x=3.0, tree_y=-5.0, targets=(shed,)))
+        reach = w.piece.reach + 0.25 * w.piece.cg[2]
+        gap = next(x for x in limits if x.key == "drops_on").demand.value
+        self.assertAlmostEqual(gap, max(19.0 - (3.0 + w.piece.cg[0]) - reach, 0.0), places=9)
+        self.assertGreater(gap, 0.0)
+
+    def test_a_pick_that_unbalances_what_stands_is_named(self):
+        heavy = (
+            Limb(name="East", at=9.0, azimuth=1.5, rise=0.1, length=9.0, diameter=0.3, kind=Kind.MEASURED),
+            Limb(name="West", at=9.5, azimuth=4.7, rise=0.1, length=9.0, diameter=0.3, kind=Kind.MEASURED),
+        )
+        members = members_of(replace(OAK, limbs=heavy, diameter=times(OAK.diameter, 0.6)))
+        steps = takedown(members, [Cut("East", 0.2), Cut("West", 0.2)])
+        found = [(o.number, o.rule) for o in order_rules(members, steps, (PICK, PICK)) if o.rule == "off_balance"]
+        rest = take(members, steps[0].after, Cut("", 0.0)).piece
+        self.assertGreater(math.hypot(rest.cg[0], rest.cg[1]), 0.5)
+        self.assertEqual(found, [(1, "off_balance")])
 
     def test_order_rules(self):
         members = members_of(OAK)
