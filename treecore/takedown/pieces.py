@@ -165,7 +165,7 @@ def take(
     found = modelled = weigh_piece(members, spans, butt, way, length, corrected)
     if weighing is not None:
         found = weigh_piece(members, spans, butt, way, length, corrected, weighing)
-        corrected = learned(corrected, found, modelled, spans, weighing)
+        corrected = learned(members.tree, corrected, found, modelled, spans, weighing)
     piece = _piece(members, cut, row, spans, found, (butt, tip, way, length))
     return Taken(standing, piece, Standing(tuple(ends)), corrected)
 

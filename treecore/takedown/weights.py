@@ -337,7 +337,9 @@ def _whole(
     """Mass [kg], balance along the axis and radius of gyration [m] under every move."""
     rows = np.array([span[0] for span in spans])
     mass = table.mass.sum(axis=1)
-    share = table.mass / mass[:, None]
+    # The lowest credible tip may lie below the whole piece: nothing is left then, and it balances where it always did.
+    some = np.where(mass[:, None] > 1e-6, table.mass, table.mass[:1])
+    share = some / some.sum(axis=1)[:, None]
     along = (share * (lies + table.along * out)).sum(axis=1)
     centres = members.base[rows] + members.way[rows] * table.along[:, :, None]
     middle = (share[:, :, None] * centres).sum(axis=1)
@@ -419,13 +421,36 @@ def _as_weighed(found: Weighed, weighing: Weighing, butt: Place, way: Place, len
     return found._replace(mass=mass, balance=balance, cg=cg, inertia=found.inertia * scale, joint=joint, parts=parts)
 
 
+def common_errors(tree: TreeInput) -> tuple[float, float]:
+    """Half width of what all stem wood, and of what all limbs, have in common over their mass [-]; takedown (8).
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+
+    References
+    ----------
+    Density and thickness of the stem; density and the scale of the crown.
+    """
+    inputs = wood_inputs(tree)
+    density, thick, crown = (_relative(inputs[name]) for name in ("density", "diameter", "crown_scale"))
+    return math.hypot(density, 2.0 * thick), math.hypot(density, crown)
+
+
+def _relative(e: Estimate) -> float:
+    return (e.high - e.low) / 2.0 / e.value
+
+
 def learned(
-    before: Correction, found: Weighed, modelled: Weighed, spans: Sequence[Span], weighing: Weighing
+    tree: TreeInput, before: Correction, found: Weighed, modelled: Weighed, spans: Sequence[Span], weighing: Weighing
 ) -> Correction:
     """What a weighed piece tells of those that follow; docs/methods.md, takedown (8).
 
     Parameters
     ----------
+    tree : TreeInput
+        The tree.
     before : Correction
         As it was for this piece.
     found, modelled : Weighed
@@ -444,9 +469,10 @@ def learned(
         return before
     on_stem = sum(m for m, span in zip(modelled.parts, spans, strict=True) if span[0] == 0)
     share = on_stem / sum(modelled.parts)
-    half = (modelled.mass.high - modelled.mass.low) / 2.0 / modelled.mass.value
-    reading = (found.mass.high - found.mass.low) / 2.0 / found.mass.value
-    common = min(_COMMON * half, half)
+    half, reading = _relative(modelled.mass), _relative(found.mass)
+    stem, limbs = common_errors(tree)
+    # What a tip or a single limb is off by alone, by its height or its length, says nothing of the others.
+    common = min(_COMMON * half, share * stem + (1.0 - share) * limbs)
     gain = common**2 / (half**2 + reading**2)
     ratio = 1.0 + gain * (weighing.mass / modelled.mass.value - 1.0)
     left = math.sqrt(1.0 - gain)

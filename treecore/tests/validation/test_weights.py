@@ -19,7 +19,7 @@ from treecore.formats.plan_document import evaluate_document, load
 from treecore.formats.takedown_entry import takedown_json
 from treecore.rigging.rope import stiffness_of
 from treecore.site import Site
-from treecore.takedown.members import members_of
+from treecore.takedown.members import members_of, wood_inputs
 from treecore.takedown.pieces import Cut, take, takedown, whole
 from treecore.takedown.weights import Weighing
 from treecore.tests.scenes import TREE
@@ -65,6 +65,18 @@ class Pieces(TestCase):
         self.assertLess(got.inertia, 0.7 * got.mass.value * 81.0 / 12.0)
 
 
+    def test_a_tip_that_may_not_be_there_at_all(self):
+        # 27 m judged by eye may be 20: above 22 m there may be nothing.
+        eye = replace(OAK, height=Estimate(27.0, 20.25, 33.75, Kind.ESTIMATED))
+        members = members_of(eye)
+        got = take(members, whole(members), Cut("", 22.0)).piece
+        self.assertEqual(got.mass.low, 0.0)
+        self.assertGreater(got.mass.high, 2.0 * got.mass.value)
+        ends = (got.balance.low, got.balance.value, got.balance.high, got.inertia, *got.cg, *(v for r in got.joint.rows for v in r))
+        self.assertTrue(all(math.isfinite(v) for v in ends), ends)
+        self.assertGreater(got.balance.low, 0.0)
+
+
 class Weighed(TestCase):
     CUTS = (Cut("Bough", 3.4), Cut("Bough", 0.3), Cut("High", 0.3), Cut("", 20.0))
 
@@ -78,7 +90,9 @@ class Weighed(TestCase):
         self.assertAlmostEqual(piece.cg[2], piece.butt[2] + 1.1 * piece.way[2], delta=0.35)
         # On a grid of the common factor: normal prior, normal reading of common and own error together.
         half = (plain[0].piece.mass.high - plain[0].piece.mass.low) / 2 / plain[0].piece.mass.value
-        common, scale = 0.8 * half / 2, 0.05 / 2
+        density, crown = (wood_inputs(OAK)[name] for name in ("density", "crown_scale"))
+        shared = math.hypot((density.high - density.low) / 2 / density.value, (crown.high - crown.low) / 2 / crown.value)
+        common, scale = min(0.8 * half, shared) / 2, 0.05 / 2
         own = math.sqrt((half / 2) ** 2 - common**2 + scale**2)
         f = np.linspace(-4 * common, 4 * common, 40001)
         weight = np.exp(-0.5 * (f / common) ** 2 - 0.5 * ((0.4 - f) / own) ** 2)
@@ -88,6 +102,14 @@ class Weighed(TestCase):
         self.assertAlmostEqual(got[0].corrected.limbs_left, spread / common, delta=2e-3)
         before, after = (s[1].piece.mass for s in (plain, got))
         self.assertLess((after.high - after.low) / after.value, (before.high - before.low) / before.value)
+
+    def test_a_tip_off_by_its_height_hardly_moves_the_density(self):
+        eye = replace(OAK, height=Estimate(27.0, 20.25, 33.75, Kind.ESTIMATED))
+        members = members_of(eye)
+        cuts = (Cut("", 22.0), Cut("", 18.0))
+        plain = takedown(members, cuts)
+        got = takedown(members, cuts, {1: Weighing(mass=3.0 * plain[0].piece.mass.value)})
+        self.assertTrue(1.0 < got[1].piece.mass.value / plain[1].piece.mass.value < 1.35)
 
     def test_a_limb_tells_nothing_of_stem_wood_and_the_other_way_round(self):
         members = members_of(OAK)
