@@ -218,6 +218,11 @@ class ClosedForms(TestCase):
         weight = 110.0 * G
         got = one(replace(given, tight=0.4 * weight))
         self.assertAlmostEqual(float(got.peak[0]) / weight, 1.6, delta=0.02)
+        # Pulled from the device over block and second place: more there by what both keep back.
+        led = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 8.0, 4.5), passes=(0.8, 0.6), tight=300.0)
+        first = traced(led.rows(1)[0])
+        self.assertAlmostEqual(float(first.tension[0]), 300.0, delta=3.0)
+        self.assertAlmostEqual(float(first.at_device[0]), 300.0 / 0.48, delta=6.0)
 
 
 class WhatIsToBeSeen(TestCase):
@@ -259,6 +264,9 @@ class WhatIsToBeSeen(TestCase):
         quiet = one(scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 12.5), damping=0.3))
         self.assertLess(float(quiet.ended[0]), 2.0)
         self.assertGreater(float(quiet.ended[0]), 0.3)
+        # One that still turns about its tie goes on to the end, however still its balance hangs.
+        turning = one(scene(tie=1.9, damping=0.3))
+        self.assertGreater(float(turning.ended[0]), 3.9)
 
     def test_the_trace_tells_the_same_story(self):
         given = scene(tie=0.5, parts=0.6, damping=0.06)

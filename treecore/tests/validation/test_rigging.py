@@ -186,8 +186,13 @@ class Statics(TestCase):
             self.assertAlmostEqual(length, math.hypot(x, z), places=12)
         one, two = two_legs(1000.0, *angles)
         self.assertAlmostEqual(one * math.cos(angles[0]) + two * math.cos(angles[1]), 1000.0, places=9)
-        with self.assertRaises(CoreError):
-            bridle_legs(2.0, (3.0, 4.0), 2.2)
+        self.assertEqual(two_legs(900.0, 0.0, 0.0), (450.0, 450.0))
+        for refused_by in (
+            lambda: bridle_legs(2.0, (3.0, 4.0), 2.2), lambda: two_legs(900.0, math.pi / 2, math.pi / 2),
+            lambda: shared(900.0, 2.0, 2.04, 2.0),
+        ):  # fmt: skip
+            with self.assertRaises(CoreError):
+                refused_by()
         self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[0], 600.0, places=9)
         self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[1], 300.0, places=9)
         # Main rope 14.04° off plumb, tag line 35° below level: both triangles of forces close.
