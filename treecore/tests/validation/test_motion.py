@@ -221,8 +221,8 @@ class ClosedForms(TestCase):
         # Pulled from the device over block and second place: more there by what both keep back.
         led = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 8.0, 4.5), passes=(0.8, 0.6), tight=300.0)
         first = traced(led.rows(1)[0])
-        self.assertAlmostEqual(float(first.tension[0]), 300.0, delta=3.0)
-        self.assertAlmostEqual(float(first.at_device[0]), 300.0 / 0.48, delta=6.0)
+        self.assertAlmostEqual(float(first.tension[0]), 300.0, delta=12.0)
+        self.assertAlmostEqual(float(first.at_device[0]), 300.0 / 0.48, delta=20.0)
 
 
 class WhatIsToBeSeen(TestCase):

@@ -111,6 +111,18 @@ class Weighed(TestCase):
         got = takedown(members, cuts, {1: Weighing(mass=3.0 * plain[0].piece.mass.value)})
         self.assertTrue(1.0 < got[1].piece.mass.value / plain[1].piece.mass.value < 1.35)
 
+    def test_moves_of_a_weighed_piece_reach_its_own_ends(self):
+        members = members_of(OAK)
+        plain = takedown(members, self.CUTS)[0].piece.mass.value
+        for read in ({"mass": plain}, {"balance": 1.2}, {"mass": plain, "balance": 1.2}, None):
+            piece = takedown(members, self.CUTS, {1: Weighing(**read)} if read else {})[0].piece
+            half = piece.joint.rows[0][0]
+            self.assertAlmostEqual(piece.mass.value - half * piece.joint.down, piece.mass.low, places=9)
+            self.assertAlmostEqual(piece.mass.value + half * piece.joint.up, piece.mass.high, places=9)
+            if read:
+                self.assertEqual(piece.joint.rows[0][1:], (0.0, 0.0))
+                self.assertAlmostEqual(piece.joint.rows[1][1], (piece.balance.high - piece.balance.low) / 2, places=12)
+
     def test_a_limb_tells_nothing_of_stem_wood_and_the_other_way_round(self):
         members = members_of(OAK)
         plain = takedown(members, self.CUTS)
