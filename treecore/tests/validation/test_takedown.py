@@ -155,6 +155,19 @@ class Chains(TestCase):
         self.assertEqual([("leg_slips" in k, "leg_short" in k) for k in keys], [(False, True), (True, True)])
         self.assertFalse({"leg_slips", "leg_short"} & {x.key for x in worked(replace(PICK, gear=thick))[1]})
 
+    def test_a_point_below_the_work_and_its_mended_twin(self):
+        below, above = (
+            {x.key: x for x in worked(replace(PICK, point=RigPoint(member="", at=at)))[1]}.get("point_below") for at in (6.5, 9.0)
+        )
+        self.assertEqual((below.verdict, below.demand.value, above), (Verdict.OVER, 6.5, None))
+
+    def test_a_rope_of_unknown_thickness_is_not_known_to_bend_well(self):
+        thin = GEAR | {"rope": replace(GEAR["rope"], diameter=None)}
+        bent = [x.verdict for x in worked(replace(PICK, gear=thin))[1] if x.key == "bent_sharply"]
+        self.assertEqual(bent, [Verdict.NOT_KNOWN] * 2)
+        with self.assertRaises(CoreError):
+            replace(GEAR["rope"], construction="string")
+
     def test_how_sharply_the_rope_is_bent_round_each_thing_it_meets(self):
         lead = RigPoint(member="High", at=1.0, fork=True)
         limits = worked(replace(PICK, lead=lead, device_place=(3.0, 0.0, 1.0)))[1]
@@ -256,6 +269,13 @@ class Spanned(TestCase):
         self.assertAlmostEqual(w.forces.peaks.still.value, pulls[0], delta=1e-3 * pulls[0])
         self.assertAlmostEqual(w.forces.peaks.counts.value, 2.25 * pulls[0], delta=3e-3 * pulls[0])
         self.assertAlmostEqual(w.forces.far.value, 2.25 * pulls[1], delta=3e-3 * pulls[1])
+        # On the first point: the line's pull along its own way, and what goes on down to the device.
+        device = np.array([0.3, 0.0, 1.0]) - first
+        along, down = (load - first) / np.linalg.norm(load - first), device / np.linalg.norm(device)
+        turn = math.pi - math.acos(float(along @ down))
+        both = w.forces.peaks.counts.value * (along + 0.95 ** (turn / math.pi) * down)
+        np.testing.assert_allclose(w.forces.force, both, rtol=1e-6)
+        self.assertAlmostEqual(w.forces.on_point.value, float(np.linalg.norm(both)), delta=1e-3)
         # The far tree: a cantilever pulled towards the load in the middle of the sagging line, at its bark.
         way = (load - second) / np.linalg.norm(load - second)
         east, north, up = w.forces.far.value * way
