@@ -288,7 +288,8 @@ def reach(rows: NDArray[np.float64], kind: Kind = Kind.ESTIMATED) -> Estimate:
     """
     value = float(rows[0])
     if len(rows) > MANY:
-        low, high = np.quantile(rows[1:], (0.025, 0.975)).tolist()
+        ordered = np.sort(rows[1:])
+        low, high = np.interp(np.array([0.025, 0.975]) * (len(ordered) - 1), np.arange(len(ordered)), ordered).tolist()
     else:
         low, high = float(rows.min()), float(rows.max())
     return Estimate(value, min(low, value), max(high, value), kind)

@@ -28,13 +28,13 @@ FIELDS = (
 )
 
 
-def core_item(row):
-    """The core's item of a row."""
-    return item_of(gear_entry(row))
+def core_item(row, readings=None):
+    """The core's item of a row; its device's readings where they were read already."""
+    return item_of(gear_entry(row, readings))
 
 
-def gear_entry(row):
-    """The document's entry of a row."""
+def gear_entry(row, readings=None):
+    """The document's entry of a row; its device's readings where they were read already."""
     sizes = {"strength_N": row.strength, "diameter_m": row.diameter, "length_m": row.length, "modulus_N": row.modulus}
     dates = {n: getattr(row, n).isoformat() if getattr(row, n) else None for n in ("bought", "inspected")}
     plain = {
@@ -46,7 +46,7 @@ def gear_entry(row):
         "note": row.note,
     } | ({"joined": True} if row.joined else {})
     plain |= {"construction": row.construction} if row.construction else {}
-    kept = row.readings.all() if row.pk else ()
+    kept = readings if readings is not None else row.readings.all() if row.pk else ()
     read = [{"load_N": r.load, "wraps": r.wraps, "hand_N": r.hand, "note": r.note} for r in kept]
     plain |= {"readings": read} if read else {}
     return plain | {k: v for k, v in (sizes | dates).items() if v is not None}
@@ -54,7 +54,10 @@ def gear_entry(row):
 
 def store(crew_id):
     """A crew's items by name, as the core takes them."""
-    return {row.name: core_item(row) for row in GearItem.objects.filter(crew=crew_id).prefetch_related("readings")}
+    readings = {}
+    for read in DeviceReading.objects.filter(item__crew=crew_id):
+        readings.setdefault(read.item_id, []).append(read)
+    return {row.name: core_item(row, readings.get(row.pk, ())) for row in GearItem.objects.filter(crew=crew_id)}
 
 
 def state(row):

@@ -305,7 +305,7 @@ def other_point(seen, row):
     pick = row["pick"]
     turned = replace(pick, point=replace(pick.point, fork=not pick.point.fork))
     try:
-        return work(seen["members"], row["step"], turned, seen["site"]).forces
+        return work(seen["members"], row["step"], turned, seen["site"], swing=False).forces  # shown without intervals
     except CoreError:
         return None
 

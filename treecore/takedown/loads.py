@@ -101,14 +101,20 @@ def standing_above(tree: TreeInput, ends: tuple[float, ...], heights: tuple[floa
     )  # (7)
 
 
+@lru_cache(maxsize=16)
+def _grown_on(tree: TreeInput) -> NDArray[np.bool_]:
+    """For each member, by rows, which others it is or grow on it."""
+    parent = members_of(tree).parent
+    grown = np.eye(len(parent), dtype=bool)
+    for i in range(1, len(parent)):  # parents come before their children
+        grown[:, i] |= grown[:, parent[i]]
+    return grown
+
+
 def _beyond(members: Members, standing: Standing, row: int) -> tuple[float, Array]:
     """Weight of what stands out on a limb [N], and its level moments about its union, as a vector [N·m]."""
     limbs = _standing_limbs(members.tree, standing.ends)
-    on = {row}
-    for i in range(row + 1, len(members.names)):
-        if members.parent[i] in on:
-            on.add(i)
-    here = np.isin(limbs.rows, list(on))
+    here = _grown_on(members.tree)[row, limbs.rows]
     weight = GRAVITY * limbs.mass[here]
     arm = limbs.middle[here] - members.base[row]
     return float(weight.sum()), np.array([-(arm[:, 1] * weight).sum(), (arm[:, 0] * weight).sum(), 0.0])

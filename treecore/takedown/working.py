@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
@@ -78,7 +77,8 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
     hold_place(piece, pick)
     forces = forces_of(members, step, pick, point, swing)
     upright = pick.point.member is not None and is_upright(members, members.rows[pick.point.member])
-    path = stopped(_way(piece, pick, point)) if upright else _way(piece, pick, point)
+    path = _way(piece, pick, point, pick.tie, pick.slack)
+    path = stopped(path) if upright else path
     meets, beside = met_by(members, step, pick, path, point, stand)
     put = put_down(piece, pick, path, point, site)
     return Worked(
@@ -113,26 +113,24 @@ def _moved(piece: Piece, pick: Pick, point: Place, upright: bool) -> list[Swing]
     for i in range(1, 2 * len(loose) + 1):
         x = {name: column[i] for name, column in columns.items()}
         tip = tuple(b + (t - b) * (1.0 + x["longer"]) for b, t in zip(piece.butt, piece.tip, strict=True))
-        tie = min(max(pick.tie + x["tie"], 0.0), piece.length)
+        tie, slack = min(max(pick.tie + x["tie"], 0.0), piece.length), max(pick.slack + x["slack"], 0.0)
         stretched = piece._replace(tip=(tip[0], tip[1], tip[2]), balance=exactly(x["balance"]))
         try:
-            way = _way(
-                stretched, replace(pick, tie=tie, slack=max(pick.slack + x["slack"], 0.0), pretension=0.0), point
-            )
+            way = _way(stretched, pick, point, tie, slack)
         except CoreError:
             continue  # tied at the point itself: no other way than the one worked out
         found.append(stopped(way) if upright else way)
     return found if len(found) == 2 * len(loose) else []
 
 
-def _way(piece: Piece, pick: Pick, point: Place) -> Swing:
+def _way(piece: Piece, pick: Pick, point: Place, tie: float, slack: float) -> Swing:
     """The way of a piece; one that two lines or legs keep as it lies moves as its balance does, under a bridle's head."""
     balance, loose = min(piece.balance.value, piece.length), constant("hang_over").value
     if not kept_as_it_lies(pick):
-        return swing(piece.butt, piece.tip, balance, pick.tie, point, pick.slack, loose, pick.bearing)
+        return swing(piece.butt, piece.tip, balance, tie, point, slack, loose, pick.bearing)
     up = pick.head if pick.method == "bridle" else 0.0
     under = (point[0], point[1], point[2] - up)
-    path = swing(piece.butt, piece.tip, balance, balance, under, pick.slack, loose, pick.bearing, keeps=True)
+    path = swing(piece.butt, piece.tip, balance, balance, under, slack, loose, pick.bearing, keeps=True)
     return path._replace(tie=path.tie + np.array([0.0, 0.0, up]))
 
 
