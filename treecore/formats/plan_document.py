@@ -12,7 +12,7 @@ from typing import Any
 import jsonschema
 
 from treecore.conductor import Conductor, approaches
-from treecore.errors import BadDocument, CoreError, between
+from treecore.errors import BadDocument, CoreError, NotSolvable, between
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
 from treecore.felling.inputs import FellingInput
@@ -72,6 +72,8 @@ def load(text: str) -> dict[str, Any]:
         document = json.loads(text, parse_constant=_no_constant)
     except json.JSONDecodeError as error:
         raise BadDocument(f"line {error.lineno}", f"not JSON: {error.msg}") from None
+    except RecursionError:
+        raise BadDocument("document", "it is nested deeper than any plan") from None
     if isinstance(document, dict) and document.get("version", VERSION) != VERSION:
         raise BadDocument("version", f"{document['version']} is not a version this program reads ({VERSION})")
     found = sorted(_validator().iter_errors(document), key=lambda e: (len(e.path), str(e.path)))
@@ -243,6 +245,8 @@ def _feature_of(text: str) -> Feature:
     row: Entry = json.loads(text)
     ends, approach = row.get("ends_m"), row.get("approach_m")
     if approach is None and row.get("voltage", "unknown") != "unknown":
+        if row["voltage"] not in approaches():
+            raise NotSolvable(f"{row['name']} voltage", f"“{row['voltage']}” is none of {', '.join(approaches())}")
         approach = approaches()[row["voltage"]].distance
     return Feature(
         name=row["name"], kind=row.get("kind", "other"), shape=row.get("shape", "area"),

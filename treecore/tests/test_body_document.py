@@ -5,7 +5,7 @@ import json
 import math
 from unittest import TestCase
 
-from treecore.errors import BadDocument
+from treecore.errors import BadDocument, CoreError
 from treecore.formats.plan_document import evaluate_document, load
 from treecore.tests.validation.test_odd_oak import DOCUMENT
 from treecore.tree.limb import UNIONS
@@ -124,6 +124,11 @@ class Refused(TestCase):
         }
         limits = evaluated(with_targets(wire))["felling"]["limits"]
         self.assertEqual([row["parameters"] for row in limits if row["key"] == "conductor"], [["Wire"]])
+        with self.assertRaises(CoreError) as caught:
+            evaluated(with_targets(wire | {"voltage": "1"}))
+        self.assertIn("Wire voltage", str(caught.exception))
+        with self.assertRaises(CoreError):
+            load("[" * 100_000)
         crossed = {"name": "Bow", "outline_m": [[0, 0], [9, 9], [9, 0], [0, 9]]}
         round_stem = {"name": "Ring", "kind": "building", "outline_m": [[-9, -9], [9, -9], [9, 9], [-9, 9]]}
         for bad, word in (
