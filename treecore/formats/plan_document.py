@@ -72,6 +72,10 @@ def load(text: str) -> dict[str, Any]:
         document = json.loads(text, parse_constant=_no_constant)
     except json.JSONDecodeError as error:
         raise BadDocument(f"line {error.lineno}", f"not JSON: {error.msg}") from None
+    except CoreError:
+        raise
+    except ValueError:
+        raise BadDocument("document", "it holds a number too long for any measure") from None
     except RecursionError:
         raise BadDocument("document", "it is nested deeper than any plan") from None
     if isinstance(document, dict) and document.get("version", VERSION) != VERSION:

@@ -207,6 +207,8 @@ _POINTS = {"point": "rigging_point", "lead": "lead", "far": "far"}
 
 def _point(row: Entry, others: Sequence[OtherTree], what: str) -> RigPoint:
     plain = {"fork": row.get("fork", False), "efficiency": row.get("efficiency", 0.95)}
+    if row.get("at_m") is None and "place_m" not in row:
+        raise NotSolvable(what, "say how high, or how far along it, it is")
     if row.get("tree"):
         tree, place = _in_tree(row["tree"], row["at_m"], others, what)
         return RigPoint(place=place, tree=tree.name, thick=tree.thick, sound=tree.sound, high=tree.height, **plain)

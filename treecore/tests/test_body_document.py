@@ -127,8 +127,9 @@ class Refused(TestCase):
         with self.assertRaises(CoreError) as caught:
             evaluated(with_targets(wire | {"voltage": "1"}))
         self.assertIn("Wire voltage", str(caught.exception))
-        with self.assertRaises(CoreError):
-            load("[" * 100_000)
+        for text in ("[" * 100_000, '{"version": ' + "9" * 5000 + "}"):
+            with self.assertRaises(CoreError):
+                load(text)
         crossed = {"name": "Bow", "outline_m": [[0, 0], [9, 9], [9, 0], [0, 9]]}
         round_stem = {"name": "Ring", "kind": "building", "outline_m": [[-9, -9], [9, -9], [9, 9], [-9, 9]]}
         for bad, word in (

@@ -176,9 +176,11 @@ class Printed(TestCase):
                  "point": {"member": "", "at_m": 13.0}, "lead": {"member": "", "at_m": 5.0}, "device_at": [3.0, 0.0, 1.0]},
                 {"member": "High", "at_m": 0.3, "method": "free"},
                 {"member": "Twig", "at_m": 0.3},
+                {"member": "Bough", "at_m": 0.1, "point": {"member": ""}},
             ]
         }  # fmt: skip
-        first, second, third = takedown_json(entry, OAK, Site(), {})["picks"]
+        first, second, third, nowhere = takedown_json(entry, OAK, Site(), {})["picks"]
+        self.assertIn("how high", nowhere["refused"])
         self.assertIn("no limb", third["refused"])
         keys = {row["key"] for row in first["limits"]}
         self.assertLessEqual({"tie_past", "anchor_bends", "anchor_twists", "root_plate", "hand", "chain"}, keys)
