@@ -2,10 +2,11 @@
 
 import math
 
+from treecore import typed as reading
 from treecore import units
 from treecore.errors import OutOfRange
 
-typed, parse = units.typed, units.parse
+typed, parse = units.typed, reading.parse
 SPACE = "\u00a0"
 
 

@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
 from treecore.features import place_from
-from treecore.units import parse
+from treecore.typed import parse
 
 Spot = tuple[float, float]
 _POINTS = ("n", "nne", "ne", "ene", "e", "ese", "se", "sse", "s", "ssw", "sw", "wsw", "w", "wnw", "nw", "nnw")

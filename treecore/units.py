@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from dataclasses import dataclass
 
 METRIC, US = "metric", "us"
@@ -77,11 +76,6 @@ SI_UNITS = {
     "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "time": "s", "energy": "J", "volume": "m3", "fine_strength": "Pa", "area": "m2", "share": "1", "count": "1",
     "ratio": "1",
 }  # fmt: skip
-# Units a person may type after a number whatever system is chosen, by kind of quantity.
-_LENGTHS = (_MM, _CM, _M, _IN, _FT)
-_KINDS = {"length": _LENGTHS, "offset": _LENGTHS, "girth": _LENGTHS, "cut": _LENGTHS, "thin": _LENGTHS}
-_NUMBER = re.compile(r"^\s*([-+−]?(?:\d+[.,]?\d*|[.,]\d+)(?:e[-+]?\d+)?)\s*(.*?)\s*$", re.IGNORECASE)
-_FEET_INCHES = re.compile(r"^\s*(\d+)\s*(?:'|′|ft)\s*(\d+(?:\.\d+)?)\s*(?:\"|″|in)\s*$")
 
 
 def unit(dimension: str, system: str) -> Unit:
@@ -138,45 +132,3 @@ def typed(value: float, dimension: str, system: str) -> str:
         decimals = max(shown.decimals + 1, 2 - math.floor(math.log10(abs(number))))
     text = f"{number:.{decimals}f}".rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text
-
-
-def parse(text: str, dimension: str, system: str) -> float:
-    """Read what a person typed, with or without a unit; a decimal comma is taken.
-
-    Parameters
-    ----------
-    text : str
-        For instance ``24.5``, ``24,5``, ``24.5 in`` or ``7' 6"``.
-    dimension, system : str
-        The unit meant where none is typed.
-
-    Returns
-    -------
-    float
-        Quantity. [SI]
-
-    Raises
-    ------
-    ValueError
-        If it is no number, or its unit does not fit the dimension.
-    """
-    both = _FEET_INCHES.match(text)
-    if both and dimension in _KINDS:
-        return int(both[1]) * FOOT + float(both[2]) * INCH
-    found = _NUMBER.match(text)
-    if not found:
-        message = f"“{text.strip()}” is not a number."
-        raise ValueError(message)
-    number = float(found[1].replace(",", ".").replace("−", "-"))
-    factor = _factor(found[2].lower(), dimension, system)
-    return float(number * factor)
-
-
-def _factor(word: str, dimension: str, system: str) -> float:
-    if not word:
-        return float(unit(dimension, system).factor)
-    for candidate in (*_KINDS.get(dimension, ()), *(unit(dimension, s) for s in SYSTEMS)):
-        if word in candidate.words:
-            return float(candidate.factor)
-    message = f"The unit “{word}” does not fit here; use {unit(dimension, system).symbol}."
-    raise ValueError(message)

@@ -14,7 +14,7 @@ from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.formats.plan_document import tree_of
 from treecore.species import species_table, states
 from treecore.tree.body import usual_spread
-from treecore.units import parse
+from treecore.typed import parse
 
 Entry = dict[str, Any]
 

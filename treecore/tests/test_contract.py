@@ -27,6 +27,7 @@ from treecore.hazards import Answer, Finding, gates
 from treecore.release import figures_version
 from treecore.schools import constants, schools
 from treecore.species import species_table
+from treecore.typed import parse
 from treecore.verdict import Verdict, judge
 
 DEMO = Path(treecore.__file__).parent.parent / "demo" / "kestrel_lane.json"
@@ -38,7 +39,7 @@ class Units(TestCase):
     )
     def test_what_is_typed_comes_back(self, number, dimension, system):
         text = f"{number.normalize():f}"
-        self.assertEqual(units.typed(units.parse(text, dimension, system), dimension, system), text)
+        self.assertEqual(units.typed(parse(text, dimension, system), dimension, system), text)
 
     def test_units_typed_out(self):
         for text, system, metres in (
@@ -47,12 +48,49 @@ class Units(TestCase):
             ("24,5", "metric", 0.245),
             ("62 cm", "us", 0.62),
         ):
-            self.assertAlmostEqual(units.parse(text, "girth", system), metres, places=12, msg=text)
+            self.assertAlmostEqual(parse(text, "girth", system), metres, places=12, msg=text)
+
+    def test_what_people_type_is_read(self):
+        for text, dimension, system, value in (
+            ("1,200", "mass", "us", 1200 * 0.45359237), ("1,200.5 lb", "mass", "metric", 1200.5 * 0.45359237), ("1.200,5", "mass", "metric", 1200.5),
+            ("1\u00a0200", "mass", "metric", 1200.0), ("1,200,000", "mass", "metric", 1.2e6), ("24,5", "length", "us", 24.5 * 0.3048), ("0,125", "length", "us", 0.125 * 0.3048),
+            ("5'6", "length", "us", 1.6764), ("5' 6", "length", "us", 1.6764), ("5 ft 6", "length", "metric", 1.6764), ("5’6”", "length", "us", 1.6764),
+            ("5' 6 1/2\"", "length", "us", 66.5 * 0.0254), ("5′ 6½″", "length", "us", 66.5 * 0.0254), ("1 1/2", "girth", "us", 0.0381), ("½", "girth", "us", 0.0127),
+            ("3/4 in", "thin", "metric", 0.01905), ("6 1/2\"", "girth", "us", 6.5 * 0.0254), ("40'", "length", "metric", 12.192), ("2 yd", "length", "us", 1.8288),
+            ("1.2 t", "mass", "us", 1200.0), ("1 short ton", "mass", "metric", 907.18474), ("2 long tons", "mass", "us", 2 * 1016.0469088), ("500 g", "mass", "us", 0.5),
+            ("900 lb", "mass", "metric", 408.233133), ("900 lb", "force", "metric", 900 * 0.45359237 * 9.80665), ("120 kgf", "force", "us", 1176.798), ("12 daN", "small_force", "us", 120.0),
+            ("36 km/h", "speed", "us", 10.0), ("10 mph", "speed", "metric", 4.4704), ("20 kt", "speed", "metric", 20 * 1852 / 3600), ("100 %", "fine_angle", "metric", math.pi / 4),
+            ("N45E", "angle", "metric", math.pi / 4), ("s 30 w", "angle", "us", math.radians(210)), ("S10E", "angle", "us", math.radians(170)), ("N20°W", "angle", "us", math.radians(340)),
+            ("−3.5", "angle", "metric", math.radians(-3.5)), ("12 N/mm²", "strength", "us", 12e6), ("8 %", "share", "metric", 0.08), ("2.5 ft lb", "moment", "metric", 2.5 * 0.3048 * 4.4482216152605),
+        ):  # fmt: skip
+            with self.subTest(text=text, dimension=dimension, system=system):
+                self.assertAlmostEqual(parse(text, dimension, system) / value, 1.0, places=9)
+
+    def test_what_may_be_two_numbers_is_asked_about(self):
+        for text, dimension, system, said in (
+            ("1,200", "mass", "metric", "1200 or 1.2"), ("2 ton", "mass", "us", "short"), ("2 tons", "mass", "metric", "long"), ("5' 14\"", "length", "us", "up to 11"),
+            ("N120E", "angle", "us", "90°"), ("1/0", "girth", "us", "divides by nothing"), ("12 kg", "length", "metric", "does not fit"), ("3 kN", "mass", "us", "use lb"),
+            ("1,2,3", "mass", "us", "not a number"), ("1.200.5", "mass", "metric", "not a number"), ("1,20.5", "mass", "us", "not a number"),
+        ):  # fmt: skip
+            with self.subTest(text=text), self.assertRaises(ValueError) as caught:
+                parse(text, dimension, system)
+            self.assertIn(said, str(caught.exception))
+
+    def test_what_is_shown_can_be_pasted_back(self):
+        for dimension in units.DIMENSIONS:
+            for system in units.SYSTEMS:
+                shown = units.unit(dimension, system)
+                for number in (1.0, 37.0, 1234.0, 98765.0):
+                    value = number * shown.factor
+                    text = f"{units.show(value, dimension, system)}\u00a0{shown.symbol}"
+                    with self.subTest(text=text, dimension=dimension):
+                        step = 10.0**-shown.decimals + (0.01 * number if number >= 1000 else 0.0)
+                        self.assertAlmostEqual(parse(text, dimension, system) / shown.factor, number, delta=step)
 
     def test_refused(self):
         for text in ("nan", "inf", "", "12 kg", "--3", "1.2.3"):
             with self.subTest(text=text), self.assertRaises(ValueError):
-                units.parse(text, "length", "metric")
+                parse(text, "length", "metric")
 
 
 class Intervals(TestCase):
