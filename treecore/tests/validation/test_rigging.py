@@ -229,8 +229,10 @@ class Statics(TestCase):
             with self.assertRaises(CoreError):
                 Reading(*bad)
         self.assertEqual([Reading(*r).hand for r in ((1000.0, 0.1, 1.0), (1e5, 10.0, 5e3))], [1.0, 5e3])
-        with self.assertRaises(CoreError):
-            Reading(1e5, 1.0, 5.1e3)
+        self.assertEqual(Reading(50.0, 1.0, 1.0).load, 50.0)
+        for bad in ((1e5, 1.0, 5.1e3), (1.1e5, 1.0, 100.0)):
+            with self.assertRaises(CoreError):
+                Reading(*bad)
 
 
 class Anchors(TestCase):
@@ -398,6 +400,16 @@ class Ways(TestCase):
         deep = swing((2.0, 0.0, 5.0), (5.0, 0.0, 5.0), 1.4, 0.3, (0.3, 0.0, 6.0), 0.0, 0.15)
         self.assertEqual(passings(deep, site)[0].gap, 0.0)
 
+    def test_what_it_passes_high_above_is_told_only_from_afar(self):
+        # Level at 9 m and more, from 2 to 5 m east: a shed 2.5 m beyond is passed above and aside, one 3.5 m beyond is told by that.
+        path = swing((2.0, 0.0, 10.0), (5.0, 0.0, 10.0), 1.4, 1.4, (3.4, 0.0, 14.0), 0.0, 0.15)
+        east = float(max(path.butt[:, 0].max(), path.tip[:, 0].max()))
+        for off, told in ((2.5, []), (3.5, [3.5])):
+            x = east + off
+            shed = Target(name="Shed", kind="building", height=2.0, outline=((x, -9.0), (x + 2, -9.0), (x + 2, 9.0), (x, 9.0)))
+            found = passings(path, Site(targets=(shed,)))
+            np.testing.assert_allclose([p.gap for p in found], told, atol=1e-9)
+
     def test_nearest_and_drop(self):
         path = swing((2.0, 0.0, 10.0), (5.0, 0.0, 10.0), 1.4, 0.5, (0.0, 0.0, 14.0), 0.0, 0.15)
         self.assertLess(nearest(path, (0.0, 0.0, 9.3)), 0.5)
@@ -469,8 +481,10 @@ class Spans(TestCase):
         self.assertLess(
             ground_force(800.0, 6.0, give("logs", 1.0)).value, ground_force(800.0, 6.0, give("none", 0.0)).value
         )
-        with self.assertRaises(CoreError):
-            give("hay", 1.0)
+        self.assertEqual(give("brush", 4.0).value, 0.05 + 4.0 * 0.5)
+        for bad in (("hay", 1.0), ("brush", 4.1), ("brush", -0.1)):
+            with self.assertRaises(CoreError):
+                give(*bad)
 
 
 class Climbers(TestCase):

@@ -16,7 +16,7 @@ from treecore.rigging.friction import Reading, devices
 from treecore.rigging.gear import Item
 from treecore.rigging.motion import Scene, moved
 from treecore.site import Site, Target
-from treecore.takedown.catching import body_of, caught, starts_of
+from treecore.takedown.catching import body_of, caught, grip_of, starts_of
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.loads import held, standing_above, union_site
@@ -666,6 +666,25 @@ class Picks(TestCase):
         side = math.atan2(tie[0] - axis[0], tie[1] - axis[1])
         out = thickness(members, members.rows["East"], 8.0) / 2
         np.testing.assert_allclose(w.point, axis + out * np.array([math.sin(side), math.cos(side), 0.0]), atol=1e-9)
+
+    def test_how_well_a_grip_is_known(self):
+        # Setting two holds like 0.6 to 1.1 turns of a bollard: friction, turns and hand as logarithms, in squares.
+        got = grip_of(devices()["intree"], replace(PICK, device="intree", setting=2), devices()["intree"].friction)
+        down = math.hypot(math.tau * 0.85 * 0.08, math.tau * 0.2 * 0.25, math.log(250 / 150))
+        up = math.hypot(math.tau * 0.85 * 0.1, math.tau * 0.2 * 0.25, math.log(400 / 250))
+        self.assertAlmostEqual(got.down, down, places=9)
+        self.assertAlmostEqual(got.up, up, places=9)
+        self.assertAlmostEqual(got.closed / got.loose, 250 / 60, places=9)
+
+    def test_a_bridles_rope_is_measured_to_its_head(self):
+        legs = GEAR | {"leg": item("Leg line", "leg", diameter=0.01, length=9.0)}
+        w, _ = worked(replace(PICK, method="bridle", tie=1.0, second_tie=4.5, gear=legs, slack=0.25))
+        piece, point = w.piece, np.array(w.point)
+        head = np.array(piece.butt) + piece.balance.value * np.array(piece.way) + [0.0, 0.0, 1.5]
+        down = np.array([0.3, 0.0, 1.0]) - point
+        turn = math.pi - math.acos(-down[2] / np.linalg.norm(down))
+        play = np.linalg.norm(head - point) + 0.25 + np.linalg.norm(down) * 0.95 ** (turn / math.pi)
+        self.assertAlmostEqual(w.forces.stiffness.value, 180e3 / play, places=6)
 
     def test_a_better_grip_slides_at_more(self):
         pick = replace(PICK, tie=2.0, slack=1.5, wraps=1.2)
