@@ -35,7 +35,7 @@ class Frame:
 
     def bar(self, system):
         """A scale bar of a round length, about a fifth of the picture."""
-        unit = {"metric": 1.0, "us": 0.3048}[system]
+        unit = quantities.LENGTH_UNIT[system]
         goal = self.width / 5.0 / self.scale / unit
         rounds = (0.05, 0.1, 0.2, 0.25, 0.5, 1, 2, 5, 10, 20, 50, 100)
         length = max((r for r in rounds if r <= goal), default=rounds[0])

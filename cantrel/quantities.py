@@ -8,6 +8,7 @@ from treecore.errors import OutOfRange
 
 typed, parse = units.typed, reading.parse
 SPACE = "\u00a0"
+LENGTH_UNIT = {units.METRIC: 1.0, units.US: units.FOOT}  # one metre, or one foot [m]
 
 
 def symbol(dimension, system):

@@ -12,6 +12,7 @@ from shapely.geometry import LineString, Point, Polygon
 
 from treecore.conductor import Conductor
 from treecore.errors import NotSolvable, between
+from treecore.kinds import kinds_that
 from treecore.site import Site, Target
 from treecore.tables import rows
 
@@ -155,7 +156,7 @@ class Feature:
         corners = tuple((x, y) for x, y in ring) if self.shape != "area" else self.points
         return Target(
             name=self.name, kind=self.kind, outline=corners, height=self.height,
-            light_touch=self.light_touch and self.kind not in ("people", "conductor"),
+            light_touch=self.light_touch and self.kind in kinds_that("lightly"),
         )  # fmt: skip
 
 

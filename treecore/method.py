@@ -13,6 +13,7 @@ from treecore.estimate import Estimate, Kind, exactly
 from treecore.features import Feature, way_out
 from treecore.felling.plan import FellingResult
 from treecore.hazards import Gate
+from treecore.kinds import kinds_that
 from treecore.schools import constant
 from treecore.site import Silhouette, Site, swept
 from treecore.tables import rows
@@ -205,7 +206,7 @@ def _nearest(scene: Scene) -> tuple[float, str]:
     found = [
         (float(t.shape.distance(site.stem)), t.name)
         for t in site.targets
-        if not t.light_touch and t.kind not in ("conductor", "lane")
+        if not t.light_touch and t.kind in kinds_that("dropped_on")
     ]
     return min(found, default=(math.inf, ""))
 

@@ -13,9 +13,8 @@ from numpy.typing import NDArray
 from shapely.geometry import Point, Polygon
 
 from treecore.errors import NotSolvable, between
+from treecore.kinds import kinds_that
 
-AROUND = {"bed", "lane", "water", "people", "conductor", "line"}  # what a tree can stand in the middle of
-WALKED = {"lane", "people", "conductor", "line"}  # what does not stop a person on foot
 SLOPE_LIMIT = math.radians(60.0)
 
 
@@ -66,7 +65,7 @@ class Site:
         object.__setattr__(self, "stem", Point(self.tree_x, self.tree_y))
         between("slope", self.slope, 0.0, SLOPE_LIMIT, "no one fells on ground steeper than 60°", "angle")
         for target in self.targets:
-            if target.kind not in AROUND and target.shape.contains(self.stem):
+            if target.kind not in kinds_that("around") and target.shape.contains(self.stem):
                 raise NotSolvable(f"target {target.name}", "the stem stands inside it")
 
     def near(self, west: float, south: float, east: float, north: float, within: float) -> list[int]:
@@ -237,7 +236,7 @@ def clear_path(site: Site, azimuth: float, length: float, width: float = 0.8) ->
         return length, ""
     crossed = shapely.intersects(site.shapes, path)
     for target, met in zip(site.targets, crossed, strict=True):
-        if met and target.kind not in WALKED:
+        if met and target.kind not in kinds_that("walked"):
             hit = path.intersection(target.shape).distance(site.stem)
             if hit < best:
                 best, name = hit, target.name

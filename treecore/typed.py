@@ -6,11 +6,11 @@ import math
 import re
 from typing import NamedTuple
 
-from treecore.units import FOOT, INCH, POUND, POUND_FORCE, SYSTEMS, US, unit
+from treecore.units import FOOT, GRAVITY, INCH, POUND, POUND_FORCE, SYSTEMS, US, unit
 
 _LENGTHS = {"mm": 0.001, "cm": 0.01, "m": 1.0, "in": INCH, "ft": FOOT, "yd": 3.0 * FOOT}
 _MASSES = {"g": 0.001, "kg": 1.0, "t": 1000.0, "lb": POUND, "short ton": 2000.0 * POUND, "long ton": 2240.0 * POUND}
-_FORCES = {"n": 1.0, "dan": 10.0, "kn": 1000.0, "kgf": 9.80665, "lbf": POUND_FORCE}
+_FORCES = {"n": 1.0, "dan": 10.0, "kn": 1000.0, "kgf": GRAVITY, "lbf": POUND_FORCE}
 _MOMENTS = {"n·m": 1.0, "kn·m": 1000.0, "ft·lbf": FOOT * POUND_FORCE}
 _SPEEDS = {"m/s": 1.0, "km/h": 1.0 / 3.6, "mph": 0.44704, "kn": 1852.0 / 3600.0}
 _DEGREE = math.pi / 180.0

@@ -9,8 +9,6 @@ import numpy as np
 
 from treecore.errors import Column, NotSolvable, all_positive, between, positive
 
-GRAVITY = 9.80665
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pull:

@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import NotSolvable, between
-from treecore.felling.balance import GRAVITY
 from treecore.schools import constant
+from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 SPRINGS = ("", "left", "right")

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable
 from treecore.estimate import Estimate, Kind, spread
-from treecore.felling.balance import GRAVITY, commit_angle, pivot_offset, pull_moments, wedge_lever
+from treecore.felling.balance import commit_angle, pivot_offset, pull_moments, wedge_lever
 from treecore.felling.hinge import PLASTIC, bending_shape, hinge_wood
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import Cuts, ground_angle
@@ -20,6 +20,7 @@ from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.tree.body import body_above
 from treecore.tree.weigh import cg_offsets
+from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 STEPS = 120

@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from treecore.estimate import Estimate, exactly
-from treecore.felling.balance import GRAVITY, wedge_lever
+from treecore.felling.balance import wedge_lever
 from treecore.felling.hinge import hinge_wood, holding_shape
 from treecore.felling.inputs import FellingInput, Point
 from treecore.felling.notch import aim_off
 from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.species import hinge_qualities
+from treecore.units import GRAVITY
 from treecore.workzone import Ground
 
 

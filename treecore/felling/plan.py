@@ -12,7 +12,6 @@ import numpy as np
 from treecore.errors import Column
 from treecore.estimate import Estimate, Kind, Spread, exactly, product, spread, times, worst
 from treecore.felling.balance import (
-    GRAVITY,
     commit_angle,
     pivot_offset,
     pull_moments,
@@ -44,6 +43,7 @@ from treecore.schools import constant
 from treecore.species import hinge_qualities
 from treecore.tree.body import TreeInput, body_above, relative_spread, uncertain
 from treecore.tree.weigh import cg_offsets, lean_inputs
+from treecore.units import GRAVITY
 from treecore.verdict import Limit, ruling
 from treecore.workzone import Ground, lay_ground
 

@@ -13,9 +13,9 @@ from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, exactly
-from treecore.felling.balance import GRAVITY
 from treecore.schools import constant
 from treecore.tables import rows
+from treecore.units import GRAVITY
 
 Place = tuple[float, float, float]
 TREE = "tree"

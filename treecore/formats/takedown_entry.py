@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plain import Entry, estimate_json, limit_json, plain_json
+from treecore.kinds import kinds_that
 from treecore.rigging.climbing import Climber
 from treecore.rigging.friction import Reading
 from treecore.rigging.gear import Item
@@ -154,7 +155,7 @@ def others_of(site: Entry, entry: Entry) -> tuple[OtherTree, ...]:
     x, y = float(entry.get("x_m", 0.0)), float(entry.get("y_m", 0.0))
     found = []
     for row in site.get("targets", ()):
-        if row["kind"] in ("tree", "anchor_tree"):
+        if row["kind"] in kinds_that("carries"):
             places = row["outline_m"]
             east, north = (sum(p[i] for p in places) / len(places) for i in (0, 1))
             found.append(

@@ -13,13 +13,14 @@ from shapely.geometry import MultiPoint, Point, Polygon
 
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, root_sum, swings
+from treecore.kinds import kinds_that
 from treecore.rigging.apart import apart
+from treecore.schools import constant
 from treecore.site import Site, Target
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 STEPS, TOPPLE = 24, 7
-UPRIGHT = math.sin(math.radians(75.0))  # steeper than this a piece may go any way
 NAMED = 5.0  # targets further off than this are not named [m]
 _BESIDE = 3.0  # beyond this a target is told by its level distance alone [m]
 
@@ -113,7 +114,7 @@ def swing(
     angle = math.atan2(level, -out[2])
     lies = math.atan2(way[0], way[1]) if math.hypot(way[0], way[1]) > 1e-6 else 0.0
     goes = lies if bearing is None else bearing
-    first = goes if abs(way[2]) > UPRIGHT else lies
+    first = goes if abs(way[2]) > math.sin(constant("upright").value) else lies
     start = math.atan2(way[2], way[0] * math.sin(first) + way[1] * math.cos(first))
     heavy, rest = ("level", start) if keeps else hang_slope(tie, balance, length, loose)
     over = angle > math.pi / 2.0  # tied above its point: it goes the way its notch faces
@@ -214,7 +215,7 @@ def passings(path: Swing, site: Site, moved: Callable[[], Sequence[Swing]] = tup
     near = [
         site.targets[i]
         for i in site.near(west + x, south + y, east + x, north + y, NAMED)
-        if site.targets[i].kind not in ("lane", "water")
+        if site.targets[i].kind in kinds_that("passed")
     ]
     if not near:
         return ()

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import Point
 
+from treecore.kinds import kinds_that
 from treecore.rigging.apart import apart
 from treecore.rigging.forces import tag_force
 from treecore.rigging.swing import NAMED, Passing, Swing
@@ -227,7 +228,7 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
     spot, rows = Point(x, y), []
     for i in site.near(x, y, x, y, round_it + NAMED):
         t = site.targets[i]
-        if t.kind not in ("lane", "conductor", "tree"):
+        if t.kind in kinds_that("put_on"):
             gap, longer = spot.distance(t.shape), constant("limb_length").high * round_it
             ends = (max(gap - round_it + by, 0.0) for by in (0.0, -longer, longer))
             rows.append(_beside(t, *ends))

@@ -9,6 +9,7 @@ import shapely
 
 from treecore.errors import CoreError
 from treecore.estimate import Estimate, Kind, exactly, moves
+from treecore.kinds import kinds_that
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped, swing
@@ -158,7 +159,7 @@ def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
     rows = [
         Passing(t.name, gap, False, t.light_touch, gap, gap)
         for t, gap in zip(site.targets, gaps, strict=True)
-        if t.kind not in ("lane", "conductor")
+        if t.kind in kinds_that("dropped_on")
     ]
     return tuple(sorted(rows, key=lambda p: p.gap))
 

@@ -24,9 +24,11 @@ from treecore.errors import BadDocument, CoreError
 from treecore.estimate import Estimate, Kind, exactly, spread
 from treecore.formats.plan_document import evaluate_document, load
 from treecore.hazards import Answer, Finding, gates
+from treecore.kinds import COUNTS, kinds_that
 from treecore.release import figures_version
 from treecore.schools import constants, schools
 from treecore.species import species_table
+from treecore.tables import rows
 from treecore.typed import parse
 from treecore.verdict import Verdict, judge
 
@@ -190,6 +192,16 @@ class Gates(TestCase):
 
 
 class Tables(TestCase):
+    def test_what_a_kind_of_thing_counts_as_is_said_once(self):
+        for row in rows("site_kinds"):
+            for count in COUNTS:
+                self.assertIn(row[count], ("yes", "no"), f"{row['key']} {count}")
+        self.assertEqual(kinds_that("carries"), {"tree", "anchor_tree"})
+        self.assertEqual(kinds_that("walked"), {"lane", "people", "conductor", "line"})
+        self.assertFalse({"people", "conductor"} & kinds_that("lightly"))
+        self.assertLess({"building", "people", "water"}, kinds_that("dropped_on"))
+        self.assertFalse({"lane", "water"} & kinds_that("passed"))
+
     def test_every_figure_has_a_source_and_recalled_ones_are_wide(self):
         for row in species_table().values():
             for estimate, source in (

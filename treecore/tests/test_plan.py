@@ -8,13 +8,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from treecore.errors import OutOfRange
-from treecore.felling.balance import GRAVITY
 from treecore.felling.inputs import FellingInput, Wedges
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts
 from treecore.schools import constants
 from treecore.site import Site, Target
 from treecore.tests.scenes import CUTS, PLAN, PULL, TREE, mirrored
+from treecore.units import GRAVITY
 from treecore.verdict import Verdict
 from treecore.workzone import open_lays
 

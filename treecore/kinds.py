@@ -1,0 +1,23 @@
+"""Which kinds of thing on a site count as what, from the columns of ``data/site_kinds.csv``: the one place that says so."""
+
+from __future__ import annotations
+
+from functools import cache
+
+from treecore.tables import rows
+
+COUNTS = ("around", "walked", "passed", "dropped_on", "put_on", "lightly", "carries")
+
+
+@cache
+def kinds_that(count: str) -> frozenset[str]:
+    """Return the kinds that count as something.
+
+    Parameters
+    ----------
+    count : str
+        ``around``, a tree can stand in the middle of it; ``walked``, it does not stop a person on foot; ``passed``, a moving
+        piece is held against it; ``dropped_on``, one that falls; ``put_on``, one that is put down; ``lightly``, a light
+        touch of it can be tolerated at all; ``carries``, it can carry a line or a climber.
+    """
+    return frozenset(row["key"] for row in rows("site_kinds") if row[count] == "yes")
