@@ -120,7 +120,14 @@ def _judged(target: Target, gap: float) -> Clearance:
 
 @lru_cache(maxsize=64)
 def lay_ground(
-    site: Site, lay: float, tree: TreeInput, height: Estimate, aside: Estimate, zone: str, stump: float
+    site: Site,
+    lay: float,
+    tree: TreeInput,
+    height: Estimate,
+    aside: Estimate,
+    zone: str,
+    stump: float,
+    side: float | None = None,
 ) -> Ground:
     """Work out the ground a lay needs.
 
@@ -138,6 +145,9 @@ def lay_ground(
         School of the work zone's radius.
     stump : float
         Height of the cut. [m]
+    side : float, optional
+        Moment that takes the tree to the right of the lay, of stem, crown and all that pulls; its tip's place where that
+        is not known. [N·m]
 
     References
     ----------
@@ -154,8 +164,8 @@ def lay_ground(
         zone_radius=radius,
         clearances=_clearances(site, covered),
         escapes=(_escape(site, lay, "left"), _escape(site, lay, "right")),
-        # Away from the side lean: the butt and the crown's limbs go that way first.
-        better_escape="left" if aside.value > 0.0 else "right",
+        # Away from where it is taken to the side: the butt and the crown's limbs go that way first.
+        better_escape="left" if (aside.value if side is None else side) > 0.0 else "right",
         in_zone=_within(site, radius),
         tip_aside=aside.value,
         tip=place(site, lay, nominal.length, aside.value),

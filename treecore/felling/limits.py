@@ -36,7 +36,7 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground, wood: HingeWood) -
     parts = (
         _lines(plan),
         _fit(ground),
-        _escapes(plan, ground),
+        _escapes(plan, ground, e["side_moment"]),
         line_limits(plan, e, ground),
         _guy(plan, e, wood),
         _bypass(plan, e, wood),
@@ -69,7 +69,7 @@ def _fit(ground: Ground) -> Iterator[Limit]:
         )
 
 
-def _escapes(plan: FellingInput, ground: Ground) -> Iterator[Limit]:
+def _escapes(plan: FellingInput, ground: Ground, side: Estimate) -> Iterator[Limit]:
     need = constant("escape_length").value
     clear = [path.clear >= need for path in ground.escapes]
     verdict = Verdict.WITHIN if all(clear) else Verdict.NEAR if any(clear) else Verdict.OVER
@@ -78,7 +78,7 @@ def _escapes(plan: FellingInput, ground: Ground) -> Iterator[Limit]:
         key="escape", verdict=verdict, demand=exactly(shorter.clear, Kind.ESTIMATED), allowed=exactly(need, Kind.ASSUMED),
         dimension="length", least=True, concern=2, note=shorter.stopped_by,
     )  # fmt: skip
-    leans = abs(ground.tip_aside) > 0.5  # a top plumbed to half a metre has no side
+    leans = abs(side.value) > side.sd  # a moment within one standard deviation of nothing has no side
     if leans and plan.escape not in ("", ground.better_escape):
         yield Limit(key="escape_side", verdict=Verdict.OVER, demand=None, allowed=None, dimension="length", concern=1,
                     note=plan.escape)  # fmt: skip

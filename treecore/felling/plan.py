@@ -319,7 +319,8 @@ def evaluate(plan: FellingInput) -> FellingResult:
     lean = math.atan(math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay))
     side = math.atan(math.tan(plan.tree.lean) * math.sin(plan.tree.lean_azimuth - plan.lay))
     ground = lay_ground(
-        plan.site, plan.lay, plan.tree, plan.tree.height, estimates["top_aside"], plan.zone, plan.cuts.stump
+        plan.site, plan.lay, plan.tree, plan.tree.height, estimates["top_aside"], plan.zone, plan.cuts.stump,
+        estimates["side_moment"].value,
     )
     meets = ground_angle(plan.site.falling_ground(plan.lay))
     estimates["ground"] = exactly(meets, Kind.ESTIMATED)

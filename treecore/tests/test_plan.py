@@ -148,3 +148,20 @@ class GroundNeeded(TestCase):
         self.assertIsInstance(
             evaluate(FellingInput(tree=TREE, site=Site(), lay=0.0, cuts=cuts)).ruling.verdict, Verdict
         )
+
+
+class Escape(TestCase):
+    def test_the_better_path_goes_by_crown_and_stem_together(self):
+        # The stem leans 2° to the left of the lay, the crown hangs 3 m to its right: by moments the tree goes right.
+        lay, right = PLAN.lay, PLAN.lay + math.pi / 2.0
+        tree = replace(
+            TREE, lean=math.radians(0.5), lean_azimuth=(right + math.pi) % math.tau, crown_east=3.0 * math.sin(right), crown_north=3.0 * math.cos(right),
+        )  # fmt: skip
+        plan = replace(PLAN, tree=tree, pull=None, wind=0.0, lay=lay, escape="right")
+        result = evaluate(plan)
+        self.assertLess(result.ground.tip_aside, 0.0)
+        self.assertGreater(result.estimates["side_moment"].value, 0.0)
+        self.assertEqual(result.ground.better_escape, "left")
+        self.assertIn(("escape_side", Verdict.OVER), {(x.key, x.verdict) for x in result.limits})
+        mended = evaluate(replace(plan, escape="left"))
+        self.assertNotIn("escape_side", {x.key for x in mended.limits})
