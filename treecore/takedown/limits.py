@@ -16,7 +16,7 @@ from treecore.takedown.chain import gear_limits
 from treecore.takedown.loads import Held
 from treecore.takedown.members import Members
 from treecore.takedown.pick import RigPoint, methods
-from treecore.takedown.tight import Forces
+from treecore.takedown.tight import Forces, loses_its_top
 from treecore.takedown.working import Worked, on_hook
 from treecore.units import GRAVITY
 from treecore.verdict import Limit, Verdict, judge, ruling
@@ -96,8 +96,8 @@ def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
 
 def _top(members: Members, w: Worked) -> Iterator[Limit]:
     """A stem that loses a top larger than such tests were made with: how it springs is not known; anchor (9)."""
-    piece, point = w.piece, w.pick.point
-    if point is None or point.member is None or members.rows[point.member] != piece.row or point.at > piece.cut.at:
+    piece = w.piece
+    if not loses_its_top(members, piece, w.pick):
         return
     length = float(members.end[piece.row])
     if w.before.ends[piece.row] < length - 0.01:

@@ -176,7 +176,7 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
     )
     worst = found.forces[0][int(np.argmax((found.forces[0] ** 2).sum(axis=1)))]
     passed = float(schools.passed[0])
-    factor = constant("top_factor").value if loses_its_top(members, step, pick) else 1.0
+    factor = constant("top_factor").value if loses_its_top(members, step.piece, pick) else 1.0
     wood = held(members, step.after, route.over[0], route.point, found.forces, factor)
     locked = pick.held == "run" and float(found.run[0]) < _HOLDS
     on_lead, lead_wood = _led(members, step.after, route, found.device)
@@ -286,19 +286,19 @@ def _course(found: Caught, schools: Schools, locked: bool) -> Course:
     )
 
 
-def loses_its_top(members: Members, step: Taken, pick: Pick) -> bool:
+def loses_its_top(members: Members, piece: Piece, pick: Pick) -> bool:
     """Whether the wood that carries the point loses its own top, and springs; docs/methods.md, anchor (9).
 
     Parameters
     ----------
     members : Members
         The tree's members.
-    step : Taken
-        The piece, and what stands.
+    piece : Piece
+        The piece.
     pick : Pick
         How it is taken.
     """
-    point, piece = pick.point, step.piece
+    point = pick.point
     if point is None or point.member is None:
         return False
     return members.rows[point.member] == piece.row and point.at <= piece.cut.at
