@@ -1,5 +1,7 @@
 """Forms in the person's units: quantities keep every digit typed, and core errors land on their field."""
 
+import re
+
 from django import forms
 from django.forms.renderers import TemplatesSetting
 from django.utils.html import escape
@@ -42,6 +44,9 @@ class FieldBookRenderer(TemplatesSetting):
     def render(self, template_name, context, request=None):
         write = _WRITTEN.get(template_name)
         return write(context["widget"]) if write else super().render(template_name, context, request)
+
+
+_PLAIN = re.compile(r"-?\d+(?:\.\d+)?")  # what needs no echo
 
 
 class QuantityField(forms.CharField):
@@ -103,6 +108,19 @@ class UnitsForm(forms.Form):
         except CoreError as error:
             self.refuse(error)
             return None
+
+    def understood(self):
+        """What was made of quantities that were typed with a unit, a comma or a fraction, by the names on the page."""
+        if not self.is_bound:
+            return {}
+        values = self.cleaned_data if self.is_valid() else getattr(self, "cleaned_data", {})
+        found = {}
+        for name, field in self.fields.items():
+            text = str(self.data.get(self.add_prefix(name), "")).strip()
+            if not isinstance(field, QuantityField) or values.get(name) is None or _PLAIN.fullmatch(text):
+                continue
+            found[self.add_prefix(name)] = f"Taken as {quantities.exact(values[name], field.dimension, self.units)}."
+        return found
 
     def said(self):
         """Its errors by the names its fields have on the page."""

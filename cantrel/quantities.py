@@ -23,6 +23,12 @@ def text(value, dimension, system):
     return f"{units.show(value, dimension, system)}{gap}{unit}"
 
 
+def exact(value, dimension, system):
+    """Value with its unit as a person would type it, not rounded for display."""
+    unit = symbol(dimension, system)
+    return f"{typed(value, dimension, system)}{'' if unit in ('°', '%', '') else SPACE}{unit}"
+
+
 def explain(error, system):
     """A core error in words, in the person's units."""
     if not isinstance(error, OutOfRange):

@@ -84,7 +84,7 @@ def _answer(request, tree, plan):
         {
             "errors": {},
             "values": values,
-            "notes": notes,
+            "notes": form.understood() | notes,
             "saved": saved,
             "fragments": _fragments(context, WHILE_CUTTING if dragged else FRAGMENTS),
         }

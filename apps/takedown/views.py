@@ -284,10 +284,18 @@ def _answer(request, tree, plan):
         {
             "errors": errors,
             "values": values | _typed(picks, picked, data, system, planner.choices(seen)),
+            "notes": {} if panel else _understood(data, seen, system),
             "saved": saved,
             "fragments": fragments,
         }
     )
+
+
+def _understood(data, seen, system):
+    """What was made of what was typed with units, commas or fractions."""
+    if "at_m" not in data:
+        return {}
+    return PickForm(data, units=system, choices=planner.choices(seen)).understood()
 
 
 def _typed(picks, picked, data, system, choices):

@@ -474,7 +474,9 @@ def learned(
     # What a tip or a single limb is off by alone, by its height or its length, says nothing of the others.
     common = min(_COMMON * half, share * stem + (1.0 - share) * limbs)
     gain = common**2 / (half**2 + reading**2)
-    ratio = 1.0 + gain * (weighing.mass / modelled.mass.value - 1.0)
+    off = gain * (weighing.mass / modelled.mass.value - 1.0)
+    # Further off than their common error reaches, the piece itself was not what it was taken for.
+    ratio = 1.0 + min(max(off, -common), common)
     left = math.sqrt(1.0 - gain)
 
     def moved(value: float, by: float, part: float) -> float:

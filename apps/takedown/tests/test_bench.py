@@ -114,6 +114,13 @@ class Bench(Scene):
         ).json()
         self.assertIn("nothing stands there", answer["errors"]["__all__"][0].lower())
 
+    def test_a_field_says_what_it_made_of_units_and_fractions(self):
+        answer = self.post(1, tie_m="1' 6\"", slack_m="½ ft", run_m="2", save="1")
+        self.assertEqual(answer["notes"], {"tie_m": "Taken as 0.4572\u00a0m.", "slack_m": "Taken as 0.1524\u00a0m."})
+        self.assertAlmostEqual(self.picks()[1]["tie_m"], 0.4572, places=9)
+        asked = self.post(1, weighed_kg="1,200")
+        self.assertIn("1200 or 1.2", " ".join(asked["errors"]["weighed_kg"]))
+
     def test_a_weighed_piece_corrects_those_that_follow_and_is_taken_back(self):
         before = planner.run(planner.scene(self.tree), self.picks())
         heavy = 1.3 * before[2]["step"].piece.mass.value

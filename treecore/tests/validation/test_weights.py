@@ -123,6 +123,20 @@ class Weighed(TestCase):
                 self.assertEqual(piece.joint.rows[0][1:], (0.0, 0.0))
                 self.assertAlmostEqual(piece.joint.rows[1][1], (piece.balance.high - piece.balance.low) / 2, places=12)
 
+    def test_a_weight_beyond_belief_moves_the_rest_no_further_than_they_may_be_off(self):
+        members = members_of(OAK)
+        plain = takedown(members, self.CUTS)
+        first = plain[0].piece.mass
+        density, crown = (wood_inputs(OAK)[name] for name in ("density", "crown_scale"))
+        shared = math.hypot((density.high - density.low) / 2 / density.value, (crown.high - crown.low) / 2 / crown.value)
+        most = min(0.8 * (first.high - first.low) / 2 / first.value, shared)
+        for times_heavier, ratio in ((7.0, 1.0 + most), (0.02, None)):
+            got = takedown(members, self.CUTS, {1: Weighing(mass=times_heavier * first.value)})
+            moved = got[1].piece.mass.value / plain[1].piece.mass.value
+            self.assertGreater(moved, 1.0 - most - 1e-9)
+            if ratio:
+                self.assertAlmostEqual(moved, ratio, places=6)
+
     def test_a_limb_tells_nothing_of_stem_wood_and_the_other_way_round(self):
         members = members_of(OAK)
         plain = takedown(members, self.CUTS)
