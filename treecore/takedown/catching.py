@@ -124,6 +124,10 @@ def grip_of(device: Device, pick: Pick, friction: Estimate) -> Grip:
     )
 
 
+def _own_grip(pick: Pick) -> Grip:
+    return grip_of(devices()[pick.device], pick, friction_of(pick))
+
+
 def friction_of(pick: Pick) -> Estimate:
     """Friction of rope on a pick's device: the crew's own readings, else the table's [-]; docs/methods.md, friction
     (6).
@@ -167,7 +171,7 @@ def catch_inputs(piece: Piece, pick: Pick, route: Route) -> dict[str, Estimate]:
     if any(not point.fork for point in route.over):
         inputs["loss"] = constant("block_loss")
     if pick.held != "lock":
-        grip = grip_of(devices()[pick.device], pick, friction_of(pick))
+        grip = _own_grip(pick)
         inputs |= {"grip": Estimate(0.0, -grip.down, grip.up, Kind.ASSUMED), "stick": constant("stick")}
     if pick.held == "run":
         inputs["reacts"] = constant("hand_reacts")
@@ -214,10 +218,7 @@ def _rope(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Co
     kept = kept_as_it_lies(pick)
     tie = body.balance if kept else np.clip(pick.tie + np.asarray(x.get("tie", 0.0)) * one, 0.0, piece.length)
     bark, loss = x.get("bark", constant("bark_friction").value), x.get("loss", 1.0)
-    grip, factor = (
-        grip_of(devices()[pick.device], pick, friction_of(pick)),
-        np.exp(np.asarray(x.get("grip", 0.0)) * one),
-    )
+    grip, factor = _own_grip(pick), np.exp(np.asarray(x.get("grip", 0.0)) * one)
     return _Rope(
         tie=tie,
         legs=_legs(piece, pick, route, tie, np.asarray(x.get("slack", 0.0)) * one),
@@ -306,10 +307,13 @@ def caught(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, C
         foot_arm=route.point,
         union_arm=(route.point[0], route.point[1], 0.3 * route.point[2]),
     )
-    return _worst([_from(scene.rows(count), start) for start in starts_of(piece, pick)])
+    rows = scene.rows(count)
+    return _worst([_from(rows, start) for start in starts_of(piece, pick)])
 
 
-def _from(rows: Array, start: Start) -> Array:
+def _from(scene: Array, start: Start) -> Array:
+    """The same scenes, parting as this start has it."""
+    rows = scene.copy()
     rows[:, WAY : WAY + 3], rows[:, PARTS] = start.way, start.parts
     return rows
 

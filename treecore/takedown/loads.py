@@ -111,13 +111,13 @@ def _grown_on(tree: TreeInput) -> NDArray[np.bool_]:
     return grown
 
 
-def _beyond(members: Members, standing: Standing, row: int) -> tuple[float, Array]:
-    """Weight of what stands out on a limb [N], and its level moments about its union, as a vector [N·m]."""
+def _beyond(members: Members, standing: Standing, row: int) -> Array:
+    """Moment of what stands out on a limb about its union, by its weight; a level vector [N·m]."""
     limbs = _standing_limbs(members.tree, standing.ends)
     here = _grown_on(members.tree)[row, limbs.rows]
     weight = GRAVITY * limbs.mass[here]
     arm = limbs.middle[here] - members.base[row]
-    return float(weight.sum()), np.array([-(arm[:, 1] * weight).sum(), (arm[:, 0] * weight).sum(), 0.0])
+    return np.array([-(arm[:, 1] * weight).sum(), (arm[:, 0] * weight).sum(), 0.0])
 
 
 class _Site(NamedTuple):
@@ -249,8 +249,7 @@ def union_site(
         On what the forces do, for wood that springs. [-]
     """
     way, base = members.way[row], members.base[row]
-    _, weighs = _beyond(members, standing, row)
-    moment = factor * np.cross(np.array(place) - base, forces) + weighs
+    moment = factor * np.cross(np.array(place) - base, forces) + _beyond(members, standing, row)
     twist = moment @ way
     bending = np.sqrt(np.maximum((moment**2).sum(axis=1) - twist**2, 0.0))
     first = forces[0].tolist()

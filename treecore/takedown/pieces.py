@@ -16,6 +16,7 @@ from treecore.takedown.weights import (
     Span,
     Weighed,
     Weighing,
+    as_weighed,
     central,
     foliage_within,
     learned,
@@ -164,7 +165,7 @@ def take(
     way = _along(butt, tip, length)
     found = modelled = weigh_piece(members, spans, butt, way, length, corrected)
     if weighing is not None:
-        found = weigh_piece(members, spans, butt, way, length, corrected, weighing)
+        found = as_weighed(modelled, weighing, way, length)
         corrected = learned(members.tree, corrected, found, modelled, spans, weighing)
     piece = _piece(members, cut, row, spans, found, (butt, tip, way, length))
     return Taken(standing, piece, Standing(tuple(ends)), corrected)

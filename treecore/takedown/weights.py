@@ -237,12 +237,14 @@ def foliage_within(members: Members, row: int, low: float, high: float) -> float
     if members.leaves[row] <= 0.0 or high <= low:
         return 0.0
     length = float(members.end[row])
-    n = constant("limb_foliage_cg").value / (1.0 - constant("limb_foliage_cg").value)
-    return float(members.leaves[row] * (min(high / length, 1.0) ** n - (low / length) ** n))
+    share, _, _ = _growing(
+        np.array([low / length]), np.array([min(high / length, 1.0)]), _power(constant("limb_foliage_cg").value)
+    )
+    return float(members.leaves[row] * share[0, 0])
 
 
 class _Moves(NamedTuple):
-    """Moves of what a tree's wood shares: the columns, the limbs' parts under them, and which row each input moves."""
+    """Moves of what a tree's wood shares: the columns, and the limbs' parts under them."""
 
     x: dict[str, Column]
     parts: tuple[Array, Array, Array]
@@ -263,10 +265,9 @@ def _stem_moves(tree: TreeInput) -> _Moves:
 
 
 def weigh_piece(
-    members: Members, spans: Sequence[Span], butt: Place, way: Place, length: float,
-    corrected: Correction = NONE, weighing: Weighing | None = None,
-) -> Weighed:  # fmt: skip
-    """Weigh a piece with its intervals; docs/methods.md, takedown (4), (5), (8).
+    members: Members, spans: Sequence[Span], butt: Place, way: Place, length: float, corrected: Correction = NONE
+) -> Weighed:
+    """Weigh a piece by the model, with its intervals; docs/methods.md, takedown (4), (5), (8).
 
     Parameters
     ----------
@@ -280,8 +281,6 @@ def weigh_piece(
         Of it. [m]
     corrected : Correction
         By the pieces weighed before it.
-    weighing : Weighing, optional
-        What it was found to weigh itself.
 
     References
     ----------
@@ -294,14 +293,15 @@ def weigh_piece(
     ends = members.base[rows] - np.array(butt)
     lies, out = ends @ np.array(way), members.way[rows] @ np.array(way)
     mass, along, gyration = _whole(members, spans, table, lies, out)
-    fall, rise = swings(np.column_stack([mass, along, gyration]))
-    own = _own(members, spans, table, along[0], gyration[0], lies, out, alone)
+    moved_by = np.column_stack([mass, along, gyration])
+    fall, rise = swings(moved_by)
+    own = _own(members, spans, table, along[0], gyration[0], lies, out)
     down, up = np.hypot(root_sum(fall), own.down), np.hypot(root_sum(rise), own.up)
-    joint = _joint(np.vstack([_signed(mass, along, gyration), own.moves]), down[0], up[0])
+    joint = _joint(np.vstack([_signed(moved_by), own.moves]), down[0], up[0])
     centres = members.base[rows] + members.way[rows] * table.along[0][:, None]
     cg = (table.mass[0] @ centres) / mass[0]
     x, y, z = cg.tolist()
-    found = Weighed(
+    return Weighed(
         mass=Estimate(float(mass[0]), max(float(mass[0] - down[0]), 0.0), float(mass[0] + up[0]), _kind(members, rows)),
         balance=_within(float(along[0]), float(down[1]), float(up[1]), length),
         cg=(x, y, z),
@@ -310,7 +310,6 @@ def weigh_piece(
         parts=tuple(table.mass[0].tolist()),
         centres=tuple((p[0], p[1], p[2]) for p in centres.tolist()),
     )
-    return found if weighing is None else _as_weighed(found, weighing, butt, way, length)
 
 
 def _within(value: float, down: float, up: float, length: float) -> Estimate:
@@ -348,9 +347,8 @@ def _whole(
     return mass, along, gyration
 
 
-def _signed(mass: Array, along: Array, gyration: Array) -> Array:
+def _signed(table: Array) -> Array:
     """Half the way from each input's low to its high end, in mass, balance and gyration."""
-    table = np.column_stack([mass, along, gyration])
     n = (len(table) - 1) // 2
     half: Array = (table[1 + n :] - table[1 : 1 + n]) / 2.0
     return half
@@ -365,16 +363,15 @@ class _Alone(NamedTuple):
 
 
 def _own(
-    members: Members, spans: Sequence[Span], table: Columns, along: float, gyration: float, lies: Array, out: Array,
-    alone: bool
-) -> _Alone:  # fmt: skip
+    members: Members, spans: Sequence[Span], table: Columns, along: float, gyration: float, lies: Array, out: Array
+) -> _Alone:
     """Each limb's own error moves its mass and so the balance; its length, not taped, moves balance and gyration."""
     rows = np.array([span[0] for span in spans])
     mass, total = table.mass[0], float(table.mass[0].sum())
     less, more = (members.own[rows, side] * mass for side in (0, 1))
     lever = (lies + table.along[0] * out - along) / total
     half = 0.5 * (less + more)
-    spread = 0.0 if alone or spans[0][0] == 0 else constant("limb_length").high
+    spread = 0.0 if spans[0][0] == 0 else constant("limb_length").high
     stretch = np.array([[0.0, spread * along, spread * gyration]])
     moved = np.vstack([np.column_stack([half, half * lever, np.zeros_like(half)]), stretch])
     sizes = np.sqrt((moved**2).sum(axis=0))
@@ -396,8 +393,25 @@ def _joint(half: Array, down: float, up: float) -> Joint:
     return Joint(rows, down / first, up / first)
 
 
-def _as_weighed(found: Weighed, weighing: Weighing, butt: Place, way: Place, length: float) -> Weighed:
-    """A piece with what was read of it in place of the model's; takedown (8)."""
+def as_weighed(found: Weighed, weighing: Weighing, way: Place, length: float) -> Weighed:
+    """Put what was read of a piece in place of the model's; docs/methods.md, takedown (8).
+
+    Parameters
+    ----------
+    found : Weighed
+        By the model.
+    weighing : Weighing
+        What was read.
+    way : tuple of float
+        Unit direction of its axis. [-]
+    length : float
+        Of it. [m]
+
+    Raises
+    ------
+    OutOfRange
+        If the balance does not lie on the piece.
+    """
     scale, joint = 1.0, found.joint
     mass, balance, cg = found.mass, found.balance, found.cg
     if weighing.mass is not None:
