@@ -199,6 +199,12 @@ def states() -> dict[str, State]:
 
 
 @cache
+def hinge_parts() -> dict[str, Estimate]:
+    """Return the turn of the stem at which a hinge parts by itself, its notch still open, by hinge quality [rad]."""
+    return {row["key"]: _three(row, "parts", Kind.ASSUMED) for row in rows("hinge_quality")}
+
+
+@cache
 def hinge_qualities() -> dict[str, Estimate]:
     """Return the share of green strength a hinge keeps while it yields, by hinge quality [-]."""
     return {row["key"]: _three(row, "kept", Kind.ASSUMED) for row in rows("hinge_quality")}

@@ -8,17 +8,24 @@ from dataclasses import dataclass
 import numpy as np
 
 from treecore.errors import Column, NotSolvable, all_positive, between, positive
+from treecore.felling.tackle import Tackle
+
+_WEDGED = math.radians(75.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Pull:
-    """One pull line: tie height above the ground [m], anchor by bearing [rad], distance and height [m], tension [N]."""
+    """One pull line: tie height above the ground [m], anchor by bearing [rad], distance and height [m], tension [N].
+
+    ``tackle`` is what it is made of, None for a leg of a system, whose parts say that.
+    """
 
     tie: float
     azimuth: float
     distance: float
     anchor: float
     force: float
+    tackle: Tackle | None = None
 
     def __post_init__(self) -> None:
         """Refuse a line that goes nowhere."""
@@ -53,7 +60,7 @@ def pivot_offset(along: float, depth: float, hinge: float) -> float:
 
 
 def wedge_lever(along: float, depth: float, hinge: float) -> float:
-    """Distance from the hinge's middle to the back rim, where the wedge lifts [m]; docs/methods.md, balance (2).
+    """Distance from the hinge's middle to the back rim [m]; docs/methods.md, balance (2).
 
     Parameters
     ----------
@@ -72,28 +79,48 @@ def wedge_lever(along: float, depth: float, hinge: float) -> float:
     return along / 2.0 + pivot_offset(along, depth, hinge)  # (2)
 
 
-def wedge_lift(lever: float, back_offset: Column, cg_height: Column) -> Column:
-    """Lift at the wedge that brings the CG over the pivot [m]; docs/methods.md, balance (3).
+def wedge_lift(lever: Column, turn: Column) -> Column:
+    """Lift at the wedge that turns the stem by an angle [m]; docs/methods.md, balance (3).
 
     Parameters
     ----------
-    lever : float
+    lever : Column
         Hinge to wedge. [m]
-    back_offset : Column
-        How far the CG sits behind the pivot; at or below zero no lift is needed. [m]
-    cg_height : Column
-        CG above the hinge. [m]
+    turn : Column
+        At which the weight commits, the hinge still bending; at or below zero no lift is needed. [rad]
 
     Raises
     ------
     OutOfRange
-        Unless lever and CG height are above zero.
+        Unless the lever is above zero.
 
     References
     ----------
-    tan(angle) = back offset / CG height, lift = lever · tan(angle).
+    lift = lever · tan(turn); no turn beyond 75 degrees is looked for, no wedge goes there.
     """
-    return positive("lever", lever) * np.maximum(back_offset, 0.0) / all_positive("cg_height", cg_height)  # (3)
+    lift: Column = all_positive("lever", lever) * np.tan(np.clip(turn, 0.0, _WEDGED))  # (3)
+    return lift
+
+
+def wedge_arm(along: float, across: float, inside: Column, place: float) -> tuple[Column, Column]:
+    """Where a driven wedge bears, behind the stem's centre and to the right of it [m]; docs/methods.md, balance (8).
+
+    Parameters
+    ----------
+    along, across : float
+        Stem diameters along and across the lay. [m]
+    inside : Column
+        How far inside the rim it bears. [m]
+    place : float
+        Where round the cut it is driven: from straight behind, to the right positive. [rad]
+
+    References
+    ----------
+    Radius of an ellipse along a bearing, less that way.
+    """
+    rim = 1.0 / math.hypot(2.0 * math.cos(place) / along, 2.0 * math.sin(place) / across)
+    bears = np.maximum(rim - inside, 0.1 * rim)
+    return bears * math.cos(place), bears * math.sin(place)  # (8)
 
 
 def wedge_drive(lift_force: float, taper: float, friction: float) -> float:
@@ -123,7 +150,7 @@ def wedge_drive(lift_force: float, taper: float, friction: float) -> float:
 
 
 def pull_moments(
-    pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[Column, Column]
+    pull: Pull, lay: float, cut: float, pivot: float, lean: tuple[Column, Column], off: Column = 0.0
 ) -> tuple[Column, Column]:
     """Moments of a pull line about the hinge's middle, forward and to the right [N·m]; docs/methods.md, balance (5).
 
@@ -137,6 +164,8 @@ def pull_moments(
         Height of the hinge above the ground; its offset forward of the stem's centre. [m]
     lean : tuple of Column
         Tangent of the lean along and across the lay. [-]
+    off : Column
+        Bearing of its anchor against the one planned, to the right positive. [rad]
 
     Raises
     ------
@@ -149,11 +178,11 @@ def pull_moments(
     """
     if pull.tie <= cut:
         raise NotSolvable("pull_tie", "the line is tied at or below the cut; tie it higher")
-    turn = pull.azimuth - lay
+    turn = pull.azimuth - lay + off
     height = pull.tie - cut
     tie_x, tie_y = lean[0] * height - pivot, lean[1] * height
-    to_x = pull.distance * math.cos(turn) - pivot - tie_x
-    to_y = pull.distance * math.sin(turn) - tie_y
+    to_x = pull.distance * np.cos(turn) - pivot - tie_x
+    to_y = pull.distance * np.sin(turn) - tie_y
     to_z = pull.anchor - pull.tie
     unit = pull.force / np.sqrt(to_x**2 + to_y**2 + to_z**2)
     return (height * to_x - tie_x * to_z) * unit, (height * to_y - tie_y * to_z) * unit  # (5)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from functools import lru_cache, partial
 from typing import NamedTuple
 
@@ -11,11 +12,11 @@ from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable
 from treecore.estimate import Estimate, Kind, spread
-from treecore.felling.balance import commit_angle, pivot_offset, pull_moments, wedge_lever
-from treecore.felling.hinge import PLASTIC, bending_shape, hinge_wood
+from treecore.felling.balance import commit_angle, wedge_arm
+from treecore.felling.hinge import ELASTIC, bending_shape, sound_length
 from treecore.felling.inputs import FellingInput
+from treecore.felling.ledger import fixed_of, inputs_of, pulled_by, wind_on
 from treecore.felling.notch import Cuts, ground_angle
-from treecore.felling.plan import inputs_of
 from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.tree.body import body_above
@@ -39,6 +40,7 @@ class Turning(NamedTuple):
     help: Column
     air: Column
     ends: Column
+    blow: Column = 0.0
 
 
 def turned(t: Turning, closes: float, steps: int = STEPS) -> tuple[Column, Column, bool]:
@@ -48,7 +50,7 @@ def turned(t: Turning, closes: float, steps: int = STEPS) -> tuple[Column, Colum
     ----------
     t : Turning
         Inertia [kg·m2], weight [N], CG behind and above the pivot [m], hinge and helping moments [N·m], air: moment of the
-        drag at 1 rad/s [N·m·s2], and the turn at which the ground is met [rad].
+        drag at 1 rad/s [N·m·s2], the turn at which the ground is met [rad], and a gust's moment on the standing tree [N·m].
     closes : float
         Turn at which the notch closes and the hinge breaks. [rad]
     steps : int
@@ -56,7 +58,8 @@ def turned(t: Turning, closes: float, steps: int = STEPS) -> tuple[Column, Colum
 
     References
     ----------
-    I·ω·dω/dθ = W·r·sin(θ − balance) + help − hinge − air·ω², exact in ω² over each step; docs/methods.md, fall (1), (2).
+    I·ω·dω/dθ = W·r·sin(θ − balance) + help + gust·cos²θ − hinge − air·ω², exact in ω² over each step; docs/methods.md,
+    fall (1), (2).
     """
     course = marched(t, closes, steps)
     return course.time[-1], course.speed[-1], course.goes
@@ -95,6 +98,7 @@ def marched(t: Turning, closes: float, steps: int = STEPS) -> Course:
     commit = commit_angle(t.weight, t.back, t.height, t.hinge)
     driving = t.weight * reach * np.sin(turn - balance)
     driving = driving + np.where(turn < commit, t.help, 0.0) - np.where(turn < closes, t.hinge, 0.0)
+    driving = driving + t.blow * np.where(turn < math.pi / 2.0, np.cos(turn), 0.0) ** 2
     loss = 2.0 * np.maximum(t.air, 1e-9) / inertia
     kept, gained = np.exp(-loss * step), 2.0 * driving / inertia * -np.expm1(-loss * step) / loss
     squares = np.zeros((steps + 1, len(ends)))
@@ -111,23 +115,20 @@ def marched(t: Turning, closes: float, steps: int = STEPS) -> Course:
 
 def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]:
     """What turns and drives, and how far the hinge's pivot lies from the balance [m]."""
-    cuts = plan.cuts
-    pivot, lever = pivot_offset(cuts.along, cuts.depth, cuts.hinge), wedge_lever(cuts.along, cuts.depth, cuts.hinge)
+    cuts, fixed = plan.cuts, fixed_of(plan)
     body = body_above(plan.tree, x, cuts.stump)
     ahead, _ = cg_offsets(body, x, cuts.stump, plan.lay)
-    back, height = pivot - ahead, body.cg_height - cuts.stump
-    pull: Column = 0.0
-    lean, gain = (x["lean_along"], x["lean_across"]), x.get("pull_gain", 1.0)
-    for line in plan.lines:
-        pull = pull + pull_moments(line, plan.lay, cuts.stump, pivot, lean)[0] * gain
-    wedges = x["wedge_force"] * (plan.wedges.count * lever if plan.tree.condition.wedges else 0.0)
+    back, height = fixed.pivot - ahead, body.cg_height - cuts.stump
+    pull = pulled_by(plan, fixed.pivot, x, x.get("pull_turn", 0.0)).along
+    lever = fixed.pivot + wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place)[0]
+    wedges = x["wedge_force"] * fixed.wedges * lever
     inertia = body.inertia + body.mass * back**2
     meets = ground_angle(plan.site.falling_ground(plan.lay)) - np.arctan(x["lean_along"])
     arm = body.wind_height - cuts.stump
-    wood = bending_shape(hinge_wood(cuts, plan.cavity)) / PLASTIC
+    bends = x["section"] * x["mor"] * bending_shape(fixed.wood, sound_length(cuts, x["bark"])) / ELASTIC
     turning = Turning(
-        inertia, body.mass * GRAVITY, back, height, wood * x["mor"], pull + wedges,
-        0.5 * x["drag"] * body.wind_area * arm**3, meets,
+        inertia, body.mass * GRAVITY, back, height, bends, pull + wedges, 0.5 * x["drag"] * body.wind_area * arm**3, meets,
+        wind_on(plan, body, x).gust * fixed.gusts.along,
     )  # fmt: skip
     return turning, np.hypot(back, height)
 
@@ -273,7 +274,8 @@ def fall(plan: FellingInput) -> Fall:
     docs/methods.md, fall (1) to (3).
     """
     inputs = inputs_of(plan) | {"pace": constant("pace"), "reaction": constant("reaction")}
-    if not _model(plan, {name: e.value for name, e in inputs.items()})[1]:
+    # Whether it goes at all is asked without a wind that helps.
+    if not _model(replace(plan, wind=None), {name: e.value for name, e in inputs.items()})[1]:
         raise NotSolvable("fall", "what is at hand does not bring it over, so there is no fall to work out")
     s = spread(lambda x: _model(plan, x)[0], inputs)
     e = [Estimate(v, max(low, 0.0), high, Kind.ESTIMATED) for v, low, high in zip(s.values, s.low, s.high, strict=True)]

@@ -12,8 +12,9 @@ from numpy.typing import NDArray
 
 from treecore.errors import Column, between
 from treecore.estimate import Estimate
-from treecore.felling.inputs import FellingInput, Point
-from treecore.felling.plan import inputs_of, point_columns
+from treecore.felling.gusts import blows
+from treecore.felling.inputs import FellingInput
+from treecore.felling.ledger import inputs_of, point_columns
 from treecore.schools import constant
 from treecore.site import Target, outline_rows
 from treecore.workzone import silhouette
@@ -78,12 +79,17 @@ def _turns(plan: FellingInput, p: dict[str, Column], rng: np.random.Generator, c
     """How far each sample lies off the lay [rad], and where its hinge gave way; docs/methods.md, footprint (2), (3)."""
     aim, uneven = (constant(n).value * rng.standard_normal(count) for n in ("aim_scatter", "hinge_scatter"))
     gust = np.maximum(1.0 + constant("gust_scatter").value * rng.standard_normal(count), 0.0) ** 2
-    side = np.asarray(p["side_moment"]) + np.asarray(p["wind_across"]) * (gust - 1.0)
-    holds = np.abs(np.asarray(p["side_moment"])) / np.maximum(np.asarray(p["thin"]), 1e-9) * plan.cuts.hinge
-    load = np.abs(side) / np.maximum(holds, 1.0)
+    if plan.wind_from is None:  # from anywhere
+        anywhere = rng.uniform(0.0, math.tau, count)
+        ahead, right = np.cos(anywhere), np.sin(anywhere)
+    else:
+        ahead, right = (np.full(count, part) for part in blows(plan.wind_from, plan.lay))
+    wind = np.asarray(p["gale"]) * (plan.wind or 0.0) ** 2 * gust
+    side = np.asarray(p["side_moment"]) + wind * right
+    load = np.abs(side) / np.maximum(np.asarray(p["side_holds"]), 1.0)
     per = drawn(constant("side_turn"), rng.standard_normal(count))
     yields = np.maximum(per, 0.0) * load * np.sign(side)  # (2)
-    forward = np.maximum(np.asarray(p["available"]) - (np.asarray(p["needed"]) - np.asarray(p["hinge_moment"])), 1.0)
+    forward = np.maximum(np.asarray(p["tip_margin"]) - np.asarray(p["wind_along"]) + wind * ahead, 1.0)
     fails = load > 1.0
     turn = np.where(fails, np.arctan2(side, forward), yields)  # (3)
     return aim + uneven + turn, fails
@@ -116,7 +122,7 @@ def footprint(plan: FellingInput, bend: float = 0.0, count: int = USUAL, seed: i
     between("count", count, 1000, 1_000_000, "1,000 to 1,000,000 samples")
     rng = np.random.default_rng(seed)
     x = _columns(plan, rng, count)
-    p = dict(zip(Point._fields, point_columns(plan, x), strict=True))
+    p = point_columns(plan, x)
     turns, fails = _turns(plan, p, rng, count)
     turns = turns + bend
     length = np.broadcast_to(np.asarray(p["length"]), count)

@@ -11,15 +11,18 @@ from numpy.typing import NDArray
 
 from treecore.errors import Column, between
 from treecore.felling.balance import Pull, pull_moments
+from treecore.felling.tackle import Tackle
 
 Array = NDArray[np.float64]
+_UNSAID = Tackle()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Guy:
     """A guy line: tie above the ground [m], anchor by bearing [rad], distance and height [m], what it may carry [N].
 
-    ``tended`` means someone lets it out on the plan's word.
+    ``tended`` means someone lets it out on the plan's word; ``taut`` that it is set before the back cut. ``tackle`` is what
+    it is made of.
     """
 
     tie: float
@@ -28,6 +31,8 @@ class Guy:
     anchor: float = 0.0
     limit: float = 10e3
     tended: bool = False
+    taut: bool = False
+    tackle: Tackle = _UNSAID
 
     def __post_init__(self) -> None:
         """Refuse a line that goes nowhere."""
@@ -45,21 +50,29 @@ class Guy:
             Tension. [N]
         """
         return Pull(
-            tie=self.tie, azimuth=self.azimuth, distance=self.distance, anchor=self.anchor, force=force
+            tie=self.tie, azimuth=self.azimuth, distance=self.distance, anchor=self.anchor, force=force, tackle=self.tackle
         )  # fmt: skip
 
 
 class GuyMoments(NamedTuple):
-    """Tension a guy line would need and carries [N], and its moments along and across [N·m]."""
+    """A guy line at work: tension a gust asks of it and tension in a calm [N], its moments then [N·m], lever across [m]."""
 
     wanted: Column
     tension: Column
     along: Column
     across: Column
+    lever: Column
 
 
 def guy_moments(
-    guy: Guy, lay: float, cut: float, pivot: float, lean: tuple[Column, Column], side: Column
+    guy: Guy,
+    lay: float,
+    cut: float,
+    pivot: float,
+    lean: tuple[Column, Column],
+    side: Column,
+    gust: Column = 0.0,
+    gain: Column = 1.0,
 ) -> GuyMoments:
     """Work out the line from the side moment it is there to hold; docs/methods.md, guy (1), (2).
 
@@ -74,7 +87,11 @@ def guy_moments(
     lean : tuple of Column
         Tangent of the lean along and across. [-]
     side : Column
-        Side moment of all else, to the right positive. [N·m]
+        Side moment of all else in a calm, to the right positive. [N·m]
+    gust : Column
+        Size of what a gust adds to it, to whichever side. [N·m]
+    gain : Column
+        Tension over what balances the side moment. [-]
 
     Returns
     -------
@@ -86,10 +103,14 @@ def guy_moments(
     T = side moment over the line's lever, its height times the cosine of its slope; no more than its limit.
     """
     along, across = pull_moments(guy.line(1.0), lay, cut, pivot, lean)
-    wanted = -np.asarray(side) / np.where(np.abs(across) < 1e-6, 1e-6, across)  # (1)
-    wanted = np.where(np.abs(across) < 1e-3, 0.0, np.maximum(wanted, 0.0))
-    tension = np.minimum(wanted, guy.limit)  # (2)
-    return GuyMoments(wanted, tension, tension * along, tension * across)
+    lever = np.where(np.abs(across) < _NO_LEVER, math.inf, np.abs(across))
+    against = -np.asarray(side) * np.sign(across)
+    wanted = np.maximum(against + gust, 0.0) / lever * gain  # (1)
+    tension = np.minimum(np.maximum(against, 0.0) / lever * gain, guy.limit)  # (2)
+    return GuyMoments(wanted, tension, tension * along, tension * across, across)
+
+
+_NO_LEVER = 1e-3  # lever under which a line holds nothing across [m]
 
 
 class GuyWay(NamedTuple):
@@ -141,7 +162,7 @@ def guy_way(
     return GuyWay(turns, lengths, start, float(lengths[most]) - start, float(turns[most]), start - float(lengths.min()))
 
 
-def torsion(weight: Column, aside: Column, turn: float) -> Column:
+def torsion(weight: Column, aside: Column, turn: Column) -> Column:
     """Moment that twists the hinge when the weight hangs off to a side [N·m]; docs/methods.md, guy (4).
 
     Parameters
@@ -150,11 +171,11 @@ def torsion(weight: Column, aside: Column, turn: float) -> Column:
         Above the hinge. [N]
     aside : Column
         CG's offset to the right of the lay through the hinge. [m]
-    turn : float
+    turn : Column
         Past upright. [rad]
 
     References
     ----------
     Weight times its offset, the part of it square to the stem.
     """
-    return weight * aside * math.sin(turn)  # (4)
+    return weight * aside * np.sin(turn)  # (4)

@@ -7,14 +7,14 @@ from typing import NamedTuple
 
 import numpy as np
 
-from treecore.errors import Column, NotSolvable, all_positive, between, positive
+from treecore.errors import Column, NotSolvable, all_positive, positive
 from treecore.felling.notch import Cuts, hinge_chord
 
-PLASTIC, YIELD = 4.0, 6.0  # section shape of a rectangle: fully plastic, first yield [-]
+ELASTIC = 6.0  # moment of a rectangle's outer fibre: width times thickness squared over this [-]
 
 
 def thin_limit(side_moment: float, strength: float, kept: float, length: float) -> float:
-    """Thinnest hinge whose strong axis holds the side moment [m]; docs/methods.md, hinge (1).
+    """Thinnest hinge whose strong axis holds a side moment that acts alone [m]; docs/methods.md, hinge (1).
 
     Parameters
     ----------
@@ -36,14 +36,11 @@ def thin_limit(side_moment: float, strength: float, kept: float, length: float) 
     ----------
     Section modulus t·l²/6 of a rectangle about its strong axis (Gere & Timoshenko, Mechanics of Materials).
     """
-    return (
-        6.0
-        * abs(side_moment)
-        / (positive("kept", kept) * positive("strength", strength) * positive("length", length) ** 2)
-    )  # (1)
+    wood = positive("kept", kept) * positive("strength", strength) * positive("length", length) ** 2
+    return ELASTIC * abs(side_moment) / wood  # (1)
 
 
-def bending_moment(strength: float, length: float, thickness: float, shape: float = PLASTIC) -> float:
+def bending_moment(strength: float, length: float, thickness: float, section: float = 1.0) -> float:
     """Moment that bends the hinge about its weak axis [N·m]; docs/methods.md, hinge (2).
 
     Parameters
@@ -52,36 +49,35 @@ def bending_moment(strength: float, length: float, thickness: float, shape: floa
         Green modulus of rupture. [Pa]
     length, thickness : float
         Hinge length and thickness. [m]
-    shape : float
-        4 for a fully plastic section, 6 for first yield. [-]
+    section : float
+        What it takes over that: 1 as MOR is tabulated, 1.5 for a fully plastic section. [-]
 
     Raises
     ------
     OutOfRange
-        Unless all are above zero and shape is 4 to 6.
+        Unless all are above zero.
 
     References
     ----------
-    Elastic and plastic section moduli of a rectangle (Gere & Timoshenko, Mechanics of Materials).
+    MOR is the moment at failure over the elastic section modulus (ASTM D143; USDA Wood Handbook), so that the
+    sixth is the ultimate moment already.
     """
-    between("shape", shape, PLASTIC, YIELD)
-    return (
-        positive("strength", strength) * positive("length", length) * positive("thickness", thickness) ** 2 / shape
-    )  # (2)
+    wood = positive("strength", strength) * positive("length", length) * positive("section", section)
+    return wood * positive("thickness", thickness) ** 2 / ELASTIC  # (2)
 
 
-def thick_limit(forward_moment: Column, strength: Column, length: float, shape: float = PLASTIC) -> Column:
+def thick_limit(forward_moment: Column, strength: Column, length: Column, section: Column = 1.0) -> Column:
     """Thickest hinge the moment at hand still bends [m]; docs/methods.md, hinge (3).
 
     Parameters
     ----------
     forward_moment : Column
         Moment left for the hinge after tipping the tree; at or below zero no hinge bends and the limit is 0. [N·m]
-    strength : float
+    strength : Column
         Green modulus of rupture. [Pa]
-    length : float
+    length : Column
         Hinge length. [m]
-    shape : float
+    section : Column
         As in ``bending_moment``. [-]
 
     Raises
@@ -93,9 +89,27 @@ def thick_limit(forward_moment: Column, strength: Column, length: float, shape: 
     ----------
     Inverse of (2).
     """
-    between("shape", shape, PLASTIC, YIELD)
-    wood = all_positive("strength", strength) * positive("length", length)
-    return np.sqrt(shape * np.maximum(forward_moment, 0.0) / wood)  # (3)
+    wood = all_positive("strength", strength) * all_positive("length", length) * all_positive("section", section)
+    return np.sqrt(ELASTIC * np.maximum(forward_moment, 0.0) / wood)  # (3)
+
+
+def sound_length(cuts: Cuts, bark: Column) -> Column:
+    """Hinge length less the bark at its two ends, which holds nothing [m]; docs/methods.md, hinge (13).
+
+    Parameters
+    ----------
+    cuts : Cuts
+        The cuts.
+    bark : Column
+        Thickness of the bark on one side over the stem's diameter. [-]
+
+    References
+    ----------
+    Chord of the ellipse inside the bark, at the same apex.
+    """
+    apex = cuts.along / 2.0 - cuts.depth
+    inside = np.maximum(1.0 - (apex / (cuts.along / 2.0 - bark * cuts.along)) ** 2, 1e-4)
+    return (cuts.across - 2.0 * bark * cuts.across) * np.sqrt(inside)  # (13)
 
 
 class HingeWood(NamedTuple):
@@ -175,7 +189,7 @@ def core_chord(cavity: float, low: float, high: float) -> float:
     return (area(high) - area(low)) / (high - low)  # (6)
 
 
-def holding_shape(wood: HingeWood, side: Column) -> Column:
+def holding_shape(wood: HingeWood, side: Column, length: Column) -> Column:
     """How the hinge's taper and its hole change what it holds sideways, 1 for an even, whole one [-]; hinge (4), (6).
 
     Parameters
@@ -184,6 +198,8 @@ def holding_shape(wood: HingeWood, side: Column) -> Column:
         The hinge.
     side : Column
         Side moment, to the right positive: the left end is then in tension. [N·m]
+    length : Column
+        Of its sound wood. [m]
 
     References
     ----------
@@ -191,22 +207,37 @@ def holding_shape(wood: HingeWood, side: Column) -> Column:
     """
     uneven = wood.taper / wood.mean * np.where(np.asarray(side) >= 0.0, 1.0, -1.0)
     even = (1.0 - uneven**2 / 12.0) / (1.0 - uneven / 6.0)  # (4)
-    return even * (1.0 - (wood.hole / wood.length) ** 3)  # (6)
+    return even * (1.0 - np.minimum(wood.hole / length, 0.99) ** 3)  # (6)
 
 
-def bending_shape(wood: HingeWood) -> float:
+def bending_shape(wood: HingeWood, length: Column) -> Column:
     """Length times mean squared thickness of a tapered hinge with a hole in it [m3]; docs/methods.md, hinge (4), (6).
 
     Parameters
     ----------
     wood : HingeWood
         The hinge.
+    length : Column
+        Of its sound wood. [m]
 
     References
     ----------
     Mean of the square of a thickness that runs evenly from end to end.
     """
-    return (wood.length - wood.hole) * (wood.mean**2 + wood.taper**2 / 12.0)  # (4)
+    return net_length(wood, length) * (wood.mean**2 + wood.taper**2 / 12.0)  # (4)
+
+
+def net_length(wood: HingeWood, length: Column) -> Column:
+    """Length of a hinge less its hole; a fiftieth is left where decay takes all [m].
+
+    Parameters
+    ----------
+    wood : HingeWood
+        The hinge.
+    length : Column
+        Of its sound wood. [m]
+    """
+    return np.maximum(length - wood.hole, 0.02 * wood.length)
 
 
 def turn_by_hinge(wood: HingeWood) -> float:

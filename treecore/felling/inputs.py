@@ -8,60 +8,40 @@ from typing import NamedTuple
 
 from treecore.conductor import Conductor
 from treecore.errors import NotSolvable, between
-from treecore.estimate import Estimate, exactly
+from treecore.estimate import Estimate
 from treecore.felling.balance import Pull
 from treecore.felling.guying import Guy
 from treecore.felling.notch import SIDES, Cuts
 from treecore.felling.pulling import PullSystem
 from treecore.felling.rigged import Rigged, rig
 from treecore.felling.sawing import Saw
-from treecore.schools import school
+from treecore.felling.wedges import Wedges
+from treecore.schools import constant, school
 from treecore.site import Site
 from treecore.tree.body import TreeInput
 
 WIND_RANGE = (0.0, 30.0)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Wedges:
-    """Wedges side by side, how many lie one on another, lift of one driven home, and how thick its tip is [m]."""
-
-    count: int = 0
-    stacked: int = 1
-    rise: float = 0.025
-    tip: float = 0.003
-
-    def __post_init__(self) -> None:
-        """Refuse a pile nobody can drive."""
-        between("wedge_count", self.count, 0, 8, "up to eight wedges side by side")
-        between("wedge_stacked", self.stacked, 1, 3, "wedges are stacked three high at most")
-        between("wedge_rise", self.rise, 0.005, 0.1, "a wedge lifts 0.5 to 10 cm", "cut")
-        between("wedge_tip", self.tip, 0.0, 0.05, "wedge tips are up to 5 cm thick", "cut")
-
-    @property
-    def reach(self) -> float:
-        """Lift of the stack driven home [m]."""
-        return self.rise * self.stacked
-
-
-_UNSAID = Saw()
+_UNSAID, _UNWEDGED = Saw(), Wedges()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FellingInput:
-    """Everything a felling is computed from; angles [rad], wind [m/s] at crown height, ``wind_from`` a bearing.
+    """Everything a felling is computed from; angles [rad], mean wind [m/s] at crown height, ``wind_from`` a bearing.
 
-    It is pulled by one line, by a system, or not at all. ``escape`` is the path chosen: left, right, or the better one.
+    A wind nobody gave is None and not known; from where is None where it may come from anywhere. It is pulled by one line,
+    by a system, or not at all. ``escape`` is the path chosen: left, right, or the better one.
     """
 
     tree: TreeInput
     site: Site
     lay: float
     cuts: Cuts
-    wedges: Wedges = Wedges()
+    wedges: Wedges = _UNWEDGED
     pull: Pull | None = None
-    wind: float = 0.0
-    wind_from: float = 0.0
+    wind: float | None = None
+    wind_from: float | None = None
     zone: str = "1.5"
     conductors: tuple[Conductor, ...] = ()
     saw: Saw = _UNSAID
@@ -71,7 +51,10 @@ class FellingInput:
 
     def __post_init__(self) -> None:
         """Refuse what the model does not cover."""
-        between("wind", self.wind, *WIND_RANGE, "nobody fells in more than 30 m/s of wind", "speed")
+        if self.wind is not None:
+            between("wind", self.wind, *WIND_RANGE, "nobody fells in more than 30 m/s of wind", "speed")
+        if self.wind_from is not None:
+            between("wind_from", self.wind_from, 0.0, math.tau, "a bearing clockwise from north", "angle")
         between("lay", self.lay, 0.0, math.tau, "a bearing clockwise from north", "angle")
         school("zone", self.zone)
         top = 0.5 * self.tree.height.low
@@ -110,9 +93,9 @@ class FellingInput:
 
     @property
     def gain(self) -> Estimate:
-        """Interval on the force of the lines [-]: a line's tension is as planned, a system's as it turns out."""
+        """Interval on the force of the lines [-]: a line's by how well its tension is kept, a system's as it turns out."""
         rigged = self.rigged
-        return rigged.gain if rigged is not None else exactly(1.0)
+        return rigged.gain if rigged is not None else constant("pull_tension")
 
     @property
     def cavity(self) -> float:
@@ -131,15 +114,38 @@ class Point(NamedTuple):
     back_offset: float
     weight_moment: float
     wind_along: float
+    wind_with: float
+    wind_across: float
     pull_along: float
-    side_moment: float
+    pull_across: float
+    guy_along: float
+    guy_across: float
+    guy_wanted: float
+    guy_tension: float
+    wedge_moment: float
+    wedge_side: float
     hinge_moment: float
     needed: float
-    wedge_moment: float
     available: float
     margin: float
     tip_margin: float
+    m_lean: float
+    m_crown: float
+    m_pivot: float
+    s_lean: float
+    s_crown: float
+    side_moment: float
+    side_most: float
+    side_holds: float
+    twist: float
+    hold_turn: float
     thin: float
+    thin_joint: float
+    thin_twist: float
+    use_side: float
+    use_press: float
+    use_twist: float
+    use_shear: float
     thick: float
     lift: float
     wedge_force: float
@@ -147,25 +153,17 @@ class Point(NamedTuple):
     commit: float
     closing: float
     commit_margin: float
+    parts_margin: float
     length: float
     top_aside: float
-    m_lean: float
-    m_crown: float
-    m_pivot: float
-    s_lean: float
-    s_crown: float
-    wind_across: float
-    pull_across: float
-    guy_wanted: float
-    guy_tension: float
-    guy_along: float
-    guy_across: float
     gust: float
-    twist: float
+    gale: float
     root_moment: float
     stem_mass: float
     level_pull: float
     shear: float
+    split_lean: float
+    held_back: float
 
 
 def default_diameter(tree: TreeInput, stump: float, azimuth: float | None = None) -> float:

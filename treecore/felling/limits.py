@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from treecore.conductor import clearance
 from treecore.estimate import Estimate, Kind, exactly, product, times
-from treecore.felling.guying import guy_way
+from treecore.felling.guylimits import guy_limits
 from treecore.felling.hinge import HingeWood, bypass_closes
 from treecore.felling.inputs import FellingInput
 from treecore.felling.lines import line_limits
@@ -38,12 +38,12 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground, wood: HingeWood) -
         _fit(ground),
         _escapes(plan, ground, e["side_moment"]),
         line_limits(plan, e, ground),
-        _guy(plan, e, wood),
+        guy_limits(plan, e, wood),
         _bypass(plan, e, wood),
         _saw(plan, e, ground),
         _wind(plan, e),
         _strength(plan, e),
-        _hinge(plan, e),
+        _hinge(plan, e, wood),
         _closing(plan, e),
         _schools(plan, e),
         _wedges(plan, e),
@@ -95,8 +95,8 @@ def _signed(key: str, needed: Estimate, available: Estimate, margin: Estimate, c
     )
 
 
-def _hinge(plan: FellingInput, e: Figures) -> Iterator[Limit]:
-    hinge = exactly(plan.cuts.hinge)
+def _hinge(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
+    hinge = exactly(wood.mean)  # what a cut past the apex has left
     tip = exactly(e["available"].value - e["tip_margin"].value, Kind.ESTIMATED)
     yield _signed("tip", tip, e["available"], e["tip_margin"], 2)
     shut = " shut" if e["thick"].value < e["thin"].value else ""
@@ -112,10 +112,24 @@ def _hinge(plan: FellingInput, e: Figures) -> Iterator[Limit]:
 
 def _closing(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     closing = e["closing"]
+    # Whatever school: a notch that may close before the weight commits tears the hinge.
+    early = Verdict.OVER if e["commit_margin"].low < 0.0 else Verdict.WITHIN
     yield Limit(
-        key="commit", verdict=_by_margin(e["commit_margin"]), demand=closing, allowed=e["commit"],
-        dimension="angle", least=True, concern=3,
+        key="commit", verdict=early, demand=closing, allowed=e["commit"], dimension="angle", least=True, concern=3
+    )
+    parts = e["parts_margin"]
+    yield Limit(
+        key="parts", verdict=Verdict.WITHIN if parts.low >= 0.0 else Verdict.OVER if parts.value < 0.0 else Verdict.NEAR,
+        demand=Estimate(e["commit"].value + parts.value, e["commit"].value + parts.low, e["commit"].value + parts.high, Kind.ASSUMED),
+        allowed=e["commit"], dimension="angle", least=True, concern=3,
     )  # fmt: skip
+    least = school("closing", "back_lean")
+    if _leans(plan)[0] < 0.0:
+        late = closing.value >= least.usual
+        yield Limit(
+            key="close_school", verdict=Verdict.WITHIN if late else Verdict.NEAR, demand=closing,
+            allowed=exactly(least.usual, Kind.ASSUMED), dimension="angle", least=True, concern=CUSTOM, note=least.name,
+        )  # fmt: skip
     if plan.cuts.notch_school != "open":
         return  # the other schools accept a notch that closes early
     above = e["ground"].value - constant("above_ground").value
@@ -184,11 +198,11 @@ def _wedges(plan: FellingInput, e: Figures) -> Iterator[Limit]:
         key="wedge_room", verdict=judge(exactly(plan.cuts.room), room, least=True), demand=exactly(plan.cuts.room),
         allowed=room, dimension="cut", least=True, concern=4,
     )  # fmt: skip
-    if wedges.tip > kerf.value:
+    if wedges.starts > kerf.value and wedges.sort.struck:
         yield Limit(
             key="wedge_start",
             verdict=Verdict.OVER,
-            demand=exactly(wedges.tip),
+            demand=exactly(wedges.starts),
             allowed=kerf,
             dimension="cut",
             concern=1,
@@ -199,7 +213,7 @@ def _wedges(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     yield Limit(
         key="wedge_lift", verdict=judge(e["lift"], reach), demand=e["lift"], allowed=reach, dimension="cut", concern=4
     )
-    force = constant("wedge_force")
+    force = wedges.sort.force
     yield Limit(
         key="wedge_force", verdict=judge(e["wedge_each"], force), demand=e["wedge_each"], allowed=force,
         dimension="force", concern=4,
@@ -214,47 +228,9 @@ def _room_needed(plan: FellingInput) -> Estimate:
     return Estimate(room.value + bar.value, room.low + bar.low, room.high + bar.high, Kind.ASSUMED)
 
 
-def _guy(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
-    guy = plan.guy
-    if guy is None:
-        weak = plan.tree.kind.hinge == "snaps early"
-        share = e["thin"].value / wood.mean
-        if weak and share > constant("side_share").value:
-            yield Limit(
-                key="guy_wanted", verdict=Verdict.OVER if share > 1.0 else Verdict.NEAR, demand=exactly(share),
-                allowed=constant("side_share"), dimension="share", concern=1,
-            )  # fmt: skip
-        return
-    if e["guy_wanted"].value <= 0.0 and abs(e["s_lean"].value + e["s_crown"].value) > 0.0:
-        yield Limit(key="guy_side", verdict=Verdict.OVER, demand=None, allowed=None, dimension="force", concern=1)
-        return
-    limit = exactly(guy.limit, Kind.ESTIMATED)
-    yield Limit(
-        key="guy_force", verdict=judge(e["guy_wanted"], limit), demand=e["guy_wanted"], allowed=limit,
-        dimension="force", concern=2,
-    )  # fmt: skip
-    lean = _leans(plan)
-    way = guy_way(guy, plan.lay, plan.cuts.stump, _pivot(e), lean, plan.cuts.opening)
-    most = constant("guy_tight").value * way.start
-    for key, size, verdict in (
-        ("guy_out", way.out, Verdict.NEAR if guy.tended else Verdict.OVER),
-        ("guy_slack", way.slack, Verdict.NEAR),
-    ):
-        if size > most:
-            yield Limit(
-                key=key, verdict=verdict, demand=exactly(size, Kind.ESTIMATED), allowed=exactly(most, Kind.ASSUMED),
-                dimension="offset", concern=1 if key == "guy_out" else 5, note=str(round(math.degrees(way.at))),
-            )  # fmt: skip
-
-
 def _leans(plan: FellingInput) -> tuple[float, float]:
     turn, lean = plan.tree.lean_azimuth - plan.lay, math.tan(plan.tree.lean)
     return lean * math.cos(turn), lean * math.sin(turn)
-
-
-def _pivot(e: Figures) -> float:
-    """How far the pivot stands forward of the stem's centre, from the moments that were computed with it [m]."""
-    return e["back_offset"].value + e["cg_along"].value
 
 
 def _bypass(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
@@ -264,7 +240,7 @@ def _bypass(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     closes = exactly(bypass_closes(cuts.bypass, constant("kerf").value) + math.atan(_leans(plan)[0]), Kind.ESTIMATED)
     side = e["s_lean"].value + e["s_crown"].value
     lean_side = "right" if side > 0.0 else "left"
-    early = closes.value < min(e["commit"].value, e["closing"].value)
+    early = closes.value < min(e["commit"].high, e["closing"].value)
     worse = early or cuts.bypass_side == lean_side
     yield Limit(
         key="bypass_lean" if cuts.bypass_side == lean_side else "bypass", verdict=Verdict.OVER if worse else Verdict.NEAR,
@@ -288,7 +264,8 @@ def _saw(plan: FellingInput, e: Figures, ground: Ground) -> Iterator[Limit]:
         key="bar", verdict=fits, demand=need, allowed=bar,
         dimension="cut", concern=CUSTOM if fits is Verdict.WITHIN else 5 if bar is None else 1, note=most.key,
     )  # fmt: skip
-    value, low, high = (_split(plan, math.atan(v)) for v in _forward(plan))
+    ahead = e["split_lean"]
+    value, low, high = (_split(plan, v) for v in (ahead.value, ahead.low, ahead.high))
     index = Estimate(value, low, high, plan.tree.lean_kind)
     yield Limit(
         key="split", verdict=judge(index, exactly(1.0, Kind.ASSUMED)), demand=index, allowed=exactly(1.0, Kind.ASSUMED),
@@ -298,33 +275,43 @@ def _saw(plan: FellingInput, e: Figures, ground: Ground) -> Iterator[Limit]:
     yield _range("position", cuts.stump, stance.low, stance.high, "cut", stance.name)
 
 
-def _forward(plan: FellingInput) -> tuple[float, float, float]:
-    slack, ahead = math.tan(constant(f"lean_{plan.tree.lean_kind.value}").high), _leans(plan)[0]
-    return ahead, ahead - slack, ahead + slack
-
-
 def _split(plan: FellingInput, lean: float) -> float:
     cuts = plan.cuts
     return split_index(lean, plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, plan.saw.pattern == "bore")
 
 
 def _wind(plan: FellingInput, e: Figures) -> Iterator[Limit]:
-    if e["gust"].value <= 0.0:
-        return  # nothing is left over even in a calm: tipping or the hinge says so
-    wind = times(constant("gust_factor"), plan.wind)
-    yield Limit(
-        key="gust", verdict=judge(wind, e["gust"]), demand=wind, allowed=e["gust"], dimension="speed", concern=2
-    )
+    """What gusts do: use up what is left, start the tree early, slacken the line. A wind nobody gave is not known."""
+    if plan.wind is None:
+        yield Limit(
+            key="wind_unknown", verdict=Verdict.NOT_KNOWN, demand=None, allowed=e["gust"], dimension="speed", concern=2
+        )
+        return
+    if e["gust"].value > 0.0:  # else nothing is left over even in a calm: tipping or the hinge says so
+        wind = times(constant("gust_factor"), plan.wind)
+        yield Limit(
+            key="gust", verdict=judge(wind, e["gust"]), demand=wind, allowed=e["gust"], dimension="speed", concern=2
+        )
+    blown, back = e["wind_with"], e["held_back"]
+    if plan.saw.pattern != "bore" and back.value + blown.value > 0.0 > back.low:
+        yield Limit(
+            key="early_move", verdict=Verdict.OVER if back.value < 0.0 else Verdict.NEAR, demand=blown,
+            allowed=exactly(back.value + blown.value, Kind.ESTIMATED), dimension="moment", concern=2,
+        )  # fmt: skip
+    pull = e["pull_along"]
+    if plan.lines and blown.high > pull.low:
+        yield Limit(key="line_slack", verdict=Verdict.NEAR, demand=blown, allowed=pull, dimension="moment", concern=3)
 
 
 def _strength(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     """Root plate under the pull, hinge sheared by it, and leans that say different things."""
-    if plan.lines:
+    if plan.lines or plan.guy is not None:
         holds = product(constant("anchorage"), e["stem_mass"])
         yield Limit(
             key="root_plate", verdict=judge(e["root_moment"], holds), demand=e["root_moment"], allowed=holds,
             dimension="moment", concern=2,
         )  # fmt: skip
+    if plan.lines:
         allowed = product(plan.tree.kind.shear, plan.tree.condition.strength)
         yield Limit(
             key="shear", verdict=judge(e["shear"], allowed), demand=e["shear"], allowed=allowed, dimension="fine_strength",

@@ -9,9 +9,14 @@ from shapely.geometry import MultiPolygon, Point, Polygon
 
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.felling.balance import Pull
+from treecore.felling.guying import guy_way
 from treecore.felling.inputs import FellingInput
+from treecore.felling.ledger import fall_turn
 from treecore.felling.pulling import TREE, Leg
 from treecore.felling.rigged import Foul, Rigged, anchor_allowed, fouls, people_places, rope_needs, tie_place, travel
+from treecore.felling.tackle import Tackle
+from treecore.schools import constant
+from treecore.tree.weigh import lean_inputs
 from treecore.verdict import Limit, Verdict, judge
 from treecore.workzone import Ground
 
@@ -55,6 +60,8 @@ def line_limits(plan: FellingInput, e: dict[str, Estimate], ground: Ground) -> I
             )  # fmt: skip
     if rigged is not None:
         yield from _system(plan, rigged, e, ground, covered)
+    for name, line, tension, more in _single(plan, e):
+        yield from _tackle(name, line, plan, tension, more)
 
 
 def _all_fouls(plan: FellingInput, rigged: Rigged | None) -> list[Foul]:
@@ -63,6 +70,32 @@ def _all_fouls(plan: FellingInput, rigged: Rigged | None) -> list[Foul]:
         if line is not None:
             found += fouls(_leg(name, plan, line), plan.site)
     return found
+
+
+def _single(plan: FellingInput, e: dict[str, Estimate]) -> Iterator[tuple[str, Pull, Estimate, float]]:
+    """Each line that is no system: its name, itself, its tension [N], and how much longer its way grows in the fall [m]."""
+    if plan.pull is not None:
+        yield "Pull line", plan.pull, times(plan.gain, plan.pull.force), 0.0
+    if plan.guy is not None:
+        lean = lean_inputs(plan.tree, plan.lay)
+        leans = lean["lean_along"].value, lean["lean_across"].value
+        pivot = e["back_offset"].value + e["cg_along"].value
+        way = guy_way(plan.guy, plan.lay, plan.cuts.stump, pivot, leans, fall_turn(plan, leans[0]))
+        yield "Guy line", plan.guy.line(1.0), e["guy_wanted"], way.out
+
+
+def _tackle(name: str, line: Pull, plan: FellingInput, tension: Estimate, more: float) -> Iterator[Limit]:
+    """Rope, gear and anchor of a single line, what nobody said counting as not known; docs/methods.md, pulling (7) to (9)."""
+    tackle = line.tackle or Tackle()
+    x, y = _anchor_of(plan, line)
+    way = math.dist(tie_place(plan.site, plan.tree, line.tie), (x, y, line.anchor))
+    need = exactly(way + more + constant("rope_tail").value, Kind.ESTIMATED)
+    owned = None if tackle.owned is None else exactly(tackle.owned)
+    yield _known("rope_short", need, owned, "length", name, 1)
+    yield _known("rope_strength", tension, tackle.rope_allowed, "force", name, 2)
+    if tackle.gear is not None:
+        yield _known("gear", tension, exactly(tackle.gear), "force", name, 2)
+    yield _known("anchor", tension, tackle.anchor_allowed, "force", name, 2)
 
 
 def _leg(name: str, plan: FellingInput, line: Pull) -> Leg:
@@ -103,7 +136,8 @@ def _system(
         yield _known("rope_strength", need.tension, need.allowed, "force", need.rope.name, 2)
     for load in rigged.worked.loads:
         part = next(p for p in rigged.system.parts if p.name == load.part)
-        if part.role != "hand" and part.on == "" and load.force > 0.0:
+        # People stand; a vehicle slides before it breaks; a winch needs an anchor of its own.
+        if (part.role != "hand" or part.kind == "winch") and part.on == "" and load.force > 0.0:
             allowed = anchor_allowed(part, rigged.system.design)
             yield _known("anchor", times(rigged.gain, load.force), allowed, "force", part.name, 2)
     for place in people_places(rigged, covered):

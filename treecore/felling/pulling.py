@@ -13,6 +13,7 @@ from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, exactly
+from treecore.felling.tackle import knots
 from treecore.schools import constant
 from treecore.tables import rows
 from treecore.units import GRAVITY
@@ -131,7 +132,8 @@ class Part:
 class Rope:
     """A rope by the parts it passes, from its load end to its hauling end; the tree counts as a part.
 
-    ``owned`` length at hand [m], ``strength`` new breaking strength [N], ``join`` how two are joined.
+    ``owned`` length at hand [m], ``strength`` new breaking strength [N], ``join`` how two are joined, ``knot`` how it is
+    made fast to the tree.
     """
 
     name: str
@@ -139,6 +141,7 @@ class Rope:
     owned: float | None = None
     strength: float | None = None
     join: str = "none"
+    knot: str = "unknown"
 
     def __post_init__(self) -> None:
         """Refuse what no rope is."""
@@ -152,8 +155,9 @@ class Rope:
             between(at, self.owned, 1.0, 1000.0, "ropes are 1 m to 1 km long", "length")
         if self.strength is not None:
             between(at, self.strength, 500.0, 2e6, "ropes break at 0.5 to 2000 kN", "force")
-        if self.join not in joins():
-            raise NotSolvable(at, f"“{self.join}” is none of {', '.join(joins())}")
+        for key, known in ((self.join, joins()), (self.knot, knots())):
+            if key not in known:
+                raise NotSolvable(at, f"“{key}” is none of {', '.join(known)}")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

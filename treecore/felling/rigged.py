@@ -25,6 +25,7 @@ from treecore.felling.pulling import (
     length_of,
     work_out,
 )
+from treecore.felling.tackle import anchor_holds, knots
 from treecore.figures import Figure, Term
 from treecore.schools import constant, school
 from treecore.site import Site
@@ -288,11 +289,17 @@ def rope_needs(rigged: Rigged, travel: float) -> tuple[RopeNeed, ...]:
         path = length_of(rope, rigged.places)
         extra = travel * max(rigged.ideal, 1.0) if rope.name in hauled else travel
         most = max(max(leg.load, leg.haul) for leg in rigged.worked.legs if leg.rope == rope.name)
-        allowed = times(joins()[rope.join].share, rope.strength / design) if rope.strength is not None else None  # (8)
+        allowed = times(_weakest(rope), rope.strength / design) if rope.strength is not None else None  # (8)
         found.append(
             RopeNeed(rope, path, path + extra + constant("rope_tail").value, times(rigged.gain, most), allowed)
         )
     return tuple(found)
+
+
+def _weakest(rope: Rope) -> Estimate:
+    """Strength a rope keeps at its weaker end: where two are joined, or where it is made fast to the tree [-]."""
+    kept = [joins()[rope.join].share] + ([knots()[rope.knot][1]] if rope.path[0] == TREE else [])
+    return min(kept, key=lambda e: e.value)
 
 
 def travel(
@@ -326,7 +333,7 @@ def travel(
 
 
 def anchor_allowed(part: Part, design: str) -> Estimate | None:
-    """What an anchor may be loaded with, by its rating or as a stem bent at the ground [N]; docs/methods.md, pulling (9).
+    """What an anchor may be loaded with [N]; docs/methods.md, pulling (9).
 
     Parameters
     ----------
@@ -337,14 +344,9 @@ def anchor_allowed(part: Part, design: str) -> Estimate | None:
 
     References
     ----------
-    Rating as given; a trunk: bending strength times section modulus π·d³/32 over the sling's height and the factor.
+    ``treecore.felling.tackle.anchor_holds``.
     """
-    if part.rating is not None:
-        return exactly(part.rating, Kind.ESTIMATED)
-    if part.trunk is None:
-        return None
-    factor = math.pi * part.trunk**3 / 32.0 / max(part.height, 0.2) / school("design", design).usual  # (9)
-    return times(constant("anchor_wood"), factor)
+    return anchor_holds(part.rating, part.trunk, part.height, design)
 
 
 def people_places(rigged: Rigged, covered: MultiPolygon) -> tuple[Stands, ...]:

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import NamedTuple
 
 from treecore.errors import CoreError
-from treecore.estimate import Kind, exactly
+from treecore.estimate import Estimate, Kind, exactly
 from treecore.felling.fall import Fall, fall
-from treecore.felling.hinge import PLASTIC, HingeWood, holding_shape
+from treecore.felling.footprint import footprint
+from treecore.felling.hinge import HingeWood, holding_shape
 from treecore.felling.inputs import FellingInput
+from treecore.felling.ledger import capacity_at
 from treecore.felling.plan import FellingResult, evaluate
 from treecore.schools import constant
-from treecore.verdict import CUSTOM, Limit, Verdict, ruling
+from treecore.verdict import CUSTOM, Limit, Verdict, judge, ruling
 
 _LEVEL = 0.94  # level share of a line that falls 20°: a usual slope
 
@@ -55,9 +58,47 @@ def judged(plan: FellingInput) -> Whole:
 def _escape_time(fallen: Fall) -> Limit:
     walked, need = fallen.walked.estimate, constant("escape_length").value
     return Limit(
-        key="escape_time", verdict=Verdict.WITHIN if walked.value >= need else Verdict.NEAR, demand=walked,
-        allowed=exactly(need, Kind.ASSUMED), dimension="length", least=True, concern=6 if walked.value < need else CUSTOM,
+        key="escape_time", verdict=Verdict.WITHIN if walked.low >= need else Verdict.NEAR, demand=walked,
+        allowed=exactly(need, Kind.ASSUMED), dimension="length", least=True, concern=6 if walked.low < need else CUSTOM,
     )  # fmt: skip
+
+
+def complete(plan: FellingInput) -> Whole:
+    """Judge a plan with its fall and with where it may come to lie.
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+
+    Raises
+    ------
+    CoreError
+        As ``evaluate``.
+
+    References
+    ----------
+    docs/methods.md, footprint (6).
+    """
+    whole = judged(plan)
+    limits = (*whole.result.limits, *_chances(whole.result))
+    return whole._replace(result=replace(whole.result, limits=limits, ruling=ruling(limits)))
+
+
+def _chances(result: FellingResult) -> Iterator[Limit]:
+    """Every target too likely touched, or else the likeliest; footprint (6)."""
+    most = constant("touched_most")
+    rows = footprint(result.plan, result.bend).chances
+    for i, row in enumerate(rows):
+        chance = Estimate(row.share, max(row.share - row.error, 0.0), row.share + row.error, Kind.ESTIMATED)
+        verdict = Verdict.OVER if row.share > most.value else judge(chance, most)
+        if verdict is Verdict.OVER and row.target.light_touch:
+            verdict = Verdict.NEAR
+        if i == 0 or verdict is not Verdict.WITHIN:
+            yield Limit(
+                key="chance", verdict=verdict, demand=chance, allowed=most, dimension="share", concern=1,
+                note=row.target.name,
+            )  # fmt: skip
 
 
 class Thinning(NamedTuple):
@@ -104,9 +145,9 @@ def _thinned(result: FellingResult, drift: str) -> Thinning:
 
 def _holds(result: FellingResult, wood: HingeWood) -> float:
     """What a hinge holds beyond the side moment's upper bound, as mean thickness of an even hinge [m]."""
-    side = result.point.side_moment
-    even = float(result.estimates["thin"].high * holding_shape(result.wood, side))
-    return float(wood.mean * holding_shape(wood, side)) - even
+    side, length = result.point.side_moment, result.wood.length
+    even = float(result.estimates["thin"].high * holding_shape(result.wood, side, length))
+    return float(wood.mean * holding_shape(wood, side, length)) - even
 
 
 def _least(result: FellingResult, end: str, low: float, high: float) -> float:
@@ -130,7 +171,7 @@ def _with_end(wood: HingeWood, end: str, thick: float) -> HingeWood:
 class Opening(NamedTuple):
     """What opens a shut hinge window: more moment along, or less across [N·m]; as pull and as guy tension [N].
 
-    ``tie`` is the height the two forces are given for [m].
+    ``tie`` is the height the two forces are given for [m]. Nothing across helps where twist or a floor rules: 0.
     """
 
     along: float
@@ -152,13 +193,18 @@ def to_open(result: FellingResult) -> Opening | None:
     ----------
     The thick limit solved for the moment that bends the thin limit; the thin limit solved for the side moment the thick holds.
     """
-    p, plan, wood = result.point, result.plan, result.wood
+    p, plan = result.point, result.plan
     if p.thick >= p.thin:
         return None
-    strength = plan.tree.kind.mor.value * plan.tree.condition.strength.value
-    bend = strength * (wood.length - wood.hole) * (p.thin**2 + wood.taper**2 / 12.0) / PLASTIC
-    along = bend - p.tip_margin  # (12)
-    across = abs(p.side_moment) * (1.0 - p.thick / p.thin)
+    along = _bend(result)
+    across = max(p.side_most - capacity_at(plan, p.thick), 0.0) if p.thin_joint >= p.thin else 0.0  # (12)
     tie = plan.lines[0].tie if plan.lines else 0.5 * plan.tree.height.value
     arm = tie - plan.cuts.stump
     return Opening(along, across, along / (arm * _LEVEL), across / (arm * _LEVEL), tie)
+
+
+def _bend(result: FellingResult) -> float:
+    """Moment that is missing to bend the thin limit [N·m]: bending grows with the square of the thickness, its taper kept."""
+    p, wood = result.point, result.wood
+    now = wood.mean**2 + wood.taper**2 / 12.0
+    return p.hinge_moment * (p.thin**2 + wood.taper**2 / 12.0) / now - p.tip_margin

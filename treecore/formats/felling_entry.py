@@ -12,13 +12,15 @@ from treecore.felling.bucking import Log
 from treecore.felling.fall import Fall
 from treecore.felling.footprint import footprint
 from treecore.felling.guying import Guy
-from treecore.felling.inputs import FellingInput, Wedges, default_diameter
+from treecore.felling.inputs import FellingInput, default_diameter
 from treecore.felling.notch import Cuts
 from treecore.felling.plan import FellingResult
 from treecore.felling.pulling import Part, PullSystem, Rope
 from treecore.felling.sawing import Saw
 from treecore.felling.suggest import STUMP
-from treecore.felling.whole import judged
+from treecore.felling.tackle import Tackle
+from treecore.felling.wedges import Wedges
+from treecore.felling.whole import complete
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json, plain_json
 from treecore.site import Site
 from treecore.tree.body import TreeInput
@@ -51,8 +53,8 @@ def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Cond
         cuts=_cuts(entry, tree, lay),
         wedges=_wedges(entry.get("wedges", {})),
         pull=_pull(pull) if pull and not system else None,  # a line beside a system waits
-        wind=float(entry.get("wind_m_s", 0.0)),
-        wind_from=deg(entry, "wind_from_deg"),
+        wind=_maybe(entry.get("wind_m_s")),
+        wind_from=deg(entry, "wind_from_deg") if entry.get("wind_from_deg") is not None else None,
         zone=entry.get("zone_school", "1.5"),
         conductors=conductors,
         saw=Saw(
@@ -89,15 +91,15 @@ def _cuts(entry: Entry, tree: TreeInput, lay: float) -> Cuts:
 
 def _wedges(row: Entry) -> Wedges:
     return Wedges(
-        count=row.get("count", 0), stacked=row.get("stacked", 1), rise=float(row.get("rise_m", 0.025)),
-        tip=float(row.get("tip_m", 0.003)),
+        count=row.get("count", 0), stacked=row.get("stacked", 1), kind=row.get("kind", "plastic"),
+        rise=_maybe(row.get("rise_m")), tip=_maybe(row.get("tip_m")), place=deg(row, "place_deg"),
     )  # fmt: skip
 
 
 def _pull(row: Entry) -> Pull:
     return Pull(
         tie=float(row["tie_m"]), azimuth=deg(row, "azimuth_deg"), distance=float(row["distance_m"]),
-        anchor=float(row.get("anchor_m", 0.0)), force=float(row["force_N"]),
+        anchor=float(row.get("anchor_m", 0.0)), force=float(row["force_N"]), tackle=_tackle(row.get("tackle", {})),
     )  # fmt: skip
 
 
@@ -105,7 +107,20 @@ def _guy(row: Entry) -> Guy:
     return Guy(
         tie=float(row["tie_m"]), azimuth=deg(row, "azimuth_deg"), distance=float(row["distance_m"]),
         anchor=float(row.get("anchor_m", 0.0)), limit=float(row["limit_N"]), tended=row.get("tended", False),
+        taut=row.get("taut", False), tackle=_tackle(row.get("tackle", {})),
     )  # fmt: skip
+
+
+def _tackle(row: Entry) -> Tackle:
+    return Tackle(
+        strength=_maybe(row.get("strength_N")), owned=_maybe(row.get("owned_m")), knot=row.get("knot", "unknown"),
+        gear=_maybe(row.get("gear_N")), rating=_maybe(row.get("rating_N")), trunk=_maybe(row.get("trunk_m")),
+        sling=float(row.get("sling_m", 0.5)), design=row.get("design_school", "5"),
+    )  # fmt: skip
+
+
+def _maybe(value: float | str | None) -> float | None:
+    return None if value is None else float(value)
 
 
 def system_of(row: Entry) -> PullSystem:
@@ -127,7 +142,7 @@ def system_of(row: Entry) -> PullSystem:
         ropes=tuple(
             Rope(
                 name=r["name"], path=tuple(r["path"]), owned=r.get("owned_m"), strength=r.get("strength_N"),
-                join=r.get("join", "none"),
+                join=r.get("join", "none"), knot=r.get("knot", "unknown"),
             )
             for r in row["ropes"]
         ),
@@ -157,7 +172,7 @@ def system_entry(system: PullSystem) -> dict[str, Any]:
         "tie_m": system.tie, "design_school": system.design, "takes": system.takes,
         "parts": [_part_entry(p) for p in system.parts],
         "ropes": [
-            {"name": r.name, "path": list(r.path), "owned_m": r.owned, "strength_N": r.strength, "join": r.join}
+            {"name": r.name, "path": list(r.path), "owned_m": r.owned, "strength_N": r.strength, "join": r.join, "knot": r.knot}
             for r in system.ropes
         ],
     }  # fmt: skip
@@ -208,7 +223,7 @@ def felling_json(plan: FellingInput) -> dict[str, Any]:
     plan : FellingInput
         The plan.
     """
-    whole = judged(plan)
+    whole = complete(plan)
     result, ground = whole.result, whole.result.ground
     return {
         "figures": {key: figure_json(figure) for key, figure in result.figures.items()},
@@ -235,7 +250,8 @@ def felling_json(plan: FellingInput) -> dict[str, Any]:
 
 # What a felling is judged by without a figure of its own on a page: dimension by key.
 _BESIDES = {
-    "commit_margin": "angle", "guy_wanted": "force", "level_pull": "force", "stem_mass": "mass", "tip_margin": "moment", "top_aside": "offset",
+    "commit_margin": "angle", "parts_margin": "angle", "level_pull": "force", "stem_mass": "mass", "tip_margin": "moment",
+    "top_aside": "offset", "split_lean": "fine_angle", "held_back": "moment",
 }  # fmt: skip
 
 

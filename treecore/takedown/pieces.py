@@ -212,7 +212,9 @@ def _along(butt: Place, tip: Place, length: float) -> Place:
     return x, y, z
 
 
-def takedown(members: Members, cuts: Sequence[Cut], weighings: Mapping[int, Weighing] | None = None) -> tuple[Taken, ...]:
+def takedown(
+    members: Members, cuts: Sequence[Cut], weighings: Mapping[int, Weighing] | None = None
+) -> tuple[Taken, ...]:
     """Take pieces off in their order; each is what stands beyond its cut when its turn comes.
 
     Parameters

@@ -5,9 +5,11 @@ from dataclasses import replace
 
 from treecore.estimate import Kind, plus_minus
 from treecore.felling.balance import Pull
-from treecore.felling.inputs import FellingInput, Wedges
+from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import Cuts
 from treecore.felling.sawing import Saw
+from treecore.felling.tackle import Tackle
+from treecore.felling.wedges import Wedges
 from treecore.site import Site, Target
 from treecore.tree.body import TreeInput
 
@@ -26,7 +28,8 @@ SHED = Target(
     name="Shed", kind="building", outline=((14.0, -11.0), (20.0, -11.0), (20.0, -6.0), (14.0, -6.0)), height=3.0
 )
 SITE = Site(targets=(SHED,), slope=math.radians(3.0), downhill=math.radians(262.0))
-PULL = Pull(tie=13.5, azimuth=math.radians(90.0), distance=44.0, anchor=0.6, force=5000.0)
+TACKLE = Tackle(strength=60e3, owned=90.0, knot="bowline", rating=40e3)
+PULL = Pull(tie=13.5, azimuth=math.radians(90.0), distance=44.0, anchor=0.6, force=5000.0, tackle=TACKLE)
 PLAN = FellingInput(
     tree=TREE, site=SITE, lay=math.radians(83.0), cuts=CUTS, wedges=Wedges(count=2), pull=PULL, wind=3.0,
     wind_from=math.radians(240.0), saw=Saw(bar=0.9),
@@ -50,5 +53,6 @@ def mirrored(plan):
         system=plan.system and replace(plan.system, parts=tuple(replace(p, x=-p.x) for p in plan.system.parts)),
         escape=OTHER[plan.escape],
         cuts=replace(plan.cuts, taper=-plan.cuts.taper, bypass_side=OTHER[plan.cuts.bypass_side]),
-        wind_from=turn(plan.wind_from),
+        wind_from=None if plan.wind_from is None else turn(plan.wind_from),
+        wedges=replace(plan.wedges, place=-plan.wedges.place),
     )

@@ -6,11 +6,11 @@ from unittest import TestCase
 
 from treecore.estimate import Kind, plus_minus
 from treecore.felling.guying import Guy
-from treecore.felling.inputs import Wedges
 from treecore.felling.notch import Cuts
 from treecore.felling.pulling import Part, PullSystem, Rope
 from treecore.felling.readymade import ready_made
 from treecore.felling.sawing import Saw
+from treecore.felling.wedges import Wedges
 from treecore.felling.whole import judged
 from treecore.site import Site, Target
 from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, TREE, mirrored
@@ -119,10 +119,9 @@ class ClassicMistakes(TestCase):
             "side_moment",
             "s_lean",
             "s_crown",
-            "wind_across",
             "pull_across",
             "guy_across",
-            "twist",
+            "wedge_side",
             "top_aside",
         }
         for key, (plan, other) in MISTAKES.items():

@@ -144,8 +144,8 @@ class Properties(TestCase):
     def test_a_taper_never_holds_less_than_its_thinner_end_all_along(self, taper, side):
         wood = hinge_wood(replace(CUTS, taper=taper))
         thinner = min(wood.left, wood.right)
-        self.assertGreaterEqual(wood.mean * holding_shape(wood, side), thinner - 1e-9)
-        self.assertLessEqual(holding_shape(wood, side), 1.11)
+        self.assertGreaterEqual(wood.mean * holding_shape(wood, side, wood.length), thinner - 1e-9)
+        self.assertLessEqual(holding_shape(wood, side, wood.length), 1.11)
 
     @settings(max_examples=12, deadline=None)
     @given(st.floats(0.0, 359.0), st.floats(0.0, 6.0))

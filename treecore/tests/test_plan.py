@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from treecore.errors import OutOfRange
-from treecore.felling.inputs import FellingInput, Wedges
+from treecore.felling.inputs import FellingInput
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts
+from treecore.felling.wedges import Wedges
 from treecore.schools import constants
 from treecore.site import Site, Target
 from treecore.tests.scenes import CUTS, PLAN, PULL, TREE, mirrored

@@ -13,8 +13,8 @@ from cantrel.drawing import compass, fitted
 from cantrel.quantities import estimate, explain
 from treecore.errors import NotSolvable, OutOfRange
 from treecore.estimate import Estimate, Kind
-from treecore.felling.inputs import Wedges
 from treecore.felling.plan import evaluate
+from treecore.felling.wedges import Wedges
 from treecore.felling.whole import judged
 from treecore.site import Site
 from treecore.tests.scenes import CUTS, PLAN, PULL, TREE

@@ -92,12 +92,16 @@ def near(tie, held, wraps, slack=0.0, **more):
 
 def top(at, held, wraps, **more):
     point = RigPoint(member="", at=at - 0.6)
-    return [Cut("", at)], replace(PICK, method="negative", tie=0.35, bearing=0.8, point=point, held=held, wraps=wraps, **more)
+    return [Cut("", at)], replace(
+        PICK, method="negative", tie=0.35, bearing=0.8, point=point, held=held, wraps=wraps, **more
+    )
 
 
 # Twenty picks, uneven in everything: a measured and an assumed crown, butt to tip, locked, held and run, block and fork.
 FORK = replace(AT_TOP, fork=True)
-ROPES = {n: GEAR | {"rope": replace(GEAR["rope"], modulus=None, construction=n)} for n in ("double_braid", "kernmantle")}
+ROPES = {
+    n: GEAR | {"rope": replace(GEAR["rope"], modulus=None, construction=n)} for n in ("double_braid", "kernmantle")
+}
 ON_OAK = [
     near(0.15, "lock", 3.0), near(0.4, "soft", 2.2, 0.2), near(0.7, "lock", 2.5), near(1.1, "soft", 1.7), near(1.7, "run", 1.2, run=0.8),
     near(2.2, "lock", 2.0), near(2.2, "soft", 2.5), near(3.6, "lock", 2.0), near(0.8, "lock", 2.0, 0.9, cut_type="step"),

@@ -6,7 +6,7 @@ from unittest import TestCase
 
 from treecore.errors import CoreError
 from treecore.felling.fall import Turning, fall, turned
-from treecore.felling.inputs import Wedges
+from treecore.felling.wedges import Wedges
 from treecore.tests.scenes import CUTS, PLAN
 
 ROD = Turning(100 * 10**2 / 3, 980.665, -5 * math.sin(0.1), 5 * math.cos(0.1), 0.0, 0.0, 0.0, math.pi / 2 - 0.1)

@@ -9,6 +9,7 @@ from treecore.felling.balance import (
     commit_angle,
     pivot_offset,
     pull_moments,
+    wedge_arm,
     wedge_drive,
     wedge_lever,
     wedge_lift,
@@ -73,12 +74,13 @@ class Hinge(TestCase):
     def test_limits_by_hand(self):
         # 6 kN·m across, 40 MPa, half kept, 0.6 m long: 36000/(0.5·40e6·0.36) = 5 mm
         self.assertAlmostEqual(thin_limit(-6000.0, 40e6, 0.5, 0.6), 0.005, places=12)
-        # 0.05 m thick, plastic: 40e6·0.6·0.0025/4 = 15 kN·m; first yield two thirds of it
-        self.assertAlmostEqual(bending_moment(40e6, 0.6, 0.05), 15000.0, places=6)
-        self.assertAlmostEqual(bending_moment(40e6, 0.6, 0.05, 6.0), 10000.0, places=6)
+        # 0.05 m thick: 40e6·0.6·0.0025/6 = 10 kN·m; fully plastic half as much again, a quarter instead of a sixth
+        self.assertAlmostEqual(bending_moment(40e6, 0.6, 0.05), 10000.0, places=6)
+        self.assertAlmostEqual(bending_moment(40e6, 0.6, 0.05, 1.5), 40e6 * 0.6 * 0.05**2 / 4.0, places=6)
 
     def test_thick_limit_inverts_the_bending_moment(self):
-        self.assertAlmostEqual(thick_limit(15000.0, 40e6, 0.6), 0.05, places=12)
+        self.assertAlmostEqual(thick_limit(10000.0, 40e6, 0.6), 0.05, places=12)
+        self.assertAlmostEqual(thick_limit(15000.0, 40e6, 0.6, 1.5), 0.05, places=12)
         self.assertEqual(thick_limit(-1.0, 40e6, 0.6), 0.0)
 
 
@@ -89,9 +91,20 @@ class Balance(TestCase):
         self.assertAlmostEqual(wedge_lever(0.82, 0.17, 0.07), 0.615, places=12)
 
     def test_wedge_lift(self):
-        # 0.6 m lever, CG 0.3 m back and 9 m up: 20 mm
-        self.assertAlmostEqual(wedge_lift(0.6, 0.3, 9.0), 0.02, places=12)
-        self.assertEqual(wedge_lift(0.6, -0.3, 9.0), 0.0)
+        # 0.6 m lever, turned until a CG 0.3 m back and 9 m up is over the hinge: 20 mm; over it already: nothing
+        self.assertAlmostEqual(wedge_lift(0.6, math.atan(0.3 / 9.0)), 0.02, places=12)
+        self.assertEqual(wedge_lift(0.6, -0.1), 0.0)
+
+    def test_a_wedge_bears_inside_the_rim_of_an_oval(self):
+        # Stem 0.8 along, 0.6 across, wedge 30° to the right of straight behind, 10 cm inside the rim.
+        behind, beside = wedge_arm(0.8, 0.6, 0.1, math.radians(30.0))
+        rim = math.hypot(behind, beside) + 0.1
+        x, y = rim * math.cos(math.radians(30.0)), rim * math.sin(math.radians(30.0))
+        self.assertAlmostEqual((x / 0.4) ** 2 + (y / 0.3) ** 2, 1.0, places=12)
+        self.assertAlmostEqual(math.atan2(beside, behind), math.radians(30.0), places=12)
+        mirror = wedge_arm(0.8, 0.6, 0.1, math.radians(-30.0))
+        self.assertAlmostEqual(mirror[0], behind, places=12)
+        self.assertAlmostEqual(mirror[1], -beside, places=12)
 
     def test_frictionless_wedge_is_its_slope(self):
         self.assertAlmostEqual(wedge_drive(1000.0, 0.12, 0.0), 2000.0 * math.tan(0.06), places=9)

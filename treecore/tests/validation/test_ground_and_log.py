@@ -12,8 +12,8 @@ from treecore.features import Feature
 from treecore.felling.bucking import Log, balance, bending, buck, mass_between
 from treecore.felling.fall import Turning, broken_after, butt_jump, fall, marched
 from treecore.felling.footprint import drawn, footprint
-from treecore.felling.inputs import Wedges
 from treecore.felling.plan import evaluate
+from treecore.felling.wedges import Wedges
 from treecore.hazards import Answer, Finding, differ, gates, hazards, together
 from treecore.method import Scene, options
 from treecore.schools import constant

@@ -222,7 +222,9 @@ class ClosedForms(TestCase):
         got = one(replace(given, tight=0.4 * weight))
         self.assertAlmostEqual(float(got.peak[0]) / weight, 1.6, delta=0.02)
         # Pulled from the device over block and second place: more there by what both keep back.
-        led = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 8.0, 4.5), passes=(0.8, 0.6), tight=300.0)
+        led = scene(
+            tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 8.0, 4.5), passes=(0.8, 0.6), tight=300.0
+        )
         first = traced(led.rows(1)[0])
         self.assertAlmostEqual(float(first.tension[0]), 300.0, delta=12.0)
         self.assertAlmostEqual(float(first.at_device[0]), 300.0 / 0.48, delta=20.0)
@@ -283,7 +285,14 @@ class WhatIsToBeSeen(TestCase):
 
     def test_an_upright_piece_leaves_its_hinge_with_the_speed_of_its_fall(self):
         # A top of 4 m pushed over, its rope slack: ω² = 2·W·b·(1 − cos 60°)/(I + m·b²) about its butt.
-        given = scene(way=(0.0, 0.0, 1.0), slope=math.pi / 2, parts=math.pi / 3, tie=0.3, point=(0.5, 0.0, 10.0), lengths=(4.0, 9.0))
+        given = scene(
+            way=(0.0, 0.0, 1.0),
+            slope=math.pi / 2,
+            parts=math.pi / 3,
+            tie=0.3,
+            point=(0.5, 0.0, 10.0),
+            lengths=(4.0, 9.0),
+        )
         trace, got = traced(given.rows(1)[0]), one(given)
         about = given.inertia + given.mass * given.balance**2
         spin = math.sqrt(2 * given.mass * G * given.balance * (1 - math.cos(math.pi / 3)) / about)
@@ -294,12 +303,20 @@ class WhatIsToBeSeen(TestCase):
 
     def test_the_forces_kept_are_those_that_bend_most(self):
         # Out of the plane, all three parts of every moment count: the trace looked through one step after the other.
-        given = scene(tie=0.8, point=(0.4, 1.4, 13.9), beyond=(0.3, -0.2, -0.933), foot_arm=(0.4, 1.4, 13.9), union_arm=(2.0, -1.5, 0.7))
+        given = scene(
+            tie=0.8,
+            point=(0.4, 1.4, 13.9),
+            beyond=(0.3, -0.2, -0.933),
+            foot_arm=(0.4, 1.4, 13.9),
+            union_arm=(2.0, -1.5, 0.7),
+        )
         trace, got = traced(given.rows(1)[0]), one(given)
         for arm, kept in ((given.foot_arm, got.foot_force[0]), (given.union_arm, got.union_force[0])):
             moments = np.linalg.norm(np.cross(np.array(arm), trace.force), axis=1)
             self.assertAlmostEqual(float(np.linalg.norm(np.cross(arm, kept))) / float(moments.max()), 1.0, places=6)
-        self.assertAlmostEqual(float(np.linalg.norm(got.force[0])), float(np.linalg.norm(trace.force, axis=1).max()), places=6)
+        self.assertAlmostEqual(
+            float(np.linalg.norm(got.force[0])), float(np.linalg.norm(trace.force, axis=1).max()), places=6
+        )
 
     def test_energy_is_not_made(self):
         # Without damping and friction, weight and speed and stretch keep their sum through the whole motion.

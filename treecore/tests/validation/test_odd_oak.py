@@ -12,6 +12,7 @@ from pathlib import Path
 from unittest import TestCase
 
 import numpy as np
+from scipy.optimize import brentq
 
 from treecore.formats.plan_document import evaluate_document
 
@@ -67,24 +68,34 @@ def by_hand():
     back, weight = pivot - x, mass * 9.80665
     f = 0.29 / 1.04
     length = 2 * 0.87 * math.sqrt(f - f * f)
-    bends = 57e6 * length * 0.083**2 / 4
+    # Bark, 3.5 % of the diameter on each side, holds nothing: the chord of the smaller oval at the same apex.
+    inner = 1.04 * 0.93 / 2
+    sound = 0.87 * 0.93 * math.sqrt(1 - ((1.04 / 2 - 0.29) / inner) ** 2)
+    bends = 57e6 * sound * 0.083**2 / 6
     # Leafless outline, felt to 45 %, round its middle; and the bare stem below the crown.
     z = np.linspace(0.62, 6.1, 400001)
     thick = 0.913 * ((19.4 - z) / (19.4 - 1.3716)) ** 0.8
     outline = 13.7 * depth * math.pi / 4 * 0.45
-    area_moment = outline * (6.1 + depth / 2 - 0.62) + np.trapezoid(thick * (z - 0.62), z)
-    wind = 0.5 * 1.25 * 0.6 * 7**2 * area_moment
-    wind_along, wind_across = (wind * g(math.radians(40 + 180 - 331)) for g in (math.cos, math.sin))
-    tie = np.array([along * 9.08 - pivot, across * 9.08, 9.08])
-    off = math.radians(352 - 331)
-    line = np.array([23 * math.cos(off) - pivot, 23 * math.sin(off), -2.4 - 0.62]) - tie
-    force = 8300 * line / np.linalg.norm(line)
-    pull_along, pull_across = tie[2] * force[0] - tie[0] * force[2], tie[2] * force[1] - tie[1] * force[2]
-    tip = weight * back - wind_along
-    lever = 1.04 / 2 + pivot
+    area = outline + np.trapezoid(thick, z)
+    arm = (outline * (6.1 + depth / 2 - 0.62) + np.trapezoid(thick * (z - 0.62), z)) / area
+    gust = 0.5 * 1.25 * 0.6 * (7 * 1.5) ** 2 * area * arm
+    # The wind comes from 69° off the lay to the right; gusts from 30° to either side of that: 39° off against, 90° across.
+    against, across_gust = gust * math.cos(math.radians(39)), gust
+    way = math.radians(352 - 331)
+    # To either side: the lean, and with it the tie, half a degree and the line two degrees further over.
+    pulls = {s: line_moments(along, across + s * math.tan(0.0105), pivot, way + s * 0.0349) for s in (-1, 0, 1)}
+    pull_along, pull_across, _, _ = pulls[0]
+    tip = weight * back + against
+    inside = 0.10
+    lever = 1.04 / 2 - inside + pivot
     at_hand = pull_along + 3 * 15000 * lever
-    side = weight * y + wind_across + pull_across
     reach = math.hypot(back, up)
+    turn = math.atan2(back, up) + math.asin((bends + against) / (weight * reach))
+    under = max(tip + bends - pull_along, 0.0) / lever
+    scene = {
+        "weight": weight, "length": sound, "gust": across_gust, "arm": arm, "turn": min(turn, math.radians(52), 0.9599),
+        "offset": {s: s * (y + s * (up * math.tan(0.0105) + top / mass * 0.5 * 0.05 * 13.7)) for s in (1, -1)}, "pulls": pulls,
+    }  # fmt: skip
     return {
         "mass": mass,
         "cg_height": up,
@@ -93,23 +104,61 @@ def by_hand():
         "back_offset": back,
         "hinge_length": length,
         "hinge_moment": bends,
-        "wind_along": wind_along,
+        "wind_along": -against,
+        "wind_with": gust * math.cos(math.radians(81)),  # 99° off the lay: a little from behind
+        "wind_across": across_gust,
         "pull_along": pull_along,
         "needed": tip + bends,
         "available": at_hand,
         "margin": at_hand - tip - bends,
-        "side_moment": side,
-        "thin": 6 * abs(side) / (0.5 * 57e6 * length**2),
-        "thick": math.sqrt(4 * (at_hand - tip) / (57e6 * length)),
-        "thick_yield": math.sqrt(6 * (at_hand - tip) / (57e6 * length)),
-        "lift": 0.0,  # it leans forward: nothing to lift
-        "wedge_force": (tip + bends - pull_along) / lever,
+        "side_moment": weight * y + pull_across,
+        "thin": thinnest(scene),
+        "thick": math.sqrt(6 * (at_hand - tip) / (57e6 * sound)),
+        "lift": lever * math.tan(turn),
+        "wedge_force": under,
         "closing": math.radians(52) + math.atan(along),
-        "commit": math.atan2(back, up) + math.asin((bends + max(-wind_along, 0)) / (weight * reach)) + math.atan(along),
+        "commit": turn + math.atan(along),
         "ground": math.radians(90) + math.atan(math.tan(math.radians(11)) * math.cos(math.radians(331 - 305))),
         "zone": 1.5 * 19.4 * 1.08,
         "length": 19.4 - 0.62,
     }
+
+
+def line_moments(along, across, pivot, way):
+    """Moments of the line about the hinge along and across, and its level force along and across."""
+    tie = np.array([along * 9.08 - pivot, across * 9.08, 9.08])
+    line = np.array([23 * math.cos(way) - pivot, 23 * math.sin(way), -2.4 - 0.62]) - tie
+    force = 8300 * line / np.linalg.norm(line)
+    level = 8300 * 23 / math.hypot(23, -2.4 - 9.7)
+    moments = tie[2] * force[0] - tie[0] * force[2], tie[2] * force[1] - tie[1] * force[2]
+    return (*moments, level * math.cos(way), level * math.sin(way))
+
+
+def thinnest(scene):
+    """Thin limit by root finding: northern red oak, half kept; both sides, upright, half way and where the turn ends."""
+    length, answers = scene["length"], [0.015, 1.04 / 25]
+    for side in (1, -1):
+        offset = scene["offset"][side]
+        moments = scene["pulls"][side]
+        for share in (0.0, 0.5, 1.0):
+            turn = share * scene["turn"]
+            moment = scene["weight"] * offset * math.cos(turn) + scene["gust"] + max(side * moments[1], 0.0)
+            twist = max(scene["weight"] * offset * math.sin(turn), 0.0)
+            level = max(side * moments[3], 0.0) + scene["gust"] / scene["arm"]
+            shear = math.hypot(level, max(moments[2], 0.0) + scene["weight"] * math.sin(turn))
+            press = scene["weight"] * math.cos(turn)
+
+            def use(t, moment=max(moment, 0.0), twist=twist, shear=shear, press=press):
+                bent = moment / (0.5 * 57e6 * t * length**2 / 6) + (press / (23.7e6 * t * length)) ** 2
+                turned = twist / (8.3e6 * t * t * (3 * length - t) / 6) + (1.5 * shear / (8.3e6 * t * length)) ** 2
+                return bent**2 + turned**2 - 1
+
+            answers.append(brentq(use, 1e-5, 0.5, xtol=1e-13))
+            if twist:
+                answers.append(
+                    brentq(lambda t, m=twist: 8.3e6 * t * t * (3 * length - t) / 6 - m, 1e-7, 0.5, xtol=1e-13)
+                )
+    return max(answers)
 
 
 class OddOak(TestCase):

@@ -210,11 +210,13 @@ class Statics(TestCase):
         self.assertAlmostEqual(passed_by_fork(0.35, math.pi), math.exp(-0.35 * math.pi), places=12)
         self.assertEqual([rule_of_thumb(m) for m in (30, 100, 300, 900)], [1.0, 1.5, 2.0, 3.0])
 
-
     def test_a_crews_readings_by_hand(self):
         # Three readings: mean of ln(L/H)/2πn; reading allowances and Student's t for two degrees of freedom.
         readings = tuple(Reading(*r) for r in ((1000.0, 1.5, 150.0), (1000.0, 2.0, 90.0), (2000.0, 2.0, 200.0)))
-        each = [math.log(load / hand) / (2 * math.pi * n) for load, n, hand in ((1000, 1.5, 150), (1000, 2, 90), (2000, 2, 200))]
+        each = [
+            math.log(load / hand) / (2 * math.pi * n)
+            for load, n, hand in ((1000, 1.5, 150), (1000, 2, 90), (2000, 2, 200))
+        ]
         mean = sum(each) / 3
         sd = math.sqrt(sum((v - mean) ** 2 for v in each) / 2)
         reading = math.hypot(math.log(1.05), math.log(1.15)) / (2 * math.pi) * (1 / 1.5 + 1 / 2 + 1 / 2) / 3
@@ -225,7 +227,13 @@ class Statics(TestCase):
         for freedom in range(1, 10):
             self.assertAlmostEqual(student(freedom), t_of.ppf(0.975, freedom), delta=0.006)
         self.assertAlmostEqual(student(10), t_of.ppf(0.975, 10), delta=0.006)
-        for bad in ((40.0, 1.0, 10.0), (1000.0, 0.05, 10.0), (1000.0, 11.0, 10.0), (1000.0, 1.0, 0.5), (900.0, 1.0, 900.0)):
+        for bad in (
+            (40.0, 1.0, 10.0),
+            (1000.0, 0.05, 10.0),
+            (1000.0, 11.0, 10.0),
+            (1000.0, 1.0, 0.5),
+            (900.0, 1.0, 900.0),
+        ):
             with self.assertRaises(CoreError):
                 Reading(*bad)
         self.assertEqual([Reading(*r).hand for r in ((1000.0, 0.1, 1.0), (1e5, 10.0, 5e3))], [1.0, 5e3])
@@ -239,7 +247,9 @@ class Anchors(TestCase):
     def test_split_along_a_leaning_stem(self):
         along, across = split_force((300.0, 0.0, -400.0), (0.0, 0.0, 1.0))
         self.assertEqual((along, across), (400.0, 300.0))
-        np.testing.assert_allclose(split_along((300.0, 50.0, -400.0), (0.0, 0.6, 1.2)), (0.0, -150.0, -300.0), atol=1e-9)
+        np.testing.assert_allclose(
+            split_along((300.0, 50.0, -400.0), (0.0, 0.6, 1.2)), (0.0, -150.0, -300.0), atol=1e-9
+        )
         tilt = (math.sin(0.1), 0.0, math.cos(0.1))
         along, across = split_force((0.0, 0.0, -1000.0), tilt)
         self.assertAlmostEqual(along, 1000.0 * math.cos(0.1), places=9)
@@ -406,7 +416,9 @@ class Ways(TestCase):
         east = float(max(path.butt[:, 0].max(), path.tip[:, 0].max()))
         for off, told in ((2.5, []), (3.5, [3.5])):
             x = east + off
-            shed = Target(name="Shed", kind="building", height=2.0, outline=((x, -9.0), (x + 2, -9.0), (x + 2, 9.0), (x, 9.0)))
+            shed = Target(
+                name="Shed", kind="building", height=2.0, outline=((x, -9.0), (x + 2, -9.0), (x + 2, 9.0), (x, 9.0))
+            )
             found = passings(path, Site(targets=(shed,)))
             np.testing.assert_allclose([p.gap for p in found], told, atol=1e-9)
 

@@ -36,14 +36,18 @@ class Hinge(TestCase):
         second = np.trapezoid(thick * (y - middle) ** 2, y)
         even = wood.mean * wood.length**2 / 6.0
         # Pushed to the right, the left end is in tension; to the left, the right end.
-        self.assertAlmostEqual(holding_shape(wood, 1.0), second / (wood.length / 2 - middle) / even, places=6)
-        self.assertAlmostEqual(holding_shape(wood, -1.0), second / (wood.length / 2 + middle) / even, places=6)
-        self.assertAlmostEqual(bending_shape(wood), np.trapezoid(thick**2, y), places=9)
+        self.assertAlmostEqual(
+            holding_shape(wood, 1.0, wood.length), second / (wood.length / 2 - middle) / even, places=6
+        )
+        self.assertAlmostEqual(
+            holding_shape(wood, -1.0, wood.length), second / (wood.length / 2 + middle) / even, places=6
+        )
+        self.assertAlmostEqual(bending_shape(wood, wood.length), np.trapezoid(thick**2, y), places=9)
 
     def test_thicker_on_the_tension_side_holds_more(self):
         wood = hinge_wood(replace(CUTS, taper=0.05))
-        self.assertGreater(holding_shape(wood, 1.0), 1.0)
-        self.assertLess(holding_shape(wood, -1.0), 1.0)
+        self.assertGreater(holding_shape(wood, 1.0, wood.length), 1.0)
+        self.assertLess(holding_shape(wood, -1.0, wood.length), 1.0)
 
     def test_turn_of_the_lay(self):
         # Ends 85 and 55 mm: the middle line slants 15 mm over the length, towards the thicker left.

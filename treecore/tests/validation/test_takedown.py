@@ -157,7 +157,8 @@ class Chains(TestCase):
 
     def test_a_point_below_the_work_and_its_mended_twin(self):
         below, above = (
-            {x.key: x for x in worked(replace(PICK, point=RigPoint(member="", at=at)))[1]}.get("point_below") for at in (6.5, 9.0)
+            {x.key: x for x in worked(replace(PICK, point=RigPoint(member="", at=at)))[1]}.get("point_below")
+            for at in (6.5, 9.0)
         )
         self.assertEqual((below.verdict, below.demand.value, above), (Verdict.OVER, 6.5, None))
 
@@ -236,7 +237,8 @@ class Chains(TestCase):
 
     def test_wraps_that_hold_a_piece_meant_to_run_count_as_locked(self):
         runs, held, locked = (
-            worked(replace(PICK, tie=2.2, held=h, wraps=n, run=0.5))[0] for h, n in (("run", 0.8), ("run", 4.0), ("lock", 4.0))
+            worked(replace(PICK, tie=2.2, held=h, wraps=n, run=0.5))[0]
+            for h, n in (("run", 0.8), ("run", 4.0), ("lock", 4.0))
         )
         self.assertFalse(runs.forces.course.locked)
         self.assertTrue(held.forces.course.locked)
@@ -363,7 +365,11 @@ class Picks(TestCase):
         self.assertEqual(starts_of(level, replace(PICK, method="bridle", second_tie=4.0)), ((level.way, 0.0),))
         # A side notch turns it level, by a quarter turn at most: towards where it faces, to either side where nobody said.
         lies = math.atan2(level.way[0], level.way[1])
-        for faces, expected in ((lies + 0.7, [0.0, 0.7]), (lies - 2.0, [0.0, -math.pi / 2]), (None, [0.0, math.pi / 2, -math.pi / 2])):
+        for faces, expected in (
+            (lies + 0.7, [0.0, 0.7]),
+            (lies - 2.0, [0.0, -math.pi / 2]),
+            (None, [0.0, math.pi / 2, -math.pi / 2]),
+        ):
             pick = replace(PICK, cut_type="side", bearing=None if faces is None else faces % math.tau)
             ways = [s.way for s in starts_of(level, pick)]
             got = [math.remainder(math.atan2(w[0], w[1]) - lies, math.tau) for w in ways]
@@ -385,7 +391,9 @@ class Picks(TestCase):
         self.assertEqual([link.role for link in chain(w, TODAY)], ["rope", "sling", "block", "device", "base"])
 
     def test_a_stem_that_loses_its_top_springs(self):
-        pick = replace(PICK, method="negative", tie=0.3, point=RigPoint(member="", at=19.4), held="soft", wraps=2.0, bearing=1.0)
+        pick = replace(
+            PICK, method="negative", tie=0.3, point=RigPoint(member="", at=19.4), held="soft", wraps=2.0, bearing=1.0
+        )
         w, limits = worked(pick, Cut("", 20.0))
         members, f = members_of(OAK), w.forces
         still = held(members, w.after, pick.point, w.point, np.array([[f.force]]), 1.0)
@@ -449,7 +457,10 @@ class Picks(TestCase):
         lead = RigPoint(member="", at=6.0)
         w, _ = worked(replace(PICK, lead=lead, device_place=(4.0, 0.0, 1.0)))
         f, point = w.forces, np.array(w.point)
-        led, device = np.array([thickness(members_of(OAK), 0, 6.0) / 2, 0.0, 6.0]), np.array([4.0, 0.0, 1.0])  # on its bark
+        led, device = (
+            np.array([thickness(members_of(OAK), 0, 6.0) / 2, 0.0, 6.0]),
+            np.array([4.0, 0.0, 1.0]),
+        )  # on its bark
         down, away = (led - point) / np.linalg.norm(led - point), (device - led) / np.linalg.norm(device - led)
         first = 0.95 ** ((math.pi - math.acos(-down[2])) / math.pi)
         second = 0.95 ** ((math.pi - math.acos(float(-down @ away))) / math.pi)
@@ -509,7 +520,9 @@ class Picks(TestCase):
         self.assertAlmostEqual(got.stress.value, stress, places=3)
         self.assertAlmostEqual(got.turning.value, moment, places=6)
         # Half and twice the force, and the thickness to 6 %: swings in squares, stress going with thickness to the third.
-        spread = held(members_of(OAK), whole(members_of(OAK)), there, there.place, np.array([[force], [0.5 * force], [2 * force]]))
+        spread = held(
+            members_of(OAK), whole(members_of(OAK)), there, there.place, np.array([[force], [0.5 * force], [2 * force]])
+        )
         down, up = math.hypot(0.5, 1 - 1.06**-3), math.hypot(1.0, 0.94**-3 - 1)
         self.assertAlmostEqual(spread.stress.low / stress, 1 - down, places=9)
         self.assertAlmostEqual(spread.stress.high / stress, 1 + up, places=9)
@@ -655,7 +668,8 @@ class Picks(TestCase):
 
     def test_a_block_on_a_lead_hangs_on_the_side_of_its_tie(self):
         leads = tuple(
-            Limb(name=n, at=6.0, azimuth=a, rise=1.35, length=12.0, diameter=0.3, lead=True) for n, a in (("East", 1.5), ("West", 4.6))
+            Limb(name=n, at=6.0, azimuth=a, rise=1.35, length=12.0, diameter=0.3, lead=True)
+            for n, a in (("East", 1.5), ("West", 4.6))
         )
         bough = Limb(name="Bough", parent="East", at=5.0, azimuth=0.4, rise=0.1, length=4.0, diameter=0.12)
         forked = replace(OAK, limbs=(*leads, bough), fork=6.0)
@@ -699,12 +713,16 @@ class Picks(TestCase):
     def test_a_lying_limbs_notch_does_not_move_its_block_round_the_stem(self):
         plain, faces = (worked(replace(PICK, bearing=b))[0].point for b in (None, 3.0))
         self.assertEqual(plain, faces)
-        top = worked(replace(PICK, method="negative", tie=0.3, point=RigPoint(member="", at=19.5), bearing=3.0), Cut("", 20.0))[0]
+        top = worked(
+            replace(PICK, method="negative", tie=0.3, point=RigPoint(member="", at=19.5), bearing=3.0), Cut("", 20.0)
+        )[0]
         self.assertAlmostEqual(math.atan2(top.point[0], top.point[1]), 3.0, places=9)
 
     def test_what_falls_freely_is_told_by_where_the_tree_stands(self):
         # The tree 3 m east and 5 m south of the site's origin; a shed 16 m east of the foot.
-        shed = Target(name="Shed", kind="building", height=2.0, outline=((19.0, -9.0), (22.0, -9.0), (22.0, 2.0), (19.0, 2.0)))
+        shed = Target(
+            name="Shed", kind="building", height=2.0, outline=((19.0, -9.0), (22.0, -9.0), (22.0, 2.0), (19.0, 2.0))
+        )
         w, limits = worked(Pick(name="f", method="free"), site=Site(tree_x=3.0, tree_y=-5.0, targets=(shed,)))
         reach = w.piece.reach + 0.25 * w.piece.cg[2]
         gap = next(x for x in limits if x.key == "drops_on").demand.value

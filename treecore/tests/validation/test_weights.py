@@ -61,9 +61,10 @@ class Pieces(TestCase):
         z = 18.0 + 9.0 * (np.arange(200000) + 0.5) / 200000
         area = (27.0 - z) ** (2 * OAK.group.taper.value)
         middle = (area * z).sum() / area.sum()
-        self.assertAlmostEqual(got.inertia / (got.mass.value * ((area * (z - middle) ** 2).sum() / area.sum())), 1.0, places=3)
+        self.assertAlmostEqual(
+            got.inertia / (got.mass.value * ((area * (z - middle) ** 2).sum() / area.sum())), 1.0, places=3
+        )
         self.assertLess(got.inertia, 0.7 * got.mass.value * 81.0 / 12.0)
-
 
     def test_a_tip_that_may_not_be_there_at_all(self):
         # 27 m judged by eye may be 20: above 22 m there may be nothing.
@@ -72,7 +73,14 @@ class Pieces(TestCase):
         got = take(members, whole(members), Cut("", 22.0)).piece
         self.assertEqual(got.mass.low, 0.0)
         self.assertGreater(got.mass.high, 2.0 * got.mass.value)
-        ends = (got.balance.low, got.balance.value, got.balance.high, got.inertia, *got.cg, *(v for r in got.joint.rows for v in r))
+        ends = (
+            got.balance.low,
+            got.balance.value,
+            got.balance.high,
+            got.inertia,
+            *got.cg,
+            *(v for r in got.joint.rows for v in r),
+        )
         self.assertTrue(all(math.isfinite(v) for v in ends), ends)
         self.assertGreater(got.balance.low, 0.0)
 
@@ -91,7 +99,9 @@ class Weighed(TestCase):
         # On a grid of the common factor: normal prior, normal reading of common and own error together.
         half = (plain[0].piece.mass.high - plain[0].piece.mass.low) / 2 / plain[0].piece.mass.value
         density, crown = (wood_inputs(OAK)[name] for name in ("density", "crown_scale"))
-        shared = math.hypot((density.high - density.low) / 2 / density.value, (crown.high - crown.low) / 2 / crown.value)
+        shared = math.hypot(
+            (density.high - density.low) / 2 / density.value, (crown.high - crown.low) / 2 / crown.value
+        )
         common, scale = min(0.8 * half, shared) / 2, 0.05 / 2
         own = math.sqrt((half / 2) ** 2 - common**2 + scale**2)
         f = np.linspace(-4 * common, 4 * common, 40001)
@@ -128,7 +138,9 @@ class Weighed(TestCase):
         plain = takedown(members, self.CUTS)
         first = plain[0].piece.mass
         density, crown = (wood_inputs(OAK)[name] for name in ("density", "crown_scale"))
-        shared = math.hypot((density.high - density.low) / 2 / density.value, (crown.high - crown.low) / 2 / crown.value)
+        shared = math.hypot(
+            (density.high - density.low) / 2 / density.value, (crown.high - crown.low) / 2 / crown.value
+        )
         most = min(0.8 * (first.high - first.low) / 2 / first.value, shared)
         for times_heavier, ratio in ((7.0, 1.0 + most), (0.1, None)):
             got = takedown(members, self.CUTS, {1: Weighing(mass=times_heavier * first.value)})
@@ -142,8 +154,12 @@ class Weighed(TestCase):
         plain = takedown(members, self.CUTS)
         limb = takedown(members, self.CUTS, {1: Weighing(mass=1.4 * plain[0].piece.mass.value)})
         self.assertEqual(limb[3].piece.mass, plain[3].piece.mass)
-        stem = takedown(members, (Cut("", 20.0), Cut("Bough", 0.3)), {1: Weighing(mass=0.7 * plain[3].piece.mass.value)})
-        self.assertAlmostEqual(stem[1].piece.mass.value, takedown(members, (Cut("Bough", 0.3),))[0].piece.mass.value, places=9)
+        stem = takedown(
+            members, (Cut("", 20.0), Cut("Bough", 0.3)), {1: Weighing(mass=0.7 * plain[3].piece.mass.value)}
+        )
+        self.assertAlmostEqual(
+            stem[1].piece.mass.value, takedown(members, (Cut("Bough", 0.3),))[0].piece.mass.value, places=9
+        )
         self.assertLess(stem[0].corrected.stem, 1.0)
 
     def test_a_balance_alone_moves_no_weights(self):
@@ -199,14 +215,15 @@ class Printed(TestCase):
         keys = {row["key"] for row in first["limits"]}
         self.assertLessEqual({"tie_past", "anchor_bends", "anchor_twists", "root_plate", "hand", "chain"}, keys)
         for row in first["limits"] + second["limits"]:
-            self.assertEqual(set(row), {"key", "concern", "verdict", "demand", "allowed", "unit", "least", "parameters"})
+            self.assertEqual(
+                set(row), {"key", "concern", "verdict", "demand", "allowed", "unit", "least", "parameters"}
+            )
         self.assertLessEqual({"still", "field", "stretch", "run", "motion", "lever"}, set(first["peaks"]))
         for name in ("at_device", "hand", "on_lead", "wood", "lead_wood", "motion", "stiffness_N_m", "chain"):
             self.assertIn(name, first)
         self.assertEqual(second["corrected"]["pieces_weighed"], 1)
         self.assertEqual(first["ruling"], max(first["limits"], key=lambda r: r["key"] == first["ruling"]["key"]))
         json.dumps([first, second, third], allow_nan=False)
-
 
     def test_a_felling_prints_what_it_is_judged_by(self):
         demo = load((Path(treecore.__file__).parent.parent / "demo/kestrel_lane.json").read_text(encoding="utf-8"))

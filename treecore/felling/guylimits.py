@@ -1,0 +1,77 @@
+"""The limits of a guy line: whether it is wanted, which side it is on, what it carries, and its way to the ground."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from treecore.estimate import Estimate, Kind, exactly
+from treecore.felling.guying import guy_way
+from treecore.felling.hinge import HingeWood
+from treecore.felling.inputs import FellingInput
+from treecore.felling.ledger import fall_turn
+from treecore.schools import constant
+from treecore.tree.weigh import lean_inputs
+from treecore.verdict import Limit, Verdict, judge
+
+Figures = dict[str, Estimate]
+
+
+def guy_limits(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
+    """Hold a guy line, or the want of one, against its limits; docs/methods.md, guy (1) to (4).
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    e : dict of Estimate
+        Its computed quantities by name. [SI]
+    wood : HingeWood
+        What is left of the hinge.
+    """
+    guy = plan.guy
+    if guy is None:
+        yield from _wanted(plan, e)
+        return
+    calm = e["s_lean"].value + e["s_crown"].value + e["pull_across"].value
+    pulls = math.sin(guy.azimuth - plan.lay)
+    if calm * pulls > 0.0 and abs(calm) > e["side_moment"].sd:
+        yield Limit(key="guy_side", verdict=Verdict.OVER, demand=None, allowed=None, dimension="force", concern=1)
+        return
+    limit = exactly(guy.limit, Kind.ESTIMATED)
+    yield Limit(
+        key="guy_force", verdict=judge(e["guy_wanted"], limit), demand=e["guy_wanted"], allowed=limit,
+        dimension="force", concern=2,
+    )  # fmt: skip
+    yield from _way(plan, e)
+
+
+def _wanted(plan: FellingInput, e: Figures) -> Iterator[Limit]:
+    weak = plan.tree.kind.hinge == "snaps early"
+    share = abs(e["side_moment"].value) / max(e["side_holds"].value, 1.0)
+    if weak and share > constant("side_share").value:
+        yield Limit(
+            key="guy_wanted", verdict=Verdict.OVER if share > 1.0 else Verdict.NEAR, demand=exactly(min(share, 99.0)),
+            allowed=constant("side_share"), dimension="share", concern=1,
+        )  # fmt: skip
+
+
+def _way(plan: FellingInput, e: Figures) -> Iterator[Limit]:
+    """How the line's way changes until the tree is down; guy (3)."""
+    guy = plan.guy
+    if guy is None:
+        return
+    lean = lean_inputs(plan.tree, plan.lay)
+    leans = lean["lean_along"].value, lean["lean_across"].value
+    pivot = e["back_offset"].value + e["cg_along"].value
+    way = guy_way(guy, plan.lay, plan.cuts.stump, pivot, leans, fall_turn(plan, leans[0]))
+    most = constant("guy_tight").value * way.start
+    for key, size, verdict, concern in (
+        ("guy_out", way.out, Verdict.NEAR if guy.tended else Verdict.OVER, 1),
+        ("guy_slack", way.slack, Verdict.NEAR, 5),
+    ):
+        if size > most:
+            yield Limit(
+                key=key, verdict=verdict, demand=exactly(size, Kind.ESTIMATED), allowed=exactly(most, Kind.ASSUMED),
+                dimension="offset", concern=concern, note=str(round(math.degrees(way.at))),
+            )  # fmt: skip
