@@ -128,6 +128,7 @@ def lay_ground(
     zone: str,
     stump: float,
     side: float | None = None,
+    bend: float = 0.0,
 ) -> Ground:
     """Work out the ground a lay needs.
 
@@ -148,16 +149,19 @@ def lay_ground(
     side : float, optional
         Moment that takes the tree to the right of the lay, of stem, crown and all that pulls; its tip's place where that
         is not known. [N·m]
+    bend : float
+        Turn of the lay by a tapered hinge and a cut past the apex, to the right positive: it comes down that far off. [rad]
 
     References
     ----------
     docs/methods.md, site (2) to (4).
     """
-    covered = covered_ground(site, lay, tree, height, aside.value, stump)
+    falls = lay + bend
+    covered = covered_ground(site, falls, tree, height, aside.value, stump)
     radius = school("zone", zone).usual * height.high  # (3)
     nominal = silhouette(tree, height, aside.value, stump, upper=False)
     return Ground(
-        outline=lying(site, lay, nominal),
+        outline=lying(site, falls, nominal),
         covered=_outlines(covered),
         reach=height.high - stump,
         scatter=COVERAGE * constant("aim_scatter").value,
@@ -168,7 +172,7 @@ def lay_ground(
         better_escape="left" if (aside.value if side is None else side) > 0.0 else "right",
         in_zone=_within(site, radius),
         tip_aside=aside.value,
-        tip=place(site, lay, nominal.length, aside.value),
+        tip=place(site, falls, nominal.length, aside.value),
     )
 
 

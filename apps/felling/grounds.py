@@ -214,10 +214,10 @@ def _cut_row(cut, bucked, system):
         "order": cut.order,
         "at": label(cut.at, "length", system),
         "words": words,
-        "stress": round(100 * cut.stress),
+        "stress": "" if cut.stress is None else round(100 * cut.stress),
         "tension": cut.tension,
         "bore": cut.bore,
-        "raw": f"{cut.stress:.9g}",
+        "raw": "" if cut.stress is None else f"{cut.stress:.9g}",
     }
 
 

@@ -37,7 +37,7 @@ def sequence(given, result, system):
 
 def _suits(given, result):
     """What the plan itself speaks for, where another pattern is chosen."""
-    key, why = suggest_pattern(given, result.point.side_moment)
+    key, why = suggest_pattern(given, result.point.side_moment, result.point.split_lean)
     return "" if key == given.saw.pattern else wording.SUITS[why]
 
 

@@ -136,8 +136,10 @@ DOWN = (
 
 def bucked(cut, system):
     """How to make one cross-cut, in words."""
-    first, stress = text(cut.first, "cut", system), f"{round(100 * cut.stress)} %"
-    if cut.tension == "none":
+    first, stress = text(cut.first, "cut", system), f"{round(100 * (cut.stress or 0.0))} %"
+    if cut.tension == "unknown":
+        how = "Not known: what is left rests on one support or none, and may tip, drop or turn. Prop it and look anew before this cut."
+    elif cut.tension == "none":
         how = "Hardly bent here: saw from the top, and watch the kerf."
     elif cut.bore:
         how = f"Bent to {stress} of its strength: bore in the middle, saw to the compression side, then let a strap go on the tension side."

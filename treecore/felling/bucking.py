@@ -64,14 +64,15 @@ class Bending(NamedTuple):
 class BuckCut(NamedTuple):
     """One cross-cut: where [m], order, thickness [m], bending stress over strength [-], and how to make it.
 
-    ``tension`` is top, bottom or none; ``first`` the depth of the first cut, on the other side [m]; ``stand`` the side to
+    ``tension`` is top, bottom or none, or unknown where what is left no longer rests on two supports: then ``stress`` is
+    None; ``first`` the depth of the first cut, on the other side [m]; ``stand`` the side to
     stand on; ``falls`` what moves when it parts; ``bore`` whether to plunge and leave a strap.
     """
 
     at: float
     order: int
     thick: float
-    stress: float
+    stress: float | None
     tension: str
     first: float
     bore: bool
@@ -302,10 +303,8 @@ def _rests(log: Log, low: float, high: float) -> bool:
 
 
 def _cut(log: Log, now: Bending | None, at: float, number: int, low: float, high: float) -> BuckCut:
-    moment = float(np.interp(at - low, now.x, now.moment)) if now is not None else 0.0
     thick = thickness(log, at)
-    stress = abs(moment) * 32.0 / (math.pi * thick**3) / log.strength  # (5)
-    tension = "none" if stress < 0.002 else "bottom" if moment > 0.0 else "top"
+    stress, tension = _bent(log, now, at - low, thick)
     names = (("the butt part", low, at), ("the tip part", at, high))
     falls = [name for name, a, b in names if not _rests(log, a, b)]
     return BuckCut(
@@ -315,11 +314,20 @@ def _cut(log: Log, now: Bending | None, at: float, number: int, low: float, high
         stress=stress,
         tension=tension,
         first=constant("first_third").value * thick,
-        bore=stress > constant("bore_share").value,
+        bore=stress is not None and stress > constant("bore_share").value,
         stand=_stand(log),
         falls=" and ".join(falls) if falls else "nothing",
         mass=min(mass_between(log, low, at), mass_between(log, at, high)),
     )
+
+
+def _bent(log: Log, now: Bending | None, at: float, thick: float) -> tuple[float | None, str]:
+    """Bending stress over strength at a cut and which side is stretched; not known on one support; bucking (5)."""
+    if now is None:
+        return None, "unknown"
+    moment = float(np.interp(at, now.x, now.moment))
+    stress = abs(moment) * 32.0 / (math.pi * thick**3) / log.strength  # (5)
+    return stress, "none" if stress < 0.002 else "bottom" if moment > 0.0 else "top"
 
 
 def _stand(log: Log) -> str:

@@ -200,6 +200,7 @@ def _aims(e: dict[str, Estimate], height: Estimate, ground: Ground) -> dict[str,
     out = {}
     for key, label, aside, reach in (
         ("aim_tip", "Aim off for the tip, to the left", "top_aside", "length"),
+        ("aim_crown", "Aim off for the crown’s middle, to the left", "crown_aside", "crown_up"),
         ("aim_cg", "Aim off for the balance, to the left", "cg_across", "cg_height"),
     ):
         far = e[reach].value
@@ -209,6 +210,12 @@ def _aims(e: dict[str, Estimate], height: Estimate, ground: Ground) -> dict[str,
             formula="angle = arcsin(s / ℓ)", source="docs/methods.md notch (4)",
             terms=(Term("s", "to the right of the lay", e[aside].value, "offset"), Term("ℓ", "from the hinge", far, "length")),
         )  # fmt: skip
+    out["aim_equal"] = Figure(
+        key="aim_equal", label="Equal offset at the tip, to the left", estimate=e["top_aside"], dimension="offset",
+        formula="a mark beside where the tip should lie, as far off as the tip stands to the right",
+        source="The trade’s rule; docs/methods.md notch (4)",
+        terms=(Term("s", "to the right of the lay", e["top_aside"].value, "offset"),),
+    )  # fmt: skip
     zone = ground.zone_radius
     out["zone"] = Figure(
         key="zone", label="Work zone radius", estimate=exactly(zone, height.kind), dimension="length",

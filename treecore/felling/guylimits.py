@@ -31,7 +31,7 @@ def guy_limits(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limi
     """
     guy = plan.guy
     if guy is None:
-        yield from _wanted(plan, e)
+        yield from _wanted(plan, e, wood)
         return
     calm = e["s_lean"].value + e["s_crown"].value + e["pull_across"].value
     pulls = math.sin(guy.azimuth - plan.lay)
@@ -46,12 +46,13 @@ def guy_limits(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limi
     yield from _way(plan, e)
 
 
-def _wanted(plan: FellingInput, e: Figures) -> Iterator[Limit]:
+def _wanted(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     weak = plan.tree.kind.hinge == "snaps early"
     share = abs(e["side_moment"].value) / max(e["side_holds"].value, 1.0)
     if weak and share > constant("side_share").value:
+        fails = e["thin"].value > wood.mean
         yield Limit(
-            key="guy_wanted", verdict=Verdict.OVER if share > 1.0 else Verdict.NEAR, demand=exactly(min(share, 99.0)),
+            key="guy_wanted", verdict=Verdict.OVER if fails else Verdict.NEAR, demand=exactly(min(share, 99.0)),
             allowed=constant("side_share"), dimension="share", concern=1,
         )  # fmt: skip
 

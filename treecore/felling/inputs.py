@@ -156,6 +156,8 @@ class Point(NamedTuple):
     parts_margin: float
     length: float
     top_aside: float
+    crown_up: float
+    crown_aside: float
     gust: float
     gale: float
     root_moment: float

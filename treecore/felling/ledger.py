@@ -241,6 +241,7 @@ def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
     turn = commit_angle(weight, back, up, bends + against)
     held = held_sideways(plan, fixed, x, _Upright(body, weight, wind, across, wedge_side, guy, turn, length))
     reach = x["height"] - cuts.stump
+    crown_up = x["height"] * (x["crown_base"] + x["crown_centre"] * (1.0 - x["crown_base"])) - cuts.stump
     return held | {
         "mass": body.mass,
         "cg_height": up,
@@ -269,6 +270,8 @@ def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
         "parts_margin": x["parts"] - turn,
         "length": reach,
         "top_aside": x["lean_across"] * reach,
+        "crown_up": crown_up,
+        "crown_aside": x["lean_across"] * crown_up + x["crown_across"],
         "m_lean": m_lean,
         "m_crown": weight * ahead - m_lean,
         "m_pivot": -weight * pivot,

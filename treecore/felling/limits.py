@@ -289,14 +289,14 @@ def _wind(plan: FellingInput, e: Figures) -> Iterator[Limit]:
         return
     if e["gust"].value > 0.0:  # else nothing is left over even in a calm: tipping or the hinge says so
         wind = times(constant("gust_factor"), plan.wind)
-        yield Limit(
-            key="gust", verdict=judge(wind, e["gust"]), demand=wind, allowed=e["gust"], dimension="speed", concern=2
-        )
+        # Tipping and the hinge carry the intervals of everything else, this gust counted.
+        verdict = judge(wind, exactly(e["gust"].value))
+        yield Limit(key="gust", verdict=verdict, demand=wind, allowed=e["gust"], dimension="speed", concern=2)
     blown, back = e["wind_with"], e["held_back"]
     if plan.saw.pattern != "bore" and back.value + blown.value > 0.0 > back.low:
         yield Limit(
             key="early_move", verdict=Verdict.OVER if back.value < 0.0 else Verdict.NEAR, demand=blown,
-            allowed=exactly(back.value + blown.value, Kind.ESTIMATED), dimension="moment", concern=2,
+            allowed=exactly(back.value + blown.value, Kind.ESTIMATED), dimension="moment", concern=3,
         )  # fmt: skip
     pull = e["pull_along"]
     if plan.lines and blown.high > pull.low:

@@ -90,6 +90,8 @@ def evaluate(plan: FellingInput) -> FellingResult:
     estimates = _estimates(plan, s)
     lean = math.atan(math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay))
     side = math.atan(math.tan(plan.tree.lean) * math.sin(plan.tree.lean_azimuth - plan.lay))
+    turns = exactly(turn_by_hinge(fixed.wood), Kind.ESTIMATED), exactly(turn_by_bypass(fixed.wood), Kind.ESTIMATED)
+    bends = turns[0].value + turns[1].value
     ground = lay_ground(
         plan.site,
         plan.lay,
@@ -99,6 +101,7 @@ def evaluate(plan: FellingInput) -> FellingResult:
         plan.zone,
         plan.cuts.stump,
         estimates["side_moment"].value,
+        bends,
     )
     meets = ground_angle(plan.site.falling_ground(plan.lay))
     estimates["ground"] = exactly(meets, Kind.ESTIMATED)
@@ -107,8 +110,7 @@ def evaluate(plan: FellingInput) -> FellingResult:
     each = estimates["wedge_each"]
     estimates["drive"] = product(each, drive) if each.value > 0.0 else times(each, drive.value)
     estimates["hinge_length"] = exactly(fixed.wood.length, Kind.ESTIMATED)
-    estimates["turn_hinge"] = exactly(turn_by_hinge(fixed.wood), Kind.ESTIMATED)
-    estimates["turn_bypass"] = exactly(turn_by_bypass(fixed.wood), Kind.ESTIMATED)
+    estimates["turn_hinge"], estimates["turn_bypass"] = turns
     limits = limits_of(plan, estimates, ground, fixed.wood)
     return FellingResult(
         plan=plan,

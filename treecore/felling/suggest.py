@@ -49,7 +49,7 @@ def suggest_cuts(
     )
 
 
-def suggest_pattern(plan: FellingInput, side: float) -> tuple[str, str]:
+def suggest_pattern(plan: FellingInput, side: float, forward: float) -> tuple[str, str]:
     """Back-cut pattern that suits a plan, and why: split, lean, bar, small or plain.
 
     Parameters
@@ -58,13 +58,15 @@ def suggest_pattern(plan: FellingInput, side: float) -> tuple[str, str]:
         The plan.
     side : float
         Side moment at the hinge. [N·m]
+    forward : float
+        Lean that would push the hinge forward as balance, pull and gust do. [rad]
 
     References
     ----------
     docs/methods.md, back cut (2), (3): forward lean in wood that splits first, then side lean, then the bar.
     """
     cuts, lean = plan.cuts, math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay)
-    index = split_index(math.atan(lean), plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, False)
+    index = split_index(forward, plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, False)
     if index > NEAR:
         return "bore", "split"
     tips = math.tan(plan.tree.lean) * abs(math.sin(plan.tree.lean_azimuth - plan.lay))

@@ -59,7 +59,7 @@ def _escape_time(fallen: Fall) -> Limit:
     walked, need = fallen.walked.estimate, constant("escape_length").value
     return Limit(
         key="escape_time", verdict=Verdict.WITHIN if walked.low >= need else Verdict.NEAR, demand=walked,
-        allowed=exactly(need, Kind.ASSUMED), dimension="length", least=True, concern=6 if walked.low < need else CUSTOM,
+        allowed=exactly(need, Kind.ASSUMED), dimension="length", least=True, concern=6 if walked.value < need else CUSTOM,
     )  # fmt: skip
 
 

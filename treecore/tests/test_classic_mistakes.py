@@ -13,7 +13,7 @@ from treecore.felling.sawing import Saw
 from treecore.felling.wedges import Wedges
 from treecore.felling.whole import judged
 from treecore.site import Site, Target
-from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, TREE, mirrored
+from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, TACKLE, TREE, mirrored
 from treecore.tree.stem import Cavity
 from treecore.verdict import Verdict
 
@@ -44,12 +44,12 @@ MISTAKES = {
     # what is named first: the plan with the mistake, and the same plan without it
     "commit": (
         replace(PLAN, tree=leaning(replace(TREE, height=plus_minus(16.0, 0.3, Kind.MEASURED), crown_base=4.0), 18.0, LAY + math.pi),
-                pull=replace(PULL, azimuth=LAY, tie=9.0, force=16e3), cuts=replace(CUTS, opening=math.radians(31), depth=0.13)),
+                pull=replace(PULL, azimuth=LAY, tie=9.0, force=10e3, tackle=replace(TACKLE, strength=120e3)), cuts=replace(CUTS, opening=math.radians(31), depth=0.13)),
         replace(PLAN, pull=replace(PULL, azimuth=LAY)),
     ),
     "wedge_dead": (replace(PLAN, tree=replace(TREE, state="dead")), replace(PLAN, tree=replace(TREE, state="dead"), wedges=Wedges())),
     "back_slope": (replace(PLAN, cuts=replace(CUTS, slope=math.radians(40))), PLAN),
-    "guy_wanted": (replace(PLAN, tree=replace(POPLAR, lean=math.radians(5.0)), pull=replace(PULL, azimuth=LAY)), PLAN),
+    "guy_wanted": (replace(PLAN, tree=replace(POPLAR, lean=math.radians(7.0)), pull=replace(PULL, azimuth=LAY), wind=0.0), PLAN),
     "guy_out": (
         replace(HOLD_RIGHT, guy=Guy(tie=14.0, azimuth=(LAY - math.radians(125)) % math.tau, distance=20.0, limit=25e3)),
         replace(HOLD_RIGHT, guy=Guy(tie=14.0, azimuth=(LAY - math.radians(125)) % math.tau, distance=20.0, limit=25e3, tended=True)),
@@ -87,8 +87,11 @@ MISTAKES = {
     "bypass": (
         replace(PLAN, tree=leaning(TREE, 2.0, LEFT), pull=replace(PULL, azimuth=LAY), cuts=replace(CUTS, bypass=0.004, bypass_side="right")), PLAN,
     ),
-    "guy_slack": (replace(HOLD_RIGHT, guy=Guy(tie=14.0, azimuth=(LAY - math.radians(70)) % math.tau, distance=20.0, limit=25e3)), PLAN),
-    "position": (replace(PLAN, cuts=replace(CUTS, stump=0.8, along=0.75, across=0.7, depth=0.15)), PLAN),
+    "guy_slack": (
+        replace(HOLD_RIGHT, wind=0.0, tree=leaning(TREE, 2.0, RIGHT), guy=Guy(tie=14.0, azimuth=(LAY - math.radians(70)) % math.tau, distance=20.0, limit=25e3, tackle=TACKLE)),
+        PLAN,
+    ),
+    "position": (replace(PLAN, tree=replace(TREE, height=plus_minus(29.0, 0.5, Kind.MEASURED)), cuts=replace(CUTS, stump=0.8, along=0.75, across=0.7, depth=0.15)), PLAN),
 }  # fmt: skip
 
 
@@ -122,6 +125,7 @@ class ClassicMistakes(TestCase):
             "pull_across",
             "guy_across",
             "wedge_side",
+            "crown_aside",
             "top_aside",
         }
         for key, (plan, other) in MISTAKES.items():

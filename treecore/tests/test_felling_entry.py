@@ -107,7 +107,8 @@ class Advice(TestCase):
             (replace(PLAN, tree=upright, saw=replace(PLAN.saw, bar=0.5)), "halves"),
             (replace(PLAN, cuts=thin, tree=replace(TREE, lean=math.radians(0.8), lean_azimuth=(PLAN.lay + math.pi) % math.tau)), "middle"),
         ):  # fmt: skip
-            self.assertEqual(suggest_pattern(plan, evaluate(plan).point.side_moment)[0], pattern)
+            p = evaluate(plan).point
+            self.assertEqual(suggest_pattern(plan, p.side_moment, p.split_lean)[0], pattern)
 
     def test_what_opens_a_shut_window_opens_it(self):
         weak = replace(PLAN, pull=replace(PULL, azimuth=PLAN.lay, force=500.0), wedges=replace(PLAN.wedges, count=0),

@@ -30,11 +30,14 @@ class Whole(TestCase):
         weight = value(result, "mass") * GRAVITY
         self.assertAlmostEqual(value(result, "back_offset"), 0.205 - value(result, "cg_along"), places=9)
         self.assertAlmostEqual(value(result, "weight_moment"), -weight * value(result, "back_offset"), places=4)
-        hinge = 40e6 * value(result, "hinge_length") * 0.07**2 / 4
+        # Chord inside a bark of 3.5 % of the diameter on each side; apex 0.24 m ahead of the middle.
+        sound = 0.78 * 0.93 * math.sqrt(1 - (0.24 / (0.41 * 0.93)) ** 2)
+        hinge = 40e6 * sound * 0.07**2 / 6
         self.assertAlmostEqual(value(result, "hinge_moment"), hinge, places=4)
-        needed = weight * value(result, "back_offset") + hinge - value(result, "wind_along")
+        needed = weight * value(result, "back_offset") + hinge  # the wind follows: it counts for nothing
         self.assertAlmostEqual(value(result, "needed"), needed, places=4)
-        self.assertAlmostEqual(value(result, "available"), value(result, "pull_along") + 2 * 15000 * 0.615, places=4)
+        lever = 0.615 - 0.1  # the wedges bear a hand's breadth inside the rim
+        self.assertAlmostEqual(value(result, "available"), value(result, "pull_along") + 2 * 15000 * lever, places=4)
 
     def test_cutting_the_hinge_to_the_thick_limit_uses_up_the_margin(self):
         # Where the window ends the ledger must balance; the limit moves with the pivot, so iterate to it.

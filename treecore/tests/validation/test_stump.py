@@ -23,7 +23,7 @@ from treecore.felling.hinge import (
 from treecore.felling.plan import evaluate
 from treecore.felling.sawing import Saw, cut_sequence, longest_cut, split_index
 from treecore.felling.whole import judged, thinning
-from treecore.tests.scenes import CUTS, PLAN
+from treecore.tests.scenes import CUTS, PLAN, PULL
 
 
 class Hinge(TestCase):
@@ -196,22 +196,24 @@ class Ledger(TestCase):
             + p.wedge_moment
             - p.hinge_moment
         )
+        self.assertLessEqual(p.guy_along, 0.0)  # it pulls back, so it counts
         self.assertAlmostEqual(along, p.margin, places=5)
-        across = p.s_lean + p.s_crown + p.wind_across + p.pull_across + p.guy_across
+        across = p.s_lean + p.s_crown + p.pull_across + p.guy_across + p.wedge_side
         self.assertAlmostEqual(across, p.side_moment, places=5)
 
     def test_the_gust_uses_up_the_margin(self):
-        p = evaluate(replace(PLAN, wind=0.0)).point
-        worst = max(
-            (
-                replace(PLAN, wind=p.gust, wind_from=(PLAN.lay + turn) % math.tau)
-                for turn in (0.0, math.pi / 2, -math.pi / 2)
-            ),
-            key=lambda plan: -min(evaluate(plan).point.margin, plan.cuts.hinge - evaluate(plan).point.thin),
-        )
-        q = evaluate(worst).point
-        left = min(q.margin / q.available, (worst.cuts.hinge - q.thin) / worst.cuts.hinge)
-        self.assertAlmostEqual(left, 0.0, delta=0.02)
+        # A mean wind whose gusts are the figure, from each side in turn: at the worst nothing is left, along or across.
+        forward = replace(PLAN.tree, lean=0.06, lean_azimuth=1.2)
+        for change in ({}, {"pull": replace(PULL, force=9e3)}, {"pull": None, "tree": forward}):
+            plan = replace(PLAN, **change)
+            calm = evaluate(replace(plan, wind=0.0)).point
+            left = []
+            for turn in (0.0, math.pi / 2, -math.pi / 2):
+                wind = replace(plan, wind=calm.gust / 1.5, wind_from=(plan.lay + turn) % math.tau)
+                p = evaluate(wind).point
+                left.append(min(p.margin / p.available, 1.0 - p.thin_joint / plan.cuts.hinge))
+            self.assertGreater(calm.gust, 1.0)
+            self.assertAlmostEqual(min(left), 0.0, delta=0.03)
 
     def test_judged_adds_the_way_walked(self):
         self.assertIn("escape_time", {limit.key for limit in judged(PLAN).result.limits})
