@@ -98,7 +98,9 @@ def sign(tree, name, person):
     if blocks(tree):
         return None
     plan = document(tree)
-    return SignOff.objects.create(tree=tree, name=name, person=person, digest=digest(plan), document=plan, figures=figures_version())
+    return SignOff.objects.create(
+        tree=tree, name=name, person=person, digest=digest(plan), document=plan, figures=figures_version()
+    )
 
 
 @transaction.atomic

@@ -5,7 +5,7 @@ import math
 from django.db import transaction
 
 from apps.felling.models import FellingPlan
-from apps.felling.planner import LENGTHS, PLAIN, SCHOOLS, plan_for
+from apps.felling.planner import LENGTHS, PLAIN, SCHOOLS, TACKLE, plan_for
 from apps.gear.planner import from_entry
 from apps.jobs.models import Job, Limb, Role, Target, Tree
 from apps.jobs.planner import (
@@ -166,8 +166,9 @@ def _import_felling(tree, entry):
     plan.lay, plan.opening = math.radians(row["lay_deg"]), math.radians(row["opening_deg"])
     wedges, pull = row.get("wedges", {}), row.get("pull")
     plan.wedge_count, plan.wedge_stacked = wedges.get("count", 0), wedges.get("stacked", 1)
-    plan.wedge_rise = wedges.get("rise_m", plan.wedge_rise)
-    plan.wedge_tip = wedges.get("tip_m", plan.wedge_tip)
+    plan.wedge_rise, plan.wedge_tip = wedges.get("rise_m"), wedges.get("tip_m")
+    plan.wedge_kind = wedges.get("kind", plan.wedge_kind)
+    plan.wedge_place = math.radians(wedges.get("place_deg", 0.0))
     for name in PLAIN:
         setattr(plan, name, row.get(name, getattr(plan, name)))
     plan.back_slope = math.radians(row.get("back_slope_deg", 0.0))
@@ -176,7 +177,9 @@ def _import_felling(tree, entry):
     if pull:
         plan.pull_force, plan.pull_tie, plan.pull_distance = pull["force_N"], pull["tie_m"], pull["distance_m"]
         plan.pull_azimuth, plan.pull_anchor = math.radians(pull["azimuth_deg"]), pull.get("anchor_m", 0.0)
-    plan.wind, plan.wind_from = row.get("wind_m_s", 0.0), math.radians(row.get("wind_from_deg", 0.0))
+        _import_tackle(plan, "pull", pull.get("tackle", {}))
+    plan.wind, wind_from = row.get("wind_m_s"), row.get("wind_from_deg")
+    plan.wind_from = None if wind_from is None else math.radians(wind_from)
     plan.save()
 
 
@@ -184,4 +187,12 @@ def _import_guy(plan, guy):
     if guy:
         plan.guy_tie, plan.guy_distance, plan.guy_limit = guy["tie_m"], guy["distance_m"], guy["limit_N"]
         plan.guy_azimuth, plan.guy_anchor = math.radians(guy["azimuth_deg"]), guy.get("anchor_m", 0.0)
-        plan.guy_tended = guy.get("tended", False)
+        plan.guy_tended, plan.guy_taut = guy.get("tended", False), guy.get("taut", False)
+        _import_tackle(plan, "guy", guy.get("tackle", {}))
+
+
+def _import_tackle(plan, line, row):
+    for name, key in TACKLE.items():
+        if row.get(key) is not None:
+            setattr(plan, f"{line}_{name}", row[key])
+    plan.line_design = row.get("design_school", plan.line_design)

@@ -30,25 +30,28 @@ def window(given, result, system, width=440, height=126):
         "school": (x(low), x(high) - x(low)),
         "others": _other_schools(given, x, system),
         "opens": wording.opens(to_open(result), system),
-        "now": x(given.cuts.hinge),
+        "rules": wording.thin_rule(result.thin_rule, system),
+        "now": x(result.wood.mean),
         "shut": thin.value > thick.value,
         "labels": {
             "thin": label(thin.value, "cut", system),
             "thick": label(thick.value, "cut", system),
-            "now": label(given.cuts.hinge, "cut", system),
+            "now": label(result.wood.mean, "cut", system),
             "school": schools("thickness")[given.cuts.thickness_school].name,
         },
     }
 
 
 ALONG = (
-    ("Lean", "m_lean"), ("Crown", "m_crown"), ("Pivot", "m_pivot"), ("Wind", "wind_along"), ("Hinge", "hinge_moment"),
+    ("Lean", "m_lean"), ("Crown", "m_crown"), ("Pivot", "m_pivot"), ("Gust against", "wind_along"), ("Hinge", "hinge_moment"),
     ("Wedges", "wedge_moment"), ("Pull", "pull_along"), ("Guy line", "guy_along"), ("Left over", "margin"),
 )  # fmt: skip
 ACROSS = (
-    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Wind", "wind_across"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
-    ("On the hinge", "side_moment"),
+    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
+    ("Wedges", "wedge_side"), ("In a calm", "side_moment"), ("Gust, either side", "wind_across"), ("At its worst", "side_most"),
 )  # fmt: skip
+
+TOTALS = ("margin", "side_moment", "side_most")
 
 
 def _other_schools(given, x, system):
@@ -85,8 +88,8 @@ def _bars(result, system, rows, width, top, largest):
         out.append(
             {
                 "name": name, "value": label(value, "moment", system), "x": round(middle - (size if value < 0 else 0), 1),
-                "width": size, "y": top + 19 * i, "back": value < 0, "total": i == len(rows) - 1, "key": key,
-                "none": abs(value) < 1.0 and i < len(rows) - 1,
+                "width": size, "y": top + 19 * i, "back": value < 0, "total": key in TOTALS, "key": key,
+                "none": abs(value) < 1.0 and key not in TOTALS,
             }
         )  # fmt: skip
     return out, top + 19 * len(rows)

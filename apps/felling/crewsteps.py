@@ -56,7 +56,8 @@ def _lines(given, said):
             f"Rig the pull {said(given.system.tie, 'length')} up ({parts}). Taut but not hard. Nobody in the bight or behind an anchor."
         )
     if given.guy:
-        tended = " Someone lets it out on the word as it falls." if given.guy.tended else " It is made fast."
+        taut = " Taut before the back cut." if given.guy.taut else ""
+        tended = taut + (" Someone lets it out on the word as it falls." if given.guy.tended else " It is made fast.")
         out.append(
             f"Set the guy line {said(given.guy.tie, 'length')} up, anchor {said(given.guy.distance, 'length')} off, square to the lay.{tended}"
         )
@@ -84,9 +85,12 @@ def _sawing(given, result, said):
 def _wedges(given, result, said):
     if not (given.wedges.count and given.tree.condition.wedges):
         return []
-    many = f"{given.wedges.count} wedge{'s' if given.wedges.count > 1 else ''}"
+    wedges, many = given.wedges, f"{given.wedges.count} × {given.wedges.sort.name.lower()}"
     lift = said(result.estimates["lift"].value, "cut")
-    return [f"Set {many} as soon as the cut takes them; lift to balance {lift}. Look up between blows."]
+    around = said(abs(wedges.place), "angle")
+    where = f", {around} round to the {'right' if wedges.place > 0.0 else 'left'}" if wedges.place else ""
+    look = "Look up between blows." if wedges.sort.struck else "Turn or pump it from aside, looking up."
+    return [f"Set {many}{where} as soon as the cut takes them; {lift} of lift until the weight carries on. {look}"]
 
 
 def _hinge(given, result, said):

@@ -32,7 +32,11 @@ class FellForm(UnitsForm):
     pattern_school = forms.ChoiceField(label="Back cut pattern")
     position_school = forms.ChoiceField(label="Cutting position")
     nicks = forms.BooleanField(required=False, label="Side nicks at the hinge's ends")
-    wedge_tip = QuantityField(dimension="cut", label="Thickness of a wedge's tip")
+    wedge_kind = forms.ChoiceField(label="Kind of wedge")
+    wedge_tip = QuantityField(dimension="cut", required=False, label="Thickness of its tip, if not the kind's")
+    wedge_place = QuantityField(
+        dimension="fine_angle", required=False, label="Driven round to the right of straight behind by"
+    )
     escape_side = forms.ChoiceField(
         choices=[("", "the better one"), *FellingPlan.SIDES[1:]], required=False, label="Escape path"
     )
@@ -42,27 +46,46 @@ class FellForm(UnitsForm):
     guy_distance = QuantityField(dimension="length", required=False, label="Anchor from the stem")
     guy_anchor = QuantityField(dimension="length", label="Anchor above the stem's ground")
     guy_tended = forms.BooleanField(required=False, label="Someone lets it out on the word")
+    guy_taut = forms.BooleanField(required=False, label="Set taut before the back cut")
+    guy_strength = QuantityField(dimension="force", required=False, label="Its rope breaks at")
+    guy_owned = QuantityField(dimension="length", required=False, label="Its rope is")
+    guy_knot = forms.ChoiceField(label="Made fast to the tree by")
+    guy_gear = QuantityField(dimension="force", required=False, label="Weakest gear on it may carry")
+    guy_rating = QuantityField(dimension="force", required=False, label="Anchor may carry")
+    guy_trunk = QuantityField(dimension="girth", required=False, label="or the anchor is a tree, thick")
+    pull_strength = QuantityField(dimension="force", required=False, label="Its rope breaks at")
+    pull_owned = QuantityField(dimension="length", required=False, label="Its rope is")
+    pull_knot = forms.ChoiceField(label="Made fast to the tree by")
+    pull_gear = QuantityField(dimension="force", required=False, label="Weakest gear on it may carry")
+    pull_rating = QuantityField(dimension="force", required=False, label="Anchor or winch's anchor may carry")
+    pull_trunk = QuantityField(dimension="girth", required=False, label="or the anchor is a tree, thick")
+    line_design = forms.ChoiceField(label="Ropes and anchors carry at most 1 over")
     wedge_count = forms.IntegerField(label="Wedges side by side", min_value=0, max_value=8)
     wedge_stacked = forms.IntegerField(label="Stacked", min_value=1, max_value=3)
-    wedge_rise = QuantityField(dimension="cut", label="Lift of one driven home")
+    wedge_rise = QuantityField(dimension="cut", required=False, label="Lift of one driven home, if not the kind's")
     pull_force = QuantityField(dimension="force", label="Tension")
     pull_tie = QuantityField(dimension="length", required=False, label="Tied above the ground")
     pull_azimuth = QuantityField(dimension="fine_angle", required=False, label="Towards (bearing)")
     pull_distance = QuantityField(dimension="length", required=False, label="Anchor from the stem")
     pull_anchor = QuantityField(dimension="length", label="Anchor above the stem's ground")
-    wind = QuantityField(dimension="speed", label="Wind at crown height")
-    wind_from = QuantityField(dimension="angle", label="Wind from (bearing)")
+    wind = QuantityField(dimension="speed", required=False, label="Mean wind at crown height (0 in a calm)")
+    wind_from = QuantityField(dimension="angle", required=False, label="Wind from (bearing; empty: from anywhere)")
     zone_school = forms.ChoiceField(label="Work zone")
 
     def __init__(self, *args, **kwargs):
         super().__init__(*args, **kwargs)
         for choice in ("notch", "depth", "thickness", "zone", "first", "pattern", "position"):
             self.fields[f"{choice}_school"].choices = planner.school_choices(choice)
+        self.fields["line_design"].choices = planner.school_choices("design")
+        self.fields["wedge_kind"].choices = planner.wedge_choices()
+        for name in ("pull_knot", "guy_knot"):
+            self.fields[name].choices = planner.knot_choices()
         for name in ("wedge_count", "wedge_stacked"):
             self.fields[name].widget.attrs["inputmode"] = "numeric"
 
     def clean(self):
         values = super().clean()
+        values["wedge_place"] = values.get("wedge_place") or 0.0
         if values.get("pull_force"):
             for name in ("pull_tie", "pull_distance"):
                 if values.get(name) is None and name not in self.errors:

@@ -9,7 +9,7 @@ from treecore.errors import CoreError, NotSolvable
 from treecore.felling.bucking import buck
 from treecore.felling.fall import fall, fall_course
 from treecore.felling.footprint import footprint
-from treecore.felling.guying import guy_way
+from treecore.felling.ledger import guy_course
 from treecore.formats.felling_entry import log_of
 from treecore.places import distances
 
@@ -131,15 +131,7 @@ def course(given, result, fallen, system):
 
 def guy_chart(given, result, system):
     """Way from tie to anchor while the stem turns: how much must be let out, or goes slack."""
-    turn, lean = given.tree.lean_azimuth - given.lay, math.tan(given.tree.lean)
-    way = guy_way(
-        given.guy,
-        given.lay,
-        given.cuts.stump,
-        result.pivot,
-        (lean * math.cos(turn), lean * math.sin(turn)),
-        given.cuts.opening,
-    )
+    way = guy_course(given, given.guy)
     wide, tall, left, foot = 420, 150, 42, 124
     low, high = float(way.lengths.min()), float(way.lengths.max())
     span = max(high - low, 0.2)
@@ -155,7 +147,7 @@ def guy_chart(given, result, system):
         "start": y(way.start), "left": left, "right": wide - 14, "foot": foot, "length": label(way.start, "length", system),
         "out": label(max(way.out, 0.0), "offset", system), "slack": label(max(way.slack, 0.0), "offset", system),
         "at": f"{round(math.degrees(way.at))}°", "end": f"{round(math.degrees(float(way.turns[-1])))}°", "raw": f"{way.out:.9g}",
-        "tension": [quantities.figure(result.figures[k], system) for k in ("guy_tension", "guy_across", "twist")],
+        "tension": [quantities.figure(result.figures[k], system) for k in ("guy_wanted", "guy_tension", "guy_across", "twist")],
     }  # fmt: skip
 
 

@@ -9,6 +9,11 @@ from simple_history.models import HistoricalRecords
 
 from treecore.method import ways
 
+# Sizes of what a pull line and a guy line are made of; empty where nobody said.
+LINE_SIZES = tuple(
+    f"{line}_{size}" for line in ("pull", "guy") for size in ("strength", "owned", "gear", "rating", "trunk")
+)
+
 
 class FellingPlan(models.Model):
     """One plan per tree; everything computed from it is computed anew."""
@@ -33,13 +38,21 @@ class FellingPlan(models.Model):
     zone_school = models.CharField(max_length=4, default="1.5")
     wedge_count = models.PositiveSmallIntegerField(default=0)
     wedge_stacked = models.PositiveSmallIntegerField(default=1)
-    wedge_rise = models.FloatField(default=0.025)
+    wedge_kind = models.CharField(max_length=12, default="plastic")
+    wedge_place = models.FloatField(default=0.0)
+    wedge_rise = models.FloatField(null=True, blank=True)
     pull_force = models.FloatField(default=0.0)
     pull_tie = models.FloatField(null=True, blank=True)
     pull_azimuth = models.FloatField(null=True, blank=True)
     pull_distance = models.FloatField(null=True, blank=True)
     pull_anchor = models.FloatField(default=0.0)
-    wedge_tip = models.FloatField(default=0.003)
+    wedge_tip = models.FloatField(null=True, blank=True)
+    pull_strength = models.FloatField(null=True, blank=True)
+    pull_owned = models.FloatField(null=True, blank=True)
+    pull_knot = models.CharField(max_length=12, default="unknown")
+    pull_gear = models.FloatField(null=True, blank=True)
+    pull_rating = models.FloatField(null=True, blank=True)
+    pull_trunk = models.FloatField(null=True, blank=True)
     taper = models.FloatField(default=0.0)
     bypass = models.FloatField(default=0.0)
     bypass_side = models.CharField(max_length=5, blank=True, default="", choices=SIDES)
@@ -56,10 +69,18 @@ class FellingPlan(models.Model):
     guy_anchor = models.FloatField(default=0.0)
     guy_limit = models.FloatField(null=True, blank=True)
     guy_tended = models.BooleanField(default=False)
+    guy_taut = models.BooleanField(default=False)
+    guy_strength = models.FloatField(null=True, blank=True)
+    guy_owned = models.FloatField(null=True, blank=True)
+    guy_knot = models.CharField(max_length=12, default="unknown")
+    guy_gear = models.FloatField(null=True, blank=True)
+    guy_rating = models.FloatField(null=True, blank=True)
+    guy_trunk = models.FloatField(null=True, blank=True)
+    line_design = models.CharField(max_length=4, default="5")
     system = models.JSONField(null=True, blank=True, encoder=DjangoJSONEncoder)
     log = models.JSONField(null=True, blank=True, encoder=DjangoJSONEncoder)
-    wind = models.FloatField(default=0.0)
-    wind_from = models.FloatField(default=0.0)
+    wind = models.FloatField(null=True, blank=True)
+    wind_from = models.FloatField(null=True, blank=True)
     history = HistoricalRecords()
 
     class Meta:
@@ -69,7 +90,14 @@ class FellingPlan(models.Model):
             models.CheckConstraint(
                 condition=Q(along__isnull=True) | Q(along__gt=F("depth") + F("hinge")), name="plan_hinge_fits"
             ),
-            models.CheckConstraint(condition=Q(pull_force__gte=0.0, wind__gte=0.0), name="plan_forces"),
+            models.CheckConstraint(condition=Q(pull_force__gte=0.0), name="plan_pull"),
+            models.CheckConstraint(condition=Q(wind__isnull=True) | Q(wind__gte=0.0, wind__lte=30.0), name="plan_wind"),
+            *(
+                models.CheckConstraint(
+                    condition=Q(**{f"{name}__isnull": True}) | Q(**{f"{name}__gt": 0.0}), name=f"plan_{name}"
+                )
+                for name in LINE_SIZES
+            ),
             models.CheckConstraint(condition=Q(bypass__gte=0.0, back_slope__gte=0.0), name="plan_bypass"),
             models.CheckConstraint(
                 condition=Q(taper__lt=2.0 * F("hinge"), taper__gt=-2.0 * F("hinge")), name="plan_taper"

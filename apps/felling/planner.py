@@ -2,7 +2,7 @@
 
 from django.db import transaction
 
-from apps.felling.models import FellingPlan, YardSchool
+from apps.felling.models import LINE_SIZES, FellingPlan, YardSchool
 from apps.jobs.planner import common_name, degrees, normal_bearing, site_entry
 from apps.survey.planner import every_gate, measured_entry
 from apps.survey.planner import tree_entry as surveyed
@@ -12,7 +12,9 @@ from treecore.felling.handles import drag, nudge
 from treecore.felling.inputs import WIND_RANGE
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
-from treecore.felling.whole import judged
+from treecore.felling.tackle import knots
+from treecore.felling.wedges import wedge_kinds
+from treecore.felling.whole import complete
 from treecore.formats.plan_document import conductors_of, features_of, felling_of, site_of, tree_of
 from treecore.method import Scene, options
 from treecore.schools import school, schools
@@ -26,9 +28,10 @@ SCHOOLS = (
 PLAIN = ("bypass_side", "nicks", "escape_side")
 CHOICES = ("notch", "first", "depth", "thickness", "pattern", "position", "zone", "design")
 FIELDS = (
-    "lay", *LENGTHS, "opening", *SCHOOLS, *PLAIN, "back_slope", "wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip",
+    "lay", *LENGTHS, "opening", *SCHOOLS, *PLAIN, "back_slope", "wedge_kind", "wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip",
+    "wedge_place", *LINE_SIZES, "pull_knot", "guy_knot", "line_design",
     "pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "wind", "wind_from",
-    "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_limit", "guy_tended",
+    "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_limit", "guy_tended", "guy_taut",
 )  # fmt: skip
 KEPT = (*FIELDS, "system", "log", "method", "reason")
 
@@ -77,22 +80,40 @@ def felling_entry(plan):
         "stacked": plan.wedge_stacked,
         "rise_m": plan.wedge_rise,
         "tip_m": plan.wedge_tip,
+        "kind": plan.wedge_kind,
+        "place_deg": degrees(plan.wedge_place),
     }
-    entry |= {"wedges": wedges}
-    entry |= {"wind_m_s": plan.wind, "wind_from_deg": degrees(plan.wind_from)}
+    entry |= {"wedges": wedges, "wind_m_s": plan.wind}
+    entry |= {"wind_from_deg": None if plan.wind_from is None else degrees(plan.wind_from)}
     if plan.guy_limit and plan.guy_tie is not None and plan.guy_distance is not None:
         entry["guy"] = {
             "tie_m": plan.guy_tie, "azimuth_deg": degrees(plan.guy_azimuth or 0.0), "distance_m": plan.guy_distance,
             "anchor_m": plan.guy_anchor, "limit_N": plan.guy_limit, "tended": plan.guy_tended,
+            "taut": plan.guy_taut, "tackle": _tackle(plan, "guy"),
         }  # fmt: skip
     entry |= {name: getattr(plan, name) for name in ("system", "log") if getattr(plan, name)}
     if plan.pull_force and plan.pull_tie is not None and plan.pull_distance is not None:
         azimuth = plan.lay if plan.pull_azimuth is None else plan.pull_azimuth
         entry["pull"] = {
             "tie_m": plan.pull_tie, "azimuth_deg": degrees(azimuth), "distance_m": plan.pull_distance,
-            "anchor_m": plan.pull_anchor, "force_N": plan.pull_force,
+            "anchor_m": plan.pull_anchor, "force_N": plan.pull_force, "tackle": _tackle(plan, "pull"),
         }  # fmt: skip
     return entry
+
+
+TACKLE = {
+    "strength": "strength_N",
+    "owned": "owned_m",
+    "knot": "knot",
+    "gear": "gear_N",
+    "rating": "rating_N",
+    "trunk": "trunk_m",
+}
+
+
+def _tackle(plan, line):
+    """What a line is made of, as an entry."""
+    return {key: getattr(plan, f"{line}_{name}") for name, key in TACKLE.items()} | {"design_school": plan.line_design}
 
 
 def tree_entry(tree, plan=None):
@@ -121,9 +142,9 @@ def core_plan(tree, plan, seen=None):
 
 
 def evaluated(tree, plan=None, seen=None, quick=False):
-    """A plan evaluated: the core's input and its result; the fall's limit is among its limits unless ``quick``."""
+    """A plan evaluated: the core's input and its result; fall and footprint are among its limits unless ``quick``."""
     given = core_plan(tree, plan or plan_for(tree), seen)
-    return given, evaluate(given) if quick else judged(given).result
+    return given, evaluate(given) if quick else complete(given).result
 
 
 def with_values(plan, values):
@@ -150,6 +171,16 @@ def save_plan(plan):
 def values_of(plan):
     """A plan's values by name, SI."""
     return {name: getattr(plan, name) for name in FIELDS}
+
+
+def wedge_choices():
+    """Kinds of wedge for a select."""
+    return [(kind.key, kind.name) for kind in wedge_kinds().values()]
+
+
+def knot_choices():
+    """Ways a line is made fast to the tree, for a select."""
+    return [(key, name) for key, (name, _) in knots().items()]
 
 
 def school_choices(choice):

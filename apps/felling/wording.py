@@ -13,12 +13,14 @@ WORDS = {
     "fit": ("Room on the ground", "{n} clears the fall by {d}.", "Turn the lay, or take the tree down in part first."),
     "fit_unknown": ("Room on the ground", "No target is drawn, so nothing says whether it fits.", "Draw what must not be hit on the Method page."),
     "escape": ("Escape paths", "The shorter path runs {d} clear; {a} is the least.", "Clear the path, or turn the lay."),
-    "tip": ("Tipping the tree", "Tipping it takes {d}; {a} is at hand.", "Add wedges, pull harder, or tie the line higher."),
-    "thin": ("Hinge holding sideways", "The hinge is {d}; sideways it needs at least {a}.", "Thicken the hinge, lengthen it, or take side load off."),
+    "tip": ("Tipping the tree", "Tipping it takes {d}, no wind helping; {a} is at hand.", "Add wedges, pull harder, or tie the line higher."),
+    "thin": ("Hinge holding sideways", "The hinge is {d}; sideways it needs at least {a}, with lean, crown and a gust at their worst.", "Thicken the hinge, lengthen it, or take side load off."),
     "thick": ("Hinge bending", "The hinge is {d}; what is at hand bends up to {a}.", "Thin the hinge, or add pull."),
     "thin shut": ("Hinge window is shut", "The least that holds ({a}) is more than what still bends.", "Add a guy line or more pull, or change lay or method."),
     "thick shut": ("Hinge window is shut", "The hinge is {d}; only up to {a} bends, less than what must hold.", "Add a guy line or more pull, or change lay or method."),
     "commit": ("Notch closing", "It closes at {d} past upright; the weight carries on only from {a}.", "Open the notch wider, or thin the hinge."),
+    "parts": ("Hinge parting by itself", "Wood of this kind parts at {d} past upright; the weight carries on only from {a}.", "Thin the hinge so that less turn is needed, or pull it further over before letting go."),
+    "close_school": ("Notch closing on a back leaner", "It closes at {d} past upright; “{n}” asks {a}.", "Open the notch wider, or leave that school."),
     "early": ("Notch closing above the ground", "It closes at {d} past upright; this school wants {a}.", "Open the notch wider."),
     "depth_school": ("Notch depth", "{d} of the stem; “{n}” ends at {a}.", "Change the depth, or the school."),
     "opening_school": ("Notch opening", "{d}; “{n}” ends at {a}.", "Change the opening, or the kind of notch."),
@@ -27,14 +29,19 @@ WORDS = {
     "rise_below": ("Back cut below the apex", "{d} from the apex: the butt can slide back over the stump.", "Raise the back cut to the apex or above."),
     "wedge_dead": ("Wedges in a dead tree", "Hammering shakes dead tops loose: never wedge a dead tree.", "Pull it from a distance, use a machine, or refer it."),
     "wedge_room": ("Room for wedges", "{d} of wood behind the hinge; a wedge needs about {a}.", "Make the notch shallower."),
-    "wedge_lift": ("Lift of the wedges", "Balance needs {d} of lift; the wedges reach {a}.", "Stack wedges, or add a pull line."),
-    "wedge_force": ("Force per wedge", "Each would carry {d}; one driven by hand lifts about {a}.", "Add wedges or a pull line, or thin the hinge."),
+    "wedge_lift": ("Lift of the wedges", "Until the weight carries on it needs {d} of lift; the wedges reach {a}.", "Stack wedges, or add a pull line."),
+    "wedge_force": ("Force per wedge", "Each would carry {d}; one of this kind lifts about {a}.", "Add wedges or a pull line, or thin the hinge."),
     "back_slope": ("Sloping back cut", "It falls at {d}: {n} times the cutting, and the wedge of wood it leaves shears off along the grain.", "Cut level."),
     "bar": ("Guide bar", "The longest cut of this order needs {d} of bar; {a} is on the saw.", "Cut in two halves, bore, or take a longer bar."),
-    "split": ("Stem splitting up", "Forward lean, wood, notch and hinge come to {d} of what practice warns at.", "Bore and trigger, open the notch, thin the hinge, or choose another lay."),
+    "split": ("Stem splitting up", "Balance, pull and gust forward, wood, notch and hinge come to {d} of what practice warns at.", "Bore and trigger, open the notch, thin the hinge, or choose another lay."),
     "position": ("Cutting position", "The cut is {d} up; “{n}” ends at {a}.", "Change the height of the cut, or how you stand."),
     "gust": ("Wind", "Gusts may reach {d}; {a} from the worst side uses up what is left over.", "Wait for less wind, add pull or a guy line, or lengthen the hinge."),
-    "root_plate": ("Root plate", "Pull and weight turn it with {d}; plates of this size are known to go over from {a}.", "Pull less or lower, take the top out, or refer it."),
+    "wind_unknown": ("Wind", "Nobody gave the wind. A gust of {a} from the worst side uses up what is left over.", "Give the mean wind at crown height; 0 in a calm."),
+    "early_move": ("Moving before it is cut", "Gusts with the lay push with {d}; balance and hinge hold it back with {a} until the cut is done.", "Bore and trigger with a strap at the back, or wait for less wind."),
+    "line_slack": ("Pull line going slack", "Gusts with the lay push with {d}, the line with {a}: it may hang slack and then snatch.", "Keep it taken up as the tree moves; do not steer by it."),
+    "gear": ("Gear on the line", "{n} carries {d}; its weakest piece may carry {a}.", "Take stronger gear, or pull less."),
+    "chance": ("Chance of touching", "{n} is touched {d} of the times, hinge, aim, wind and sizes scattered; {a} is the most.", "Turn the lay, thicken the hinge, or take the top out first."),
+    "root_plate": ("Root plate", "Pull, weight and gust turn it with {d}; plates of this size are known to go over from {a}.", "Pull less or lower, take the top out, or refer it."),
     "shear": ("Hinge sheared by the pull", "The pull shears it with {d}; this wood takes {a}.", "Pull softly until the hinge is set, or leave more hinge."),
     "leans": ("Leans that disagree", "The stem leans one way and the plumbed crown hangs the other; which side the weight is on is a small difference of the two.", "Plumb both again from two sides before the lay is chosen."),
     "bypass": ("Cut past the apex", "On the {n} the kerf closes at {d} past upright; the weight carries on only from {a}.", "Clean the apex: end both cuts on one line."),
@@ -215,9 +222,25 @@ def ways(rows, system, chosen):
     return {"options": said, "common": common}
 
 
+def thin_rule(rule, system):
+    """Which term makes the thin limit, in words."""
+    key, parts = rule
+    if key == "floor":
+        return "Thin end ruled by the floor for hidden defects, a custom: all that is computed asks for less."
+    if key == "twist":
+        return "Thin end ruled by the weight to one side twisting the hinge."
+    shares = {name: text(share, "share", system) for name, share in parts.items()}
+    return (
+        f"Thin end ruled by the side moment, {shares['side']} of what the wood takes, with twist {shares['twist']}, "
+        f"pressing {shares['press']} and shear {shares['shear']} at the same time."
+    )
+
+
 def opens(row, system):
     """What would open a shut hinge window, in words; '' where it is open."""
     if row is None:
         return ""
     pull, guy, tie = text(row.pull, "force", system), text(row.guy, "force", system), text(row.tie, "length", system)
-    return f"To open it: about {pull} more pull {tie} up, or a guy line that takes {guy} there, or another lay."
+    if row.across <= 0.0:
+        return f"To open it: about {pull} more pull {tie} up, or another lay; less side load does not help here."
+    return f"To open it: about {pull} more pull {tie} up, or {guy} less side load there (a guy line set taut, on the hinge's own line), or another lay."

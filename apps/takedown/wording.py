@@ -195,7 +195,9 @@ def course(row, held, system):
     if not row.stops:
         return f"Nothing stops it before the ground: {run} of rope has run by then."
     sure = "" if row.always_stops else " At the slippery end nothing stops it before the ground."
-    return (f"{run} of rope runs, then it stops." if row.run.value > 0.01 else "The hand holds it; nothing runs.") + sure
+    return (
+        f"{run} of rope runs, then it stops." if row.run.value > 0.01 else "The hand holds it; nothing runs."
+    ) + sure
 
 
 KNOWN = {

@@ -6,12 +6,11 @@ import math
 from collections.abc import Iterator
 
 from treecore.estimate import Estimate, Kind, exactly
-from treecore.felling.guying import guy_way
+from treecore.felling.guying import Guy
 from treecore.felling.hinge import HingeWood
 from treecore.felling.inputs import FellingInput
-from treecore.felling.ledger import fall_turn
+from treecore.felling.ledger import guy_course
 from treecore.schools import constant
-from treecore.tree.weigh import lean_inputs
 from treecore.verdict import Limit, Verdict, judge
 
 Figures = dict[str, Estimate]
@@ -43,7 +42,7 @@ def guy_limits(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limi
         key="guy_force", verdict=judge(e["guy_wanted"], limit), demand=e["guy_wanted"], allowed=limit,
         dimension="force", concern=2,
     )  # fmt: skip
-    yield from _way(plan, e)
+    yield from _way(plan, guy)
 
 
 def _wanted(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
@@ -57,15 +56,9 @@ def _wanted(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
         )  # fmt: skip
 
 
-def _way(plan: FellingInput, e: Figures) -> Iterator[Limit]:
+def _way(plan: FellingInput, guy: Guy) -> Iterator[Limit]:
     """How the line's way changes until the tree is down; guy (3)."""
-    guy = plan.guy
-    if guy is None:
-        return
-    lean = lean_inputs(plan.tree, plan.lay)
-    leans = lean["lean_along"].value, lean["lean_across"].value
-    pivot = e["back_offset"].value + e["cg_along"].value
-    way = guy_way(guy, plan.lay, plan.cuts.stump, pivot, leans, fall_turn(plan, leans[0]))
+    way = guy_course(plan, guy)
     most = constant("guy_tight").value * way.start
     for key, size, verdict, concern in (
         ("guy_out", way.out, Verdict.NEAR if guy.tended else Verdict.OVER, 1),

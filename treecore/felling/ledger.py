@@ -14,7 +14,7 @@ from treecore.errors import Column
 from treecore.estimate import Estimate, product
 from treecore.felling.balance import commit_angle, pivot_offset, pull_moments, wedge_arm, wedge_lift, wind_force
 from treecore.felling.gusts import Gusts, gust_shares
-from treecore.felling.guying import GuyMoments, guy_moments, guy_way, torsion
+from treecore.felling.guying import Guy, GuyMoments, GuyWay, guy_moments, guy_way, torsion
 from treecore.felling.hinge import (
     ELASTIC,
     HingeWood,
@@ -109,16 +109,36 @@ def fixed_of(plan: FellingInput) -> Fixed:
         wedges=plan.wedges.count if plan.tree.condition.wedges else 0,
         ends=(right, left),
         pull_off=constant("pull_direction").high,
-        guyed=_stays_taut(plan, pivot, (lean["lean_along"].value, lean["lean_across"].value)),
+        guyed=_stays_taut(plan),
     )
 
 
-def _stays_taut(plan: FellingInput, pivot: float, lean: tuple[float, float]) -> bool:
+def _stays_taut(plan: FellingInput) -> bool:
     """Whether a guy line is set before the cut and never slackens on the way to the ground."""
     if plan.guy is None or not plan.guy.taut:
         return False
-    way = guy_way(plan.guy, plan.lay, plan.cuts.stump, pivot, lean, fall_turn(plan, lean[0]))
+    way = guy_course(plan, plan.guy)
     return way.slack <= constant("guy_tight").value * way.start
+
+
+def guy_course(plan: FellingInput, guy: Guy) -> GuyWay:
+    """Follow a guy line's way from where the stem stands to the ground; docs/methods.md, guy (3).
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    guy : Guy
+        Its guy line.
+
+    References
+    ----------
+    ``treecore.felling.guying.guy_way``.
+    """
+    lean, cuts = lean_inputs(plan.tree, plan.lay), plan.cuts
+    leans = lean["lean_along"].value, lean["lean_across"].value
+    pivot = pivot_offset(cuts.along, cuts.depth, cuts.hinge)
+    return guy_way(guy, plan.lay, cuts.stump, pivot, leans, fall_turn(plan, leans[0]))
 
 
 def fall_turn(plan: FellingInput, lean: float) -> float:
@@ -411,7 +431,8 @@ def capacity_at(plan: FellingInput, thick: float) -> float:
         return 0.0
     fixed = fixed_of(plan)
     x: Columns = {name: e.value for name, e in inputs_of(plan).items()}
-    return float(columns_of(plan, fixed._replace(wood=fixed.wood._replace(mean=thick)), x)["side_holds"])
+    found = columns_of(plan, fixed._replace(wood=fixed.wood._replace(mean=thick)), x)["side_holds"]
+    return float(np.ravel(found)[0])
 
 
 def least_hinge(plan: FellingInput) -> float:

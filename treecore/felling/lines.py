@@ -9,14 +9,12 @@ from shapely.geometry import MultiPolygon, Point, Polygon
 
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.felling.balance import Pull
-from treecore.felling.guying import guy_way
 from treecore.felling.inputs import FellingInput
-from treecore.felling.ledger import fall_turn
+from treecore.felling.ledger import guy_course
 from treecore.felling.pulling import TREE, Leg
 from treecore.felling.rigged import Foul, Rigged, anchor_allowed, fouls, people_places, rope_needs, tie_place, travel
 from treecore.felling.tackle import Tackle
 from treecore.schools import constant
-from treecore.tree.weigh import lean_inputs
 from treecore.verdict import Limit, Verdict, judge
 from treecore.workzone import Ground
 
@@ -77,11 +75,7 @@ def _single(plan: FellingInput, e: dict[str, Estimate]) -> Iterator[tuple[str, P
     if plan.pull is not None:
         yield "Pull line", plan.pull, times(plan.gain, plan.pull.force), 0.0
     if plan.guy is not None:
-        lean = lean_inputs(plan.tree, plan.lay)
-        leans = lean["lean_along"].value, lean["lean_across"].value
-        pivot = e["back_offset"].value + e["cg_along"].value
-        way = guy_way(plan.guy, plan.lay, plan.cuts.stump, pivot, leans, fall_turn(plan, leans[0]))
-        yield "Guy line", plan.guy.line(1.0), e["guy_wanted"], way.out
+        yield "Guy line", plan.guy.line(1.0), e["guy_wanted"], guy_course(plan, plan.guy).out
 
 
 def _tackle(name: str, line: Pull, plan: FellingInput, tension: Estimate, more: float) -> Iterator[Limit]:

@@ -49,6 +49,15 @@ class FellingResult:
         """Turn of the lay by a tapered hinge and a cut past the apex, right positive [rad]."""
         return self.estimates["turn_hinge"].value + self.estimates["turn_bypass"].value
 
+    @property
+    def thin_rule(self) -> tuple[str, dict[str, float]]:
+        """Which term makes the thin limit: floor, twist or joint; and the shares of what acts at once in the last [-]."""
+        p = self.point
+        terms = {"floor": self.estimates["thin_floor"].value, "twist": p.thin_twist, "joint": p.thin_joint}
+        parts = {"side": p.use_side, "press": p.use_press, "twist": p.use_twist, "shear": p.use_shear}
+        whole = sum(parts.values())
+        return max(terms, key=terms.__getitem__), {name: part / whole for name, part in parts.items()}
+
     @cached_property
     def figures(self) -> dict[str, Figure]:
         """The estimates by key, each with its label and its why; dressed when first asked for."""

@@ -15,9 +15,9 @@ from treecore.errors import NotSolvable, OutOfRange
 from treecore.estimate import Estimate, Kind
 from treecore.felling.plan import evaluate
 from treecore.felling.wedges import Wedges
-from treecore.felling.whole import judged
+from treecore.felling.whole import complete
 from treecore.site import Site
-from treecore.tests.scenes import CUTS, PLAN, PULL, TREE
+from treecore.tests.scenes import CUTS, PLAN, PULL, TACKLE, TREE
 from treecore.tests.test_classic_mistakes import MISTAKES
 
 
@@ -35,12 +35,13 @@ class Words(SimpleTestCase):
             cuts=replace(CUTS, notch_school="open", depth_school="third", hinge=0.2),
             tree=replace(TREE, lean=0.15),
         )
+        yield replace(PLAN, wind=None, pull=replace(PULL, tackle=replace(TACKLE, gear=3e3)))
         yield from (plan for pair in MISTAKES.values() for plan in pair)
 
     def test_every_limit_reads_in_both_units_without_a_gap(self):
         seen = set()
         for plan in self.plans():
-            for limit in judged(plan).result.limits:
+            for limit in complete(plan).result.limits:
                 seen.add(limit.key)
                 for system in ("metric", "us"):
                     words = wording.limit(limit, system)
@@ -105,7 +106,11 @@ class Drawings(SimpleTestCase):
         along, across = drawn["along"], drawn["across"]
         self.assertEqual(along[-1]["value"].split("\u00a0")[0], f"{left / 1000:.1f}")
         self.assertEqual([b["back"] for b in along[:3]], [True, False, True])
-        self.assertEqual(across[-1]["value"].split("\u00a0")[0], f"{result.point.side_moment / 1000:.1f}")
+        shown = {b["key"]: b["value"].split("\u00a0")[0] for b in across if b["total"]}
+        for key in ("side_moment", "side_most"):
+            self.assertEqual(shown[key], f"{getattr(result.point, key) / 1000:.1f}")
+        calm = sum(result.estimates[b["key"]].value for b in across[:5])
+        self.assertAlmostEqual(calm, result.point.side_moment, places=6)
 
     def test_compass(self):
         for degrees, name in ((0, "north"), (83, "east"), (248, "west"), (350, "north"), (135, "south-east")):
