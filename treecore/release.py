@@ -7,7 +7,7 @@ import hashlib
 from functools import cache
 from importlib.resources import files
 
-COMPUTED = 2  # counts up whenever a formula is corrected
+COMPUTED = 3  # counts up whenever a formula is corrected
 
 
 @cache

@@ -59,10 +59,7 @@ def stump(given, result, system):
         "pivot": frame.x(result.pivot),
         "cg": (frame.x(cg_x.value), frame.y(-cg_y.value)),
         "cg_radii": (frame.size((cg_x.high - cg_x.low) / 2), frame.size((cg_y.high - cg_y.low) / 2)),
-        "wedges": [
-            frame.points(((-half - 0.05, y - wedge / 2), (-half - 0.05, y + wedge / 2), (-half + 0.12, y + wedge / 3), (-half + 0.12, y - wedge / 3)))
-            for y in rows
-        ],
+        "wedges": [frame.points(_wedge(given, y, wedge)) for y in rows],
         "labels": {
             "depth": label(cuts.depth, "cut", system),
             "hinge": label(cuts.hinge, "cut", system),
@@ -75,6 +72,15 @@ def stump(given, result, system):
         "low": frame.y(-cuts.across / 2.0),
         "bar": frame.bar(system),
     }  # fmt: skip
+
+
+def _wedge(given, aside, wide):
+    """One wedge from above: from outside the rim to where it bears, turned to its place round the cut."""
+    place, cuts = given.wedges.place, given.cuts
+    turn, side = math.cos(place), math.sin(place)
+    rim = 1.0 / math.hypot(2.0 * turn / cuts.along, 2.0 * side / cuts.across)
+    corners = ((rim + 0.05, -wide / 2), (rim + 0.05, wide / 2), (rim - 0.12, wide / 3), (rim - 0.12, -wide / 3))
+    return [(-out * turn + (aside + v) * side, -out * side - (aside + v) * turn) for out, v in corners]
 
 
 def _strip(cuts, apex, chord):

@@ -107,6 +107,11 @@ def limit(row, system):
         said["n"] = f"{rope} over {target}"
     if row.key == "fit" and row.demand.value <= 0.0:
         sentence = "{n} is within reach of the fall, scatter and upper length counted."
+    if row.key == "escape_time":
+        ends = (text(v, row.dimension, system) for v in (row.demand.low, row.demand.high))
+        sentence = (
+            f"At a walk {' to '.join(ends)} is covered before it is down; an escape path runs at least {said['a']}."
+        )
     if row.key == "escape" and not row.note:
         sentence = "Both run clear for {d} or more; {a} is the least."
     if row.key == "escape" and row.note:
