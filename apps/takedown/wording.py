@@ -8,7 +8,7 @@ from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
 
 WORDS = {
-    "tie_past": ("Tied past the balance", "Tied {d} out; it may balance from {a}: the butt drops and the tips rise to the climber.", "Tie nearer the butt, or use a tip tie and keep clear."),
+    "tie_past": ("Tied past the balance", "Tied {d} out; it may balance from {a}: the butt drops and the tips rise to the climber.", "Tie nearer the butt; or lift first, a little, and look which end goes down; or use a tip tie and keep clear."),
     "tie_high": ("Tie near the balance", "Tied {d} up a piece that balances at {a}: it may turn over its own tie.", "Tie lower on the piece."),
     "point_below": ("Rigging point below the cut", "It hangs {d} up, under the cut at {a}.", "Take it negative, or hang the block higher."),
     "anchor_bends": ("Anchor stem bending", "{w}: it is stressed {d}; {a} is a third of what it stands there.", "Shorten the piece, let it run, hang the block lower, or bring the rope down the stem."),

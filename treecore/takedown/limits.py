@@ -59,7 +59,9 @@ def _tied(w: Worked) -> Iterator[Limit]:
         return
     tie, low = exactly(pick.tie), piece.balance
     if pick.method in ("balance", "butt", "bridle") and piece.slope < constant("upright").value:
-        past = pick.tie > low.value
+        # In leaf the trade ties up to two thirds out, after a test lift; the model's own value is no wall there.
+        thirds = constant("two_thirds").value * piece.length
+        past = pick.tie > (thirds if piece.foliage > 0.0 and low.value < thirds <= low.high else low.value)
         near = pick.tie > low.low
         yield Limit(
             key="tie_past", verdict=Verdict.OVER if past else Verdict.NEAR if near else Verdict.WITHIN, demand=tie,

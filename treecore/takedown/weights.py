@@ -156,7 +156,7 @@ def _column(value: Column) -> Array:
 
 def _power(centre: Column) -> Array:
     """Exponent of a mass that grows along a limb as a power, so that it balances at its centre."""
-    at = _column(centre)
+    at = np.clip(_column(centre), 0.02, 0.985)  # drawn samples may pass a limb's end; no wood does
     return at / (1.0 - at)
 
 

@@ -23,7 +23,7 @@ BEECH = replace(TREE, species="fagus_sylvatica", spread=plus_minus(12.0, 0.8, Ki
 BOUGH = Limb(name="Bough", at=7.0, azimuth=2.0, rise=0.6, length=8.0, diameter=0.22, kind=Kind.MEASURED)
 FORK = Limb(name="Fork", parent="Bough", at=4.5, azimuth=2.7, rise=0.9, length=3.0, diameter=0.09)
 SPUR = Limb(name="Spur", at=4.0, azimuth=5.0, rise=-0.3, length=2.5, diameter=0.06, dead=True)
-WOOD, LEAVES = exactly(1000.0), exactly(550.0)
+WOOD, LEAVES = exactly(1000.0), exactly(800.0)
 ALL = frozenset(range(SLOTS))
 
 
@@ -33,13 +33,13 @@ def weighed(limbs, density=WOOD, foliage=LEAVES, carried=1.0):
 
 class OneLimb(TestCase):
     def test_mass_and_balance_against_integration(self):
-        # Axis by slices; side wood 0.6 of it round 0.55 of the length, foliage 550 kg/m² of base round 0.72.
+        # Axis by slices; side wood 1.1 of it round 0.68 of the length, foliage 800 kg/m² of base round 0.76.
         z = np.linspace(0.0, 8.0, 800001)
         area = math.pi / 4 * (0.22 * (1 - z / 8.0) ** 0.8) ** 2
         axis, axis_moment = 1000 * np.trapezoid(area, z), 1000 * np.trapezoid(area * z, z)
-        leaves = 550 * math.pi / 4 * 0.22**2
-        mass = axis * 1.6 + leaves
-        moment = axis_moment + 0.6 * axis * 0.55 * 8 + leaves * 0.72 * 8
+        leaves = 800 * math.pi / 4 * 0.22**2
+        mass = axis * 2.1 + leaves
+        moment = axis_moment + 1.1 * axis * 0.68 * 8 + leaves * 0.76 * 8
         row = weighed((BOUGH,)).row(0)
         self.assertAlmostEqual(row.mass.value, mass, places=4)
         self.assertAlmostEqual(row.balance.value, moment / mass, places=5)
@@ -52,7 +52,7 @@ class OneLimb(TestCase):
         both = weighed((BOUGH, FORK))
         # Side wood and foliage of its own only beyond the fork: 3.5 of 8 m.
         axis = 1000 * math.pi / 4 * 0.22**2 * 8.0 / 2.6
-        own = axis + (0.6 * axis + 550 * math.pi / 4 * 0.22**2) * 3.5 / 8.0
+        own = axis + (1.1 * axis + 800 * math.pi / 4 * 0.22**2) * 3.5 / 8.0
         self.assertAlmostEqual(both.row(0).mass.value, own + alone, places=8)
         self.assertEqual(both.row(1).mass.value, alone)
 
@@ -62,6 +62,14 @@ class OneLimb(TestCase):
         self.assertLess(bare.mass.value, leafy.mass.value)
         dead, alive = weighed((SPUR,), carried=0.0).row(0), weighed((replace(SPUR, dead=False),), carried=0.0).row(0)
         self.assertAlmostEqual(dead.mass.value, constant("limb_dead").value * alive.mass.value, places=9)
+
+    def test_in_full_leaf_two_thirds_lies_within_the_interval(self):
+        for density, foliage in ((exactly(1000.0), BEECH.group.limb_foliage), (TREE.kind.density, TREE.group.limb_foliage)):
+            for thick, long in ((0.05, 2.5), (0.08, 4.0), (0.12, 5.0), (0.15, 9.0), (0.22, 8.0), (0.3, 12.0), (0.45, 14.0)):
+                for kind in Kind:
+                    limb = replace(BOUGH, diameter=thick, length=long, kind=kind)
+                    at = weighed((limb,), density, foliage).row(0).balance
+                    self.assertTrue(at.low < 0.5 * long < 2.0 / 3.0 * long <= at.high, (thick, long, at))
 
     def test_measured_is_narrower_than_guessed(self):
         def width(kind):
@@ -129,7 +137,11 @@ class WholeTree(TestCase):
     def test_every_state_changes_mass_balance_and_wind(self):
         tree = replace(BEECH, limbs=(BOUGH,))
         seen = {state: weigh(replace(tree, state=state)) for state in ("in_leaf", "bare", "dead", "storm_wet")}
-        for name in ("mass", "cg_height", "inertia", "wind_area"):
+        # Bare and dead trees carry no leaves: what is left balances at one height, whatever its wood weighs.
+        heights = {state: r.cg_height.estimate.value for state, r in seen.items()}
+        self.assertAlmostEqual(heights["bare"], heights["dead"], places=9)
+        self.assertTrue(heights["bare"] < heights["in_leaf"] < heights["storm_wet"])
+        for name in ("mass", "inertia", "wind_area"):
             values = {getattr(r, name).estimate.value for r in seen.values()}
             self.assertEqual(len(values), 4, name)
         self.assertLess(seen["bare"].wind_area.estimate.value, seen["in_leaf"].wind_area.estimate.value)

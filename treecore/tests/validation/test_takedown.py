@@ -96,7 +96,7 @@ class Conservation(TestCase):
         row = members.rows["High"]
         s = np.linspace(0.0, 1.0, 400001)
         axis = members.axis[row] * 2.6 * (1 - s) ** 1.6
-        side, leaf = (members.side[row] * n * s ** (n - 1) for n in (0.55 / 0.45,)), 0.72 / 0.28
+        side, leaf = (members.side[row] * n * s ** (n - 1) for n in (0.68 / 0.32,)), 0.76 / 0.24
         density = axis + next(side) + members.leaves[row] * leaf * s ** (leaf - 1)
         part = (s >= 0.25) & (s <= 0.8)
         mass, at = within(members, row, 1.0, 3.2)
@@ -453,6 +453,15 @@ class Picks(TestCase):
             limits = {x.key: x.verdict for x in worked(replace(PICK, tie=tie))[1]}
             self.assertEqual(limits["tie_past"], verdict)
 
+    def test_in_leaf_a_tie_up_to_two_thirds_is_lifted_first(self):
+        for state, verdict in (("in_leaf", Verdict.NEAR), ("bare", Verdict.OVER)):
+            tree = replace(OAK, state=state)
+            piece = worked(cut=Cut("High", 0.3), tree=tree)[0].piece
+            between = 0.5 * (piece.balance.value + 2.0 / 3.0 * piece.length)
+            for tie, expected in ((between, verdict), (0.7 * piece.length, Verdict.OVER)):
+                found = worked(replace(PICK, tie=tie), Cut("High", 0.3), tree)[1]
+                self.assertIs({x.key: x.verdict for x in found}["tie_past"], expected, (state, tie))
+
     def test_a_rope_led_over_another_place_by_hand(self):
         lead = RigPoint(member="", at=6.0)
         w, _ = worked(replace(PICK, lead=lead, device_place=(4.0, 0.0, 1.0)))
@@ -765,7 +774,7 @@ SLOW = replace(PICK, held="run", wraps=3.0)
 MISTAKES = {
     "tie_past": (replace(PICK, tie=4.2), {}),
     "anchor_bends": (replace(PICK, point=RigPoint(member="High", at=3.4), device_place=(12.0, 0.0, 1.0)), {}),
-    "fork_caught": (replace(PICK, point=replace(AT_TOP, fork=True), slack=0.5, wraps=4.0), {}),
+    "fork_caught": (replace(PICK, point=replace(AT_TOP, fork=True), slack=0.5, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
     "hand": (replace(PICK, wraps=1.0), {"cut": Cut("", 12.0), "pick": {"method": "negative", "tie": 0.3, "point": RigPoint(member="", at=11.6)}}),
     "locked_fall": (replace(PICK, held="lock", slack=1.6, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
     "rope_short": (replace(PICK, gear=GEAR | {"rope": replace(GEAR["rope"], length=25.0)}), {}),

@@ -43,8 +43,8 @@ class Pieces(TestCase):
         members = members_of(OAK)
         row = members.rows["High"]
         s = (np.arange(400000) + 0.5) / 400000
-        density = members.axis[row] * 2.6 * (1 - s) ** 1.6 + members.side[row] * (0.55 / 0.45) * s ** (0.55 / 0.45 - 1)
-        density = density + members.leaves[row] * (0.72 / 0.28) * s ** (0.72 / 0.28 - 1)
+        density = members.axis[row] * 2.6 * (1 - s) ** 1.6 + members.side[row] * (0.68 / 0.32) * s ** (0.68 / 0.32 - 1)
+        density = density + members.leaves[row] * (0.76 / 0.24) * s ** (0.76 / 0.24 - 1)
         kept = s >= 0.25
         mass = density[kept].sum() / 400000
         middle = (density * s)[kept].sum() / 400000 / mass
