@@ -133,7 +133,34 @@ def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]
     return turning, np.hypot(back, height)
 
 
-def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[tuple[Column, ...], bool]:
+class Fallen(NamedTuple):
+    """A fall for many sets of inputs, as ``Fall`` names them; SI. ``inertia`` about the pivot [kg·m2]."""
+
+    time: Column
+    tip_speed: Column
+    energy: Column
+    walked: Column
+    inertia: Column
+    closes: Column
+    breaks: Column
+    rise: Column
+    jump: Column
+
+
+def fall_columns(plan: FellingInput, x: dict[str, Column]) -> Fallen:
+    """The fall for many sets of inputs at once; docs/methods.md, fall (1) to (5).
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    x : dict of Column
+        Values for the names of ``inputs_of``, ``pace`` [m/s] and ``reaction`` [s]. [SI]
+    """
+    return _model(plan, x)[0]
+
+
+def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[Fallen, bool]:
     cuts = plan.cuts
     turning, reach = _turning(plan, x)
     course = marched(turning, cuts.opening)
@@ -144,9 +171,9 @@ def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[tuple[Column, ...]
     up, ahead = butt_jump(reach, turning.ends, at_break[1], breaks, x["height"] - cuts.stump)
     walked = np.maximum(time - x["reaction"], 0.0) * x["pace"]  # (3)
     lean = np.arctan(x["lean_along"])
-    return (
-        time, tip, 0.5 * turning.inertia * speed**2, walked, turning.inertia, at_close[0], breaks + lean, up, ahead,
-    ), course.goes  # fmt: skip
+    return Fallen(
+        time, tip, 0.5 * turning.inertia * speed**2, walked, turning.inertia, at_close[0], breaks + lean, up, ahead
+    ), course.goes
 
 
 def _at(course: Course, turn: float) -> tuple[Array, Array]:

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from treecore.errors import CoreError
 from treecore.estimate import Estimate, Kind, exactly, plus_minus
-from treecore.species import groups, species_table
+from treecore.species import find, groups, species_table
 from treecore.tests.scenes import TREE
 from treecore.tree.body import crown_ratio
 from treecore.tree.stem import Stem
@@ -107,3 +107,23 @@ class WholeTree(TestCase):
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 replace(TREE, **change)
             self.assertEqual(caught.exception.field, field)
+
+
+class Densities(TestCase):
+    # Green weights beside the first table, in pounds to the cubic foot (FPL Technical Note 218, 1931; recalled).
+    SECOND = {
+        "pseudotsuga_menziesii": 38, "picea_sitchensis": 33, "thuja_plicata": 27, "juniperus_virginiana": 37, "pinus_strobus": 36,
+        "larix_occidentalis": 48, "taxodium_distichum": 51, "platanus_occidentalis": 52, "liriodendron_tulipifera": 38,
+        "liquidambar_styraciflua": 50, "nyssa_sylvatica": 45, "populus_deltoides": 49,
+    }  # fmt: skip
+
+    def test_the_lower_end_lies_below_both_tables(self):
+        for key, pounds in self.SECOND.items():
+            density = find(key).density
+            second = pounds * 0.45359237 / 0.3048**3
+            self.assertTrue(1.15 <= density.value / second <= 1.33, key)
+            self.assertLess(density.low, 0.96 * second, key)
+
+    def test_scots_pine_is_taken_as_the_weak_hinge_it_is(self):
+        self.assertEqual(find("pinus_sylvestris").hinge, "snaps early")
+        self.assertIn("weak in practice", find("pinus_sylvestris").note)

@@ -1,4 +1,4 @@
-"""Stated intervals of picks against samples drawn apart: nothing here is taken from the product's own way of moving inputs.
+"""Stated intervals of picks and fellings against samples drawn apart: nothing here is taken from the product's own way of moving inputs.
 
 Every uncertain figure is drawn anew a thousand times, normal to either side of its value; the model itself is the core's. The
 stated 95 % intervals must hold 88 to 99 % of what comes out: this tests that uncertainty is carried, not how wide it is.
@@ -10,8 +10,15 @@ from unittest import TestCase
 
 import numpy as np
 
-from treecore.estimate import Estimate, Kind
+from treecore.estimate import Estimate, Kind, plus_minus
+from treecore.felling.fall import fall, fall_columns
+from treecore.felling.inputs import FellingInput
+from treecore.felling.ledger import inputs_of, point_columns
+from treecore.felling.plan import evaluate
+from treecore.felling.suggest import suggest_cuts
+from treecore.felling.wedges import Wedges
 from treecore.rigging.swing import stopped, swing
+from treecore.schools import constant
 from treecore.site import Site, Target
 from treecore.takedown.catching import Body, by_schools, catch_inputs, caught
 from treecore.takedown.loads import standing_above
@@ -21,7 +28,7 @@ from treecore.takedown.pieces import Cut, takedown
 from treecore.takedown.route import route_of
 from treecore.takedown.weights import wood_columns
 from treecore.takedown.working import work
-from treecore.tests.scenes import TREE
+from treecore.tests.scenes import PLAN, PULL, TREE
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK
 
 SAMPLES = 1000
@@ -169,3 +176,70 @@ class Covered(TestCase):
         stress = (np.linalg.norm(moments, axis=2) / (math.pi / 32 * thick[:, None] ** 3) + pressed).max(axis=1)
         inside = 100.0 * np.mean((stress >= f.wood.stress.low) & (stress <= f.wood.stress.high))
         self.assertTrue(88.0 <= inside <= 99.0, inside)
+
+
+LAY, RIGHT = PLAN.lay, PLAN.lay + math.pi / 2.0
+SPRUCE = replace(
+    TREE,
+    species="picea_abies",
+    diameter=plus_minus(0.52, 0.006, Kind.MEASURED),
+    height=plus_minus(26.0, 0.5, Kind.MEASURED),
+    lean=0.0,
+)
+BEECH = replace(
+    TREE, species="fagus_sylvatica", diameter=plus_minus(0.62, 0.006, Kind.MEASURED), height=plus_minus(24.0, 0.5, Kind.MEASURED),
+    spread=plus_minus(11.0, 1.1, Kind.ESTIMATED), lean=math.radians(2.0), lean_azimuth=2.0, lean_kind=Kind.ESTIMATED,
+)  # fmt: skip
+# Fellings uneven in everything: pulled and wedged, leaning across, limbs measured, wind from a side, against, from anywhere.
+PULLED = {
+    "fir, wind on its side": replace(PLAN, wind=6.0, wind_from=LAY + 1.9),
+    "fir leaning across": replace(
+        PLAN, tree=replace(TREE, lean=math.radians(4.0), lean_azimuth=RIGHT), wind=4.0, wind_from=LAY + 1.5, pull=replace(PULL, force=7e3)
+    ),
+    "oak with limbs": FellingInput(
+        tree=OAK, site=Site(), lay=1.0, cuts=suggest_cuts(OAK), wedges=Wedges(count=3, kind="screw"), wind=4.0, wind_from=2.4,
+        pull=replace(PULL, azimuth=1.2, tie=9.0, force=20e3),
+    ),
+    "beech, wind from anywhere": FellingInput(
+        tree=BEECH, site=Site(), lay=0.4, cuts=suggest_cuts(BEECH), wedges=Wedges(count=2), wind=3.0,
+        pull=replace(PULL, azimuth=0.4, tie=12.0, force=15e3),
+    ),
+}  # fmt: skip
+WEDGED = {
+    "fir on steel wedges": replace(PLAN, pull=None, wedges=Wedges(count=4, kind="steel"), wind=4.0, wind_from=LAY + 1.5),
+    "spruce": FellingInput(
+        tree=SPRUCE, site=Site(), lay=0.0, cuts=suggest_cuts(SPRUCE), wedges=Wedges(count=3), wind=3.0, wind_from=1.0
+    ),
+}  # fmt: skip
+STATED = (
+    "mass", "cg_height", "cg_along", "cg_across", "back_offset", "side_moment", "side_most", "thin", "thin_joint", "thin_twist",
+    "thick", "lift", "hinge_moment", "needed", "margin", "commit", "root_moment",
+)  # fmt: skip
+
+
+class Felled(TestCase):
+    def inside(self, stated, found):
+        return 100.0 * np.mean((found >= stated.low - 1e-9) & (found <= stated.high + 1e-9))
+
+    def samples(self, plan, seed):
+        random = np.random.default_rng(seed)
+        x = {n: drawn(e, random) if e.low < e.high else e.value for n, e in inputs_of(plan).items()}
+        return x, random
+
+    def test_stated_intervals_hold_what_they_say(self):
+        for seed, (name, plan) in enumerate((PULLED | WEDGED).items(), start=200):
+            stated, found = evaluate(plan).estimates, point_columns(plan, self.samples(plan, seed)[0])
+            for key in (*STATED, "pull_along" if name in PULLED else "wedge_force"):
+                with self.subTest(plan=name, figure=key):
+                    share = self.inside(stated[key], np.broadcast_to(found[key], SAMPLES))
+                    self.assertTrue(88.0 <= share <= 99.0, f"{share:.1f} % in {stated[key]}")
+
+    def test_time_speed_and_way_of_the_fall(self):
+        for seed, (name, plan) in enumerate((PULLED | WEDGED).items(), start=300):
+            x, random = self.samples(plan, seed)
+            x |= {n: drawn(constant(n), random) for n in ("pace", "reaction")}
+            stated, found = fall(plan), fall_columns(plan, x)
+            for key in ("time", "tip_speed", "walked"):
+                with self.subTest(plan=name, figure=key):
+                    share = self.inside(getattr(stated, key).estimate, np.broadcast_to(getattr(found, key), SAMPLES))
+                    self.assertTrue(88.0 <= share <= 99.0, f"{share:.1f} %")

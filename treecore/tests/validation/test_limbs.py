@@ -64,8 +64,19 @@ class OneLimb(TestCase):
         self.assertAlmostEqual(dead.mass.value, constant("limb_dead").value * alive.mass.value, places=9)
 
     def test_in_full_leaf_two_thirds_lies_within_the_interval(self):
-        for density, foliage in ((exactly(1000.0), BEECH.group.limb_foliage), (TREE.kind.density, TREE.group.limb_foliage)):
-            for thick, long in ((0.05, 2.5), (0.08, 4.0), (0.12, 5.0), (0.15, 9.0), (0.22, 8.0), (0.3, 12.0), (0.45, 14.0)):
+        for density, foliage in (
+            (exactly(1000.0), BEECH.group.limb_foliage),
+            (TREE.kind.density, TREE.group.limb_foliage),
+        ):
+            for thick, long in (
+                (0.05, 2.5),
+                (0.08, 4.0),
+                (0.12, 5.0),
+                (0.15, 9.0),
+                (0.22, 8.0),
+                (0.3, 12.0),
+                (0.45, 14.0),
+            ):
                 for kind in Kind:
                     limb = replace(BOUGH, diameter=thick, length=long, kind=kind)
                     at = weighed((limb,), density, foliage).row(0).balance
