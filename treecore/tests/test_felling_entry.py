@@ -13,10 +13,13 @@ import treecore
 from treecore.errors import CoreError
 from treecore.estimate import Kind, plus_minus
 from treecore.felling.footprint import footprint
+from treecore.felling.guying import Guy
+from treecore.felling.handles import STEPS, drag, nudge
 from treecore.felling.hinge import hinge_wood, holding_shape
 from treecore.felling.plan import evaluate
 from treecore.felling.readymade import NAMES, ready_made
 from treecore.felling.suggest import suggest_pattern
+from treecore.felling.tackle import Tackle
 from treecore.felling.whole import thinning, to_open
 from treecore.formats.felling_entry import felling_of, log_of, system_entry, system_of
 from treecore.formats.plan_document import evaluate_document, load
@@ -28,8 +31,9 @@ ENTRY = {
     "lay_deg": 83, "stump_m": 0.35, "along_m": 0.82, "across_m": 0.78, "depth_m": 0.17, "opening_deg": 70, "hinge_m": 0.07,
     "rise_m": 0.03, "taper_m": -0.02, "bypass_m": 0.01, "bypass_side": "right", "back_slope_deg": 2, "bar_m": 0.6,
     "first_school": "level", "pattern_school": "halves", "nicks": True, "position_school": "standing", "escape_side": "left",
-    "wedges": {"count": 2, "stacked": 2, "rise_m": 0.02, "tip_m": 0.004},
-    "guy": {"tie_m": 11, "azimuth_deg": 350, "distance_m": 17, "anchor_m": 0.4, "limit_N": 9000, "tended": True},
+    "wedges": {"count": 2, "stacked": 2, "rise_m": 0.02, "tip_m": 0.004, "kind": "steel", "place_deg": -20},
+    "guy": {"tie_m": 11, "azimuth_deg": 350, "distance_m": 17, "anchor_m": 0.4, "limit_N": 9000, "tended": True, "taut": True,
+        "tackle": {"strength_N": 40000, "owned_m": 30, "knot": "timber", "gear_N": 15000, "trunk_m": 0.5, "sling_m": 0.4, "design_school": "7"}},
 }  # fmt: skip
 
 
@@ -43,7 +47,16 @@ class Entries(TestCase):
             (0.6, "level", "halves", True, "standing"),
         )
         self.assertEqual((plan.wedges.stacked, plan.wedges.tip, plan.escape), (2, 0.004, "left"))
-        self.assertEqual((plan.guy.tie, plan.guy.limit, plan.guy.tended), (11.0, 9000.0, True))
+        self.assertEqual((plan.guy.tie, plan.guy.limit, plan.guy.tended, plan.guy.taut), (11.0, 9000.0, True, True))
+        self.assertEqual(
+            plan.guy.tackle,
+            Tackle(strength=40e3, owned=30.0, knot="timber", gear=15e3, trunk=0.5, sling=0.4, design="7"),
+        )
+        self.assertEqual((plan.wedges.kind, plan.wedges.reach), ("steel", 0.04))
+        self.assertAlmostEqual(math.degrees(plan.wedges.place), -20.0, places=12)
+        self.assertEqual((plan.wind, plan.wind_from), (None, None))  # nobody gave one
+        calm = felling_of(ENTRY | {"wind_m_s": 0, "wind_from_deg": 0}, TREE, SITE)
+        self.assertEqual((calm.wind, calm.wind_from), (0.0, 0.0))
 
     def test_systems_go_out_as_they_came_in(self):
         for kind in NAMES:
@@ -137,6 +150,30 @@ class Advice(TestCase):
         self.assertGreater(less.thin, sound.thin)
         self.assertLess(less.hinge_moment, sound.hinge_moment)
         self.assertEqual(hollow.cavity, 0.56)
+
+
+class Handles(TestCase):
+    def test_a_drag_is_measured_from_where_the_tree_stands(self):
+        site = replace(PLAN.site, tree_x=-6.0, tree_y=11.0)
+        guy = Guy(tie=12.0, azimuth=1.0, distance=9.0)
+        plan = replace(PLAN, site=site, guy=guy)
+        x, y = -6.0 + 20.0 * math.sin(0.5), 11.0 + 20.0 * math.cos(0.5)
+        self.assertAlmostEqual(drag("lay", x, y, plan)["lay"], 0.5, delta=0.01)
+        for handle, names in (("anchor", ("pull_azimuth", "pull_distance")), ("guy", ("guy_azimuth", "guy_distance"))):
+            got = drag(handle, x, y, plan)
+            self.assertAlmostEqual(got[names[0]], 0.5, delta=0.01)
+            self.assertAlmostEqual(got[names[1]], 20.0, delta=0.06)
+        self.assertEqual(drag("nothing", x, y, plan), {})
+
+    def test_arrow_keys_move_by_one_step(self):
+        plan = replace(PLAN, guy=Guy(tie=12.0, azimuth=1.0, distance=9.0))
+        for handle, (dx, dy), name, sign in (
+            ("depth", (1, 0), "depth", -1), ("hinge", (1, 0), "hinge", -1), ("rise", (0, 1), "rise", 1), ("stump", (0, 1), "stump", 1),
+            ("opening", (0, 1), "opening", 1), ("lay", (1, 0), "lay", 1), ("guy", (0, 1), "guy_distance", 1), ("anchor", (0, 1), "pull_distance", 1),
+        ):  # fmt: skip
+            before = {"lay": plan.lay, "guy_distance": 9.0, "pull_distance": 44.0}.get(name, getattr(CUTS, name, None))
+            step = nudge(handle, dx, dy, plan)[name] - before
+            self.assertAlmostEqual(step, sign * STEPS[handle if handle != "guy" else "anchor"], places=12, msg=handle)
 
 
 class Properties(TestCase):

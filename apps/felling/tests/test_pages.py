@@ -47,6 +47,30 @@ class Bench(TestCase):
                 second["trees"][0]["felling"]["figures"][key]["value"], figure["value"], places=6, msg=key
             )
 
+    def test_what_a_line_is_made_of_and_a_wind_nobody_gave_are_kept_and_go_out(self):
+        given = {
+            "wind": "", "wind_from": "", "wedge_kind": "steel", "wedge_place": "-15", "wedge_rise": "", "pull_strength": "44", "pull_knot": "spliced",
+            "pull_trunk": "52", "pull_rating": "", "guy_limit": "8", "guy_tie": "9", "guy_azimuth": "350", "guy_distance": "15", "guy_taut": "on",
+            "guy_owned": "24", "guy_gear": "12", "line_design": "7",
+        }  # fmt: skip
+        answer = self.post(save="1", **given)
+        self.assertEqual(answer["errors"], {})
+        self.assertIn("Nobody gave the wind", answer["fragments"]["ruling"])
+        row = self.client.get(self.url("export")).json()["trees"][0]["felling"]
+        self.assertEqual((row["wind_m_s"], row["wind_from_deg"]), (None, None))
+        self.assertEqual((row["wedges"]["kind"], row["wedges"]["rise_m"]), ("steel", None))
+        self.assertAlmostEqual(row["wedges"]["place_deg"], -15.0)
+        pull, guy = row["pull"]["tackle"], row["guy"]["tackle"]
+        self.assertEqual((pull["knot"], pull["rating_N"], pull["design_school"]), ("spliced", None, "7"))
+        self.assertAlmostEqual(pull["strength_N"], 44e3)
+        self.assertAlmostEqual(pull["trunk_m"], 0.52)
+        self.assertEqual((row["guy"]["taut"], guy["owned_m"], guy["gear_N"]), (True, 24.0, 12e3))
+
+    def test_the_window_says_which_term_rules(self):
+        self.assertContains(self.client.get(self.url("fell")), "Thin end ruled by")
+        blown = self.post(wind="9", wind_from="173")
+        self.assertIn("Thin end ruled by the side moment", blown["fragments"]["window"])
+
     def test_metric_and_us_give_the_same_plan(self):
         _, before = planner.evaluated(self.tree)
         self.person.units = "us"

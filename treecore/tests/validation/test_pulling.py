@@ -147,6 +147,30 @@ class Purchase(TestCase):
         got = work_out(system, places, "ideal", {"Hands": 1000.0})
         self.assertAlmostEqual(next(x.force for x in got.loads if x.part == "A"), 1000.0 * math.sqrt(2.0), places=6)
 
+    def test_a_turn_in_space_counts_all_three_ways(self):
+        # Down at 45° to a block at the foot and away level: 135° turned off, so E to the power of three quarters... by hand.
+        system, _ = line_up((part("A"), HANDS), (Rope(name="Line", path=(TREE, "A", "Hands")),), {"A": 0, "Hands": 0})
+        for hands, turned in (
+            ((30.0, 0.0, 0.0), 45.0),
+            ((0.0, 20.0, 0.0), 90.0),
+            ((10.0, 0.0, 10.0), 90.0),
+            ((10.0, 0.0, -10.0), 0.0),
+        ):
+            places = {TREE: (-10.0, 0.0, 10.0), "A": (0.0, 0.0, 0.0), "Hands": hands}
+            got = work_out(system, places).purchase
+            self.assertAlmostEqual(got, E ** (turned / 180.0), places=9, msg=str(hands))
+
+    def test_ready_made_grips_lie_on_the_line(self):
+        tree, anchor = (3.0, -2.0), (33.0, 14.0)
+        way = math.dist(tree, anchor)
+        for kind in NAMES:
+            for made in ready_made(kind, tree, anchor, 11.0).parts:
+                if made.on not in ("", TREE):
+                    out = math.dist((made.x, made.y), tree)
+                    self.assertTrue(0.75 * way < out < way, (kind, made.name))
+                    off = (made.x - 3.0) * 16.0 - (made.y + 2.0) * 30.0
+                    self.assertAlmostEqual(off / way, 0.0, delta=0.01)
+
     def test_hands(self):
         self.assertAlmostEqual(effort_of(replace(HANDS, people=3)).value, 3 * 0.3 * 80 * 9.80665, places=6)
         truck = Part(name="Truck", kind="vehicle", x=0, y=0, mass=3000.0, ground="wet")

@@ -159,6 +159,21 @@ class Sawing(TestCase):
                     self.assertLessEqual((2 * x / CUTS.along) ** 2 + (2 * y / CUTS.across) ** 2, 1.0 + 1e-9)
                     self.assertLessEqual(x, apex - CUTS.hinge + 1e-9, (pattern, cut.key))
 
+    def test_whoever_saws_stands_beside_the_stump(self):
+        for pattern in ("straight", "lean_side", "halves", "bore", "middle"):
+            for cut in cut_sequence(CUTS, Saw(bar=0.5, pattern=pattern, nicks=True), True, True):
+                x, y = cut.stands
+                self.assertGreater((2 * x / CUTS.along) ** 2 + (2 * y / CUTS.across) ** 2, 1.3, (pattern, cut.key))
+                self.assertLess(math.hypot(x, y), 1.0, (pattern, cut.key))
+
+    def test_the_strap_asks_its_own_bar(self):
+        # Strap left at the back, 12 % of 82 cm deep: the oval is 2·√(0.12 − 0.12²) of 78 cm wide there.
+        wide = 2.0 * math.sqrt(0.12 - 0.12**2) * 0.78
+        for bar, share in ((0.9, 1.0), (0.4, 0.5)):
+            bore, trigger = cut_sequence(CUTS, Saw(bar=bar, pattern="bore"), True, True)[-2:]
+            self.assertEqual((bore.key, trigger.key), ("bore", "trigger"))
+            self.assertAlmostEqual(trigger.bar, share * wide, places=9)
+
     def test_split_index_by_hand(self):
         # 10° forward, splits readily, 45° notch, a tenth thick: 1 · 1.2 · 1 · 1
         args = (math.radians(10.0), "high", math.radians(45.0), 0.1)
