@@ -1,5 +1,6 @@
 """Forms in the person's units: quantities keep every digit typed, and core errors land on their field."""
 
+import math
 import re
 
 from django import forms
@@ -81,6 +82,33 @@ class QuantityField(forms.CharField):
             raise forms.ValidationError(str(error)) from None
 
 
+class BearingField(forms.CharField):
+    """A bearing in whole degrees, read as people write one (45, N45E, 45°). Cleans to a number of degrees."""
+
+    def __init__(self, *, low=0, high=360, **kwargs):
+        self.low, self.high = low, high
+        kwargs.setdefault("max_length", 20)
+        super().__init__(**kwargs)
+        self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
+
+    def clean(self, value):
+        text = super().clean(value)
+        if text in self.empty_values:
+            return None
+        try:
+            degrees = round(math.degrees(quantities.parse(text, "angle", "metric")))
+        except ValueError as error:
+            raise forms.ValidationError(str(error)) from None
+        if not self.low <= degrees <= self.high:
+            raise forms.ValidationError(f"{degrees}° is outside {self.low}° to {self.high}°.")
+        return degrees
+
+    @staticmethod
+    def said(value):
+        """What was understood, with its unit."""
+        return f"{value}°"
+
+
 class UnitsForm(forms.Form):
     """A form whose quantities are shown and read in the person's units.
 
@@ -117,10 +145,20 @@ class UnitsForm(forms.Form):
         found = {}
         for name, field in self.fields.items():
             text = str(self.data.get(self.add_prefix(name), "")).strip()
-            if not isinstance(field, QuantityField) or values.get(name) is None or _PLAIN.fullmatch(text):
+            if not text or values.get(name) is None or _PLAIN.fullmatch(text):
                 continue
-            found[self.add_prefix(name)] = f"Taken as {quantities.exact(values[name], field.dimension, self.units)}."
+            if isinstance(field, QuantityField):
+                found[self.add_prefix(name)] = (
+                    f"Taken as {quantities.exact(values[name], field.dimension, self.units)}."
+                )
+            elif isinstance(field, BearingField):
+                found[self.add_prefix(name)] = f"Taken as {field.said(values[name])}."
         return found
+
+    def echo(self):
+        """The same as one line, each with its field's label; for a panel that is drawn anew."""
+        labels = {self.add_prefix(name): field.label for name, field in self.fields.items()}
+        return " ".join(f"{labels[name]}: {said[:1].lower()}{said[1:]}" for name, said in self.understood().items())
 
     def said(self):
         """Its errors by the names its fields have on the page."""

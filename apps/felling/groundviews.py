@@ -1,5 +1,6 @@
 """The fall and its footprint, and the log after it is down."""
 
+import re
 from functools import partial
 
 from django.http import JsonResponse
@@ -17,6 +18,8 @@ from cantrel.steps import page
 from treecore.errors import CoreError
 
 SHOWN = ("lay", "wind", "wind_from")
+
+_WORDED = re.compile(r"[^\d.,; ]")  # a list of plain numbers needs no echo
 
 
 @permission("plan.view", "plan.change")
@@ -50,7 +53,8 @@ def _turned(request, tree, plan):
     context = grounds.fall_page(*done, request.units, 10_000) | {"count": 10_000}
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("fan", "chances", "course", "ruling")}
     values = {n: typed(n, getattr(plan, n), request.units) for n in (*handled, *turned)}
-    return JsonResponse({"errors": {}, "values": values, "saved": saved, "fragments": fragments})
+    answer = {"errors": {}, "values": values, "notes": form.understood(), "saved": saved, "fragments": fragments}
+    return JsonResponse(answer)
 
 
 @permission("plan.view", "plan.change")
@@ -89,8 +93,18 @@ def _sawn(request, plan, core, stored):
         plan.log = entry
         planner.save_plan(plan)
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("log", "bucking", "first_cut")}
-    values = {n: v for n, v in grounds.typed_lists(entry, request.units).items() if request.POST.get("handle")}
-    return JsonResponse({"errors": {}, "values": values, "saved": saved, "fragments": fragments})
+    lists = grounds.typed_lists(entry, request.units)
+    values = lists if request.POST.get("handle") else {}
+    unit = quantities.symbol("length", request.units)
+    notes = {n: f"Taken as {said} {unit}." for n, said in lists.items() if _WORDED.search(request.POST.get(n, ""))}
+    answer = {
+        "errors": {},
+        "values": values,
+        "notes": form.understood() | notes,
+        "saved": saved,
+        "fragments": fragments,
+    }
+    return JsonResponse(answer)
 
 
 def _dragged(entry, data):

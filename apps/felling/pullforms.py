@@ -14,7 +14,7 @@ PART = (
 )  # fmt: skip
 USUAL = {"height_m": 0.5, "on": "", "people": 2, "force_N": 0.0, "mass_kg": 2000.0, "ground": "grass", "turns": 0.0}
 SHOWN = {
-    "people": ("people",), "winch": ("force_N",), "vehicle": ("mass_kg", "ground", "force_N"), "tie": ("rating_N", "trunk_m"),
+    "people": ("people",), "winch": ("force_N", "rating_N", "trunk_m"), "vehicle": ("mass_kg", "ground", "force_N"), "tie": ("rating_N", "trunk_m"),
     "trunk": ("turns", "rating_N", "trunk_m"), "block": ("on", "rating_N", "trunk_m"), "plain": ("on", "rating_N", "trunk_m"),
     "ring": ("on", "rating_N", "trunk_m"), "loop": ("on", "rating_N", "trunk_m"),
 }  # fmt: skip
@@ -48,8 +48,13 @@ class SystemForm(UnitsForm):
         self.base_fields[f"r{i}_owned_m"] = QuantityField(dimension="length", required=False, label="Owned")
         self.base_fields[f"r{i}_strength_N"] = QuantityField(dimension="force", required=False, label="Breaks at, new")
         self.base_fields[f"r{i}_join"] = forms.ChoiceField(choices=choice["joins"], label="Joined by")
+        self.base_fields[f"r{i}_knot"] = forms.ChoiceField(choices=choice["knots"], label="Made fast to the tree by")
         stored |= {f"r{i}_{k}": rope.get(k) for k in ("name", "owned_m", "strength_N")}
-        stored |= {f"r{i}_path": " > ".join(rope["path"]), f"r{i}_join": rope.get("join", "none")}
+        stored |= {
+            f"r{i}_path": " > ".join(rope["path"]),
+            f"r{i}_join": rope.get("join", "none"),
+            f"r{i}_knot": rope.get("knot", "unknown"),
+        }
 
     def rows(self):
         """Fields of every part, those its kind has, for the page."""
@@ -67,7 +72,7 @@ class SystemForm(UnitsForm):
             {
                 "n": i,
                 "name": r["name"],
-                "fields": [self[f"r{i}_{k}"] for k in ("name", "path", "owned_m", "strength_N", "join")],
+                "fields": [self[f"r{i}_{k}"] for k in ("name", "path", "owned_m", "strength_N", "join", "knot")],
             }
             for i, r in enumerate(self.entry["ropes"])
         ]
@@ -80,7 +85,7 @@ class SystemForm(UnitsForm):
             sent = {k: v.get(f"p{i}_{k}") for k, *_ in PART if f"p{i}_{k}" in self.data}
             entry["parts"].append(part | {k: USUAL.get(k) if x is None else x for k, x in sent.items()})
         for i, rope in enumerate(self.entry["ropes"]):
-            row = {k: v.get(f"r{i}_{k}") for k in ("name", "owned_m", "strength_N", "join")}
+            row = {k: v.get(f"r{i}_{k}") for k in ("name", "owned_m", "strength_N", "join", "knot")}
             entry["ropes"].append(rope | row | {"path": [p.strip() for p in v[f"r{i}_path"].split(">") if p.strip()]})
         pulls.renamed(entry, self.entry)
         return entry

@@ -9,6 +9,7 @@ from treecore.features import feature_kinds
 from treecore.felling.pulling import joins, part_kinds, tractions
 from treecore.felling.readymade import NAMES, ready_made
 from treecore.felling.rigged import rig, rigged_figures, rope_needs, travel
+from treecore.felling.tackle import knots
 from treecore.formats.felling_entry import system_entry, system_of
 from treecore.schools import schools
 
@@ -20,7 +21,7 @@ def choices():
     """Kinds, grounds, joins, design factors and ready-made systems for selects and buttons."""
     return {
         "kinds": [(k.key, k.name) for k in part_kinds().values()], "grounds": [(t.key, t.name) for t in tractions().values()],
-        "joins": [(j.key, j.name) for j in joins().values()], "designs": [(s.key, s.name) for s in schools("design").values()],
+        "joins": [(j.key, j.name) for j in joins().values()], "knots": [(key, name) for key, (name, _) in knots().items()], "designs": [(s.key, s.name) for s in schools("design").values()],
         "ready": list(NAMES.items()),
     }  # fmt: skip
 
@@ -99,7 +100,14 @@ def new_rope(entry):
     taken = {r["name"] for r in entry["ropes"]}
     name = next(f"Rope {i}" for i in range(2, 40) if f"Rope {i}" not in taken)
     entry["ropes"].append(
-        {"name": name, "path": [names[0], names[-1]], "owned_m": None, "strength_N": None, "join": "none"}
+        {
+            "name": name,
+            "path": [names[0], names[-1]],
+            "owned_m": None,
+            "strength_N": None,
+            "join": "none",
+            "knot": "unknown",
+        }
     )
 
 

@@ -101,7 +101,13 @@ def _answer(request, tree, plan):
     fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in FRAGMENTS}
     values = _typed_places(entry, system) if act[0] == "part" else {}
     return JsonResponse(
-        {"errors": {}, "values": values, "saved": saved, "fragments": fragments | _whole(tree, entry, system, whole)}
+        {
+            "errors": {},
+            "values": values,
+            "notes": form.understood(),
+            "saved": saved,
+            "fragments": fragments | _whole(tree, entry, system, whole),
+        }
     )
 
 

@@ -219,12 +219,12 @@ def _measured(request, data):
     return JsonResponse({"measured": text, "raw": found.distance, "errors": {}, "fragments": {}})
 
 
-def _answer(request, job, picked):
+def _answer(request, job, picked, echo=""):
     job.refresh_from_db()
     job = jobs.job_for(request.crew, job.pk)
     context = _context(request, job, picked)
     html = {name: render_to_string(f"site/_{name}.html", context, request) for name in SECTIONS}
-    return JsonResponse({"errors": {}, "picked": context["picked"], "fragments": html})
+    return JsonResponse({"errors": {}, "picked": context["picked"], "echo": echo, "fragments": html})
 
 
 @require_POST
@@ -235,6 +235,7 @@ def site_edit(request, job_id):
     act, by = data.get("act", ""), request.user.shown_name()
     if act not in LOOKS and not allowed(request.user, "plan.change"):
         raise PermissionDenied
+    echo = ""
     try:
         if act == "measure":
             return _measured(request, data)
@@ -243,6 +244,7 @@ def site_edit(request, job_id):
             picked = form.run(take)
             if picked is None:
                 return JsonResponse({"errors": form.said(), "fragments": {}})
+            echo = form.echo()
         else:
             picked = ACTS[act](job, data, by, request.units)
     except CoreError as error:
@@ -250,7 +252,7 @@ def site_edit(request, job_id):
     except (ValueError, KeyError, TypeError, IndexError, AttributeError):
         said = "That was no change of this plan; nothing was changed."
         return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
-    return _answer(request, job, picked)
+    return _answer(request, job, picked, echo)
 
 
 @require_POST

@@ -190,10 +190,12 @@ def _act(request, tree, data, seen):
         return _drag(tree, data, seen, by), {}, data.get("save") == "1"
     if act in ("point-add", "cavity-add"):
         form, done = (_add_point if act == "point-add" else _add_cavity)(request, tree, data, by)
+        seen["notes"] = form.understood()
         return seen["picked"], {} if done else form.said(), bool(done)
     if act == "limb-save":
         form = _limb_form(request, tree, seen["picked"], data)
         name = form.run(lambda values: body.save(tree, seen["picked"], dict(values), by))
+        seen["notes"] = form.understood()
         return (name, {}, True) if name else (seen["picked"], form.said(), False)
     if act in ACTS:
         found = ACTS[act](tree, data, seen, by)
@@ -231,5 +233,11 @@ def tree_body_edit(request, job_id, tree_id):
     fragments = {n: render_to_string(f"survey/_b_{n}.html", context, request) for n in names}
     values = {"picked": seen["picked"], "view": seen["view"] % 360}
     return JsonResponse(
-        {"errors": errors, "values": values, "fragments": fragments, "saved": anew or data.get("save") == "1"}
+        {
+            "errors": errors,
+            "values": values,
+            "fragments": fragments,
+            "saved": anew or data.get("save") == "1",
+            "notes": form.understood() | seen.get("notes", {}),
+        }
     )

@@ -7,7 +7,7 @@ from apps.jobs.planner import normal_bearing
 from apps.survey import planner
 from apps.survey.models import HazardAnswer
 from cantrel import quantities
-from cantrel.forms import QuantityField, UnitsForm
+from cantrel.forms import BearingField, QuantityField, UnitsForm
 
 LABELS = {
     "distance": "Distance to the stem", "stick": "Stick above the hand", "reach": "Eye to hand",
@@ -71,7 +71,7 @@ class LineForm(UnitsForm):
 class BodyView(UnitsForm):
     """How the tree's body is looked at: side, masses, the ladder's piece, a piece between two cuts."""
 
-    view = forms.IntegerField(min_value=-720, max_value=1080, label="Facing (bearing)", required=False)
+    view = BearingField(low=-720, high=1080, label="Facing (bearing)", required=False)
     masses = forms.BooleanField(required=False, label="Show masses")
     limit = QuantityField(dimension="mass", required=False, label="A piece may weigh at most")
     low = QuantityField(dimension="length", required=False, label="Lower cut")

@@ -4,7 +4,7 @@ from django import forms
 
 from apps.takedown.planner import ROLES, TREE, USUAL, listed, setting, settings_named
 from cantrel import quantities
-from cantrel.forms import QuantityField, UnitsForm
+from cantrel.forms import BearingField, QuantityField, UnitsForm
 
 CHOSEN = ("method", "cut", "device_kind", "knot", "sling_as", "design_school", *ROLES)
 ON_WOOD = ("point_on", "lead_on", "far_on", "tie_on", "second_on")  # this tree's wood, or another tree
@@ -22,14 +22,12 @@ class PickForm(UnitsForm):
     """One pick: where it is cut, how it is taken, what holds it, where it goes, where the climber is."""
 
     picked = forms.IntegerField(widget=forms.HiddenInput, required=False)
-    view = forms.IntegerField(min_value=-720, max_value=1080, required=False, label="Facing (bearing)")
+    view = BearingField(low=-720, high=1080, required=False, label="Facing (bearing)")
     member = _choice("Cut on")
     at_m = _length("At, up the stem or out from the union", True)
     method = forms.ChoiceField(label="How it is taken")
     cut = forms.ChoiceField(label="Cut")
-    bearing_deg = forms.IntegerField(
-        min_value=0, max_value=360, required=False, label="Notch faces (bearing, empty: as it lies)"
-    )
+    bearing_deg = BearingField(required=False, label="Notch faces (bearing, empty: as it lies)")
     tie_m = _length("Tied, from the cut", True)
     second_tie_m = _length("Second tie, from the cut")
     head_m = _length("Bridle’s head above the piece")
@@ -80,9 +78,7 @@ class PickForm(UnitsForm):
     talks = forms.CharField(max_length=120, required=False, label="Who talks to whom")
     stance_member = _choice("Climber stands on")
     stance_m = _length("Stands at (empty for none)")
-    side_deg = forms.IntegerField(
-        min_value=0, max_value=360, required=False, label="On its side (bearing, empty: behind or right of the piece)"
-    )
+    side_deg = BearingField(required=False, label="On its side (bearing, empty: behind or right of the piece)")
     tie_on = _choice("Climber tied in to")
     tie_in_m = _length("Tied in at")
     line_m = _length("Climbing line")

@@ -39,14 +39,19 @@ def suggest_cuts(
         along=across,
         across=across,
         stump=STUMP,
-        depth=round(school("depth", depth).usual * across, 3),  # to the millimetre, as it will be cut
+        depth=_cut(school("depth", depth).usual * across),
         opening=opening,
-        hinge=round(rule.usual * (tree.diameter.value if rule.dimension == "share" else 1.0), 3),
+        hinge=_cut(rule.usual * (tree.diameter.value if rule.dimension == "share" else 1.0)),
         rise=back,
         notch_school=notch,
         depth_school=depth,
         thickness_school=thickness,
     )
+
+
+def _cut(size: float) -> float:
+    """A size as it is shown: to a tenth of a millimetre, so that a tenth of ten inches stays an inch [m]."""
+    return round(size, 4)
 
 
 def suggest_pattern(plan: FellingInput, side: float, forward: float) -> tuple[str, str]:
@@ -113,7 +118,7 @@ def by_school(plan: FellingInput) -> dict[str, tuple[SchoolValue, ...]]:
 
 
 def _value(rule: School, scale: float, cuts: Cuts | None, chosen: bool) -> SchoolValue:
-    usual = round(rule.usual * scale, 3)  # to the millimetre, as it will be cut
+    usual = _cut(rule.usual * scale)
     length = hinge_chord(usual, cuts.along, cuts.across) if cuts else None
     return SchoolValue(rule, usual, rule.low * scale, rule.high * scale, length, chosen)
 

@@ -132,7 +132,7 @@ class Bench(TestCase):
 
     def test_taking_a_school_sets_its_usual_value(self):
         answer = self.post(handle="take depth third", save="1")
-        self.assertEqual((answer["values"]["depth"], answer["values"]["depth_school"]), ("27.3", "third"))
+        self.assertEqual((answer["values"]["depth"], answer["values"]["depth_school"]), ("27.33", "third"))
         answer = self.post(handle="take thickness inches", save="1")
         self.assertEqual((answer["values"]["hinge"], answer["values"]["thickness_school"]), ("4.5", "inches"))
 

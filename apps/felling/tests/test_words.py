@@ -10,10 +10,11 @@ from apps.crews.tests.scene import load_scene
 from apps.felling import planner, presenter, wording
 from apps.felling.crewsteps import steps
 from cantrel.drawing import compass, fitted
-from cantrel.quantities import estimate, explain
+from cantrel.quantities import estimate, explain, text
 from treecore.errors import NotSolvable, OutOfRange
-from treecore.estimate import Estimate, Kind
+from treecore.estimate import Estimate, Kind, plus_minus
 from treecore.felling.plan import evaluate
+from treecore.felling.suggest import by_school, suggest_cuts, take_school
 from treecore.felling.wedges import Wedges
 from treecore.felling.whole import complete
 from treecore.site import Site
@@ -150,7 +151,7 @@ class OtherPages(TestCase):
 
     def test_the_brief_carries_what_the_crew_needs(self):
         page = self.client.get(reverse("brief", args=self.keys))
-        for text in (
+        for words in (
             "Bram Tolliver",
             "East gate on Kestrel Lane",
             "112 or 999",
@@ -159,7 +160,7 @@ class OtherPages(TestCase):
             "Never cut through the hinge",
             "last word",
         ):
-            self.assertContains(page, text)
+            self.assertContains(page, words)
         self.assertNotContains(page, " safe")
 
     def test_roles_that_are_none_stay_typed(self):
@@ -189,3 +190,73 @@ class OtherPages(TestCase):
         with self.assertNumQueries(4):  # person with crew, count, jobs, trees
             page = self.client.get("/")
         self.assertContains(page, "Page 1 of 2")
+
+
+class Echoes(TestCase):
+    """Every bench says what it made of a quantity that was typed with a unit, feet, a fraction or a quadrant."""
+
+    def setUp(self):
+        _, self.person, self.tree = load_scene()
+        self.client.force_login(self.person)
+
+    def post(self, page, keys=2, /, **data):
+        return self.client.post(reverse(page, args=[self.tree.job_id, self.tree.pk][:keys]), data).json()
+
+    def test_log(self):
+        form = {
+            "log_from": "1 ft 4",
+            "log_to": "12.4",
+            "supports": "1.1; 8.2",
+            "cuts": "10 ft; 6",
+            "cross_slope": "5 %",
+        }
+        notes = self.post("down", **form)["notes"]
+        self.assertEqual(notes["log_from"], "Taken as 0.4064\u00a0m.")
+        self.assertEqual(notes["cross_slope"], "Taken as 2.86°.")
+        self.assertIn("3.048; 6", notes["cuts"])
+        self.assertNotIn("supports", notes)
+
+    def test_the_fall_and_the_pull(self):
+        notes = self.post("footprint", lay="N80E", wind="6 kt", wind_from="SW")
+        self.assertIn("wind_from", notes["errors"])
+        notes = self.post("footprint", lay="N80E", wind="6 kt", wind_from="S45W")["notes"]
+        self.assertEqual((notes["lay"], notes["wind_from"]), ("Taken as 80°.", "Taken as 225°."))
+        self.assertIn("3.09", notes["wind"])
+        page = self.client.get(reverse("pull", args=[self.tree.job_id, self.tree.pk])).context["form"]
+        data = {page.add_prefix(n): page[n].value() for n in page.fields}
+        name = next(n for n in data if n == "tie_m")
+        answer = self.post("pull", **({k: "" if v is None else v for k, v in data.items()} | {name: "44' 3\""}))
+        self.assertEqual(answer["notes"][name], "Taken as 13.4874\u00a0m.")
+
+    def test_the_body_and_where_it_is_looked_at_from(self):
+        answer = self.post("tree-body-edit", view="N45E", low="3 ft", high="4.2", limit="", picked="", masses="")
+        self.assertEqual(answer["values"]["view"], 45)
+        self.assertEqual(answer["notes"]["view"], "Taken as 45°.")
+        self.assertEqual(answer["notes"]["low"], "Taken as 0.9144\u00a0m.")
+        limb = {
+            "name": "Bough", "at": "20 ft", "azimuth": "S10E", "rise": "20", "length": "9' 6", "diameter": "7 in", "kind": "measured", "parent": "",
+            "foliage": "full", "union": "sound",
+        }  # fmt: skip
+        limb = {f"limb-{name}": value for name, value in limb.items()}
+        answer = self.post("tree-body-edit", act="limb-save", view="0", picked="", **limb)
+        self.assertEqual(answer["errors"], {})
+        self.assertEqual(answer["notes"]["limb-at"], "Taken as 6.096\u00a0m.")
+        self.assertEqual(answer["notes"]["limb-azimuth"], "Taken as 170°.")
+
+    def test_the_site(self):
+        form = {"slope": "9 %", "downhill": "S8W", "prevailing_from": "", "wind": "8 mph", "wind_from": "W"}
+        ground = {f"ground-{name}": value for name, value in form.items()}
+        answer = self.post("site-edit", 1, act="ground", picked="ground", **ground)
+        self.assertIn("ground-wind_from", answer["errors"])
+        answer = self.post("site-edit", 1, act="ground", picked="ground", **ground | {"ground-wind_from": ""})
+        self.assertEqual(answer["errors"], {})
+        self.assertIn("taken as 188°", answer["echo"])
+        self.assertIn("3.57632", answer["echo"])
+
+    def test_a_schools_tenth_of_ten_inches_is_one_inch(self):
+        tree = replace(TREE, diameter=plus_minus(10 * 0.0254, 0.002, Kind.MEASURED))
+        self.assertEqual(text(suggest_cuts(tree).hinge, "cut", "us"), "1.00\u00a0in")
+        plan = replace(PLAN, tree=tree, cuts=suggest_cuts(tree))
+        tenth = next(v for v in by_school(plan)["thickness"] if v.school.key == "tenth")
+        self.assertEqual(text(tenth.usual, "cut", "us"), "1.00\u00a0in")
+        self.assertAlmostEqual(take_school("thickness", "tenth", plan)["hinge"], 0.0254, places=12)

@@ -132,7 +132,7 @@
     if (again) map.querySelector(again)?.focus({ preventScroll: true });
     if (form?.dataset.form === "type-in") form.reset();
     const saved = bench.querySelector("[data-saved]");
-    if (saved && act !== "pick") saved.textContent = "Saved";
+    if (saved && act !== "pick") saved.textContent = `Saved${answer.echo ? `. ${answer.echo}` : ""}`;
   }
   const restore = () => {
     map.querySelectorAll("[data-moved]").forEach((moved) => { moved.removeAttribute("transform"); moved.removeAttribute("data-moved"); });
