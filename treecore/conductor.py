@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Kind, exactly
+from treecore.ranges import believed
 from treecore.tables import rows
 from treecore.tree.body import TreeInput
 from treecore.tree.crown import half_widths
@@ -91,7 +92,7 @@ class Conductor:
         """Refuse a span that is none, or hangs into the ground."""
         at = f"target {self.name} "
         for height in (self.start[2], self.end[2]):
-            between(at + "ends", height, 0.5, 100.0, "conductors hang 0.5 to 100 m up", "length")
+            believed(at + "ends", height, "high_place")
         if self.span < 0.5:
             raise NotSolvable(at + "ends", "its two ends are in one place")
         if self.approach is not None:

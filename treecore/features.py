@@ -13,12 +13,11 @@ from shapely.geometry import LineString, Point, Polygon
 from treecore.conductor import Conductor
 from treecore.errors import NotSolvable, between
 from treecore.kinds import kinds_that
+from treecore.ranges import believed
 from treecore.site import Site, Target
 from treecore.tables import rows
 
-WIDTH_RANGE, RADIUS_RANGE = (0.02, 60.0), (0.05, 60.0)
 _LEAST = {"area": (3, "three corners"), "line": (2, "two points"), "spot": (1, "a place")}
-_REACH = 5000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -78,15 +77,15 @@ class Feature:
             raise NotSolvable(f"{at} shape", f"“{self.shape}” is none of {', '.join(_LEAST)}")
         for point in self.points:
             for axis, value in zip(("x", "y"), point, strict=True):
-                between(f"{at} {axis}", value, -_REACH, _REACH, "within 5 km of the site's origin", "length")
+                believed(f"{at} {axis}", value, "site_reach")
         least, words = _LEAST[self.shape]
         if len(self.points) < least:
             raise NotSolvable(at, f"it needs at least {words}")
-        between(f"{at} height", self.height, 0.0, 200.0, "targets are 0 to 200 m high", "length")
+        believed(f"{at} height", self.height, "target_height")
         if self.width is not None:
-            between(f"{at} width", self.width, *WIDTH_RANGE, "lines are 2 cm to 60 m wide", "length")
+            believed(f"{at} width", self.width, "line_width")
         if self.radius is not None:
-            between(f"{at} radius", self.radius, *RADIUS_RANGE, "spots reach 5 cm to 60 m", "length")
+            believed(f"{at} radius", self.radius, "spot_radius")
         if self.kind == "conductor":
             _ = self.conductor
         _ = self.polygon

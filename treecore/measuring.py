@@ -9,12 +9,9 @@ from functools import cache
 
 from treecore.errors import NotSolvable, between
 from treecore.estimate import COVERAGE, Estimate, Kind
+from treecore.ranges import believed, ranges
 from treecore.tables import rows
 
-HEIGHT_RANGE = (1.0, 130.0)
-DIAMETER_RANGE = (0.02, 8.0)
-TALL = "the tallest living trees stand under 130 m"
-THICK = "stems thicker than 8 m or thinner than 2 cm are outside this model"
 _STEEP = math.radians(80.0)
 
 
@@ -35,8 +32,8 @@ def diameter_from_girth(girth: float) -> float:
     ----------
     Circle; an oval stem is over-read by less than 1 % up to an axis ratio of 1.3.
     """
-    low, high = DIAMETER_RANGE
-    between("girth", girth, math.pi * low, math.pi * high, THICK, "girth")
+    low, high, _, why = ranges()["tree_diameter"]
+    between("girth", girth, math.pi * low, math.pi * high, why, "girth")
     return girth / math.pi  # (1)
 
 
@@ -61,7 +58,7 @@ def height_by_stick(distance: float, stick: float, reach: float, sighted: float 
     ----------
     Similar triangles.
     """
-    between("distance", distance, 1.0, 300.0, "a tree is sighted from 1 to 300 m away", "length")
+    believed("distance", distance, "sighted_from")
     between("stick", stick, 0.05, 2.0, "a stick of 5 cm to 2 m can be held upright", "offset")
     between("reach", reach, 0.3, 1.2, "an arm holds a stick 0.3 to 1.2 m from the eye", "offset")
     between("sighted", sighted, -10.0, 10.0, "the sighted point is near the foot of the stem", "length")
@@ -93,7 +90,7 @@ def height_by_tangent(distance: float, top: float, base: float, slope: float = 0
     ----------
     Plane trigonometry.
     """
-    between("distance", distance, 1.0, 300.0, "a tree is sighted from 1 to 300 m away", "length")
+    believed("distance", distance, "sighted_from")
     for name, angle in (("top", top), ("base", base), ("slope", slope)):
         between(name, angle, -_STEEP, _STEEP, "steeper sights than 80° read too coarsely: step back", "angle")
     between("toward", toward, -50.0, 50.0, "a tip stands within 50 m of its foot", "length")
@@ -125,7 +122,7 @@ def height_by_sine(to_top: float, top: float, to_base: float, base: float) -> fl
     Plane trigonometry; holds for a leaning tree too.
     """
     for name, length in (("to_top", to_top), ("to_base", to_base)):
-        between(name, length, 1.0, 300.0, "a tree is sighted from 1 to 300 m away", "length")
+        believed(name, length, "sighted_from")
     for name, angle in (("top", top), ("base", base)):
         between(name, angle, -math.pi / 2, math.pi / 2, "a sight lies between straight down and straight up", "angle")
     return _believed(to_top * math.sin(top) - to_base * math.sin(base))  # (4)
@@ -175,13 +172,13 @@ def lean_from_offset(offset: float, height: float) -> float:
     ----------
     Plane trigonometry.
     """
-    between("height", height, *HEIGHT_RANGE, TALL, "length")
+    believed("height", height, "tree_height")
     between("offset", offset, 0.0, height, "a standing tree's top is nearer to its foot than it is high", "length")
     return math.atan2(offset, height)  # (6)
 
 
 def _believed(height: float) -> float:
-    return between("height", height, *HEIGHT_RANGE, TALL, "length")
+    return believed("height", height, "tree_height")
 
 
 @dataclass(frozen=True, slots=True)

@@ -177,7 +177,7 @@ def _reached(site: Site, lay: float, scatter: float, tall: Silhouette, length: f
     share = length / tall.length
     cut = Silhouette(
         length=length, crown_from=min(tall.crown_from, 0.9 * length), half_crown=max(tall.half_crown * crown, tall.half_stem),
-        half_stem=tall.half_stem, aside=tall.aside * share, cone=tall.cone,
+        half_stem=tall.half_stem, aside=tall.aside * share, form=tall.form,
     )  # fmt: skip
     ground = swept(site, lay, scatter, cut)
     hits = shapely.intersects(site.shapes, ground).tolist() if site.targets else []

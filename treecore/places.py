@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from treecore.errors import NotSolvable, between
 from treecore.features import place_from
+from treecore.ranges import believed
 from treecore.typed import parse
 
 Spot = tuple[float, float]
@@ -76,8 +77,8 @@ def typed_place(text: str, known: Mapping[str, Spot], system: str, start: Spot =
     )
     if len(parts) == 2:
         east, north = (_length(part, system) for part in parts)
-        between("place", east, -5000.0, 5000.0, "within 5 km of the origin", "length")
-        between("place", north, -5000.0, 5000.0, "within 5 km of the origin", "length")
+        believed("place", east, "site_reach")
+        believed("place", north, "site_reach")
         return east, north
     if text.strip().lower() in {name.lower() for name in known}:
         return _known(text, known)

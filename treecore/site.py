@@ -12,8 +12,10 @@ import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Point, Polygon
 
+from treecore.crownforms import crown_forms
 from treecore.errors import NotSolvable, between
 from treecore.kinds import kinds_that
+from treecore.ranges import believed
 
 SLOPE_LIMIT = math.radians(60.0)
 
@@ -33,10 +35,8 @@ class Target:
         """Refuse an outline that is no simple shape."""
         for point in self.outline:
             for axis, value in zip(("x", "y"), point, strict=True):
-                between(
-                    f"target {self.name} {axis}", value, -5000.0, 5000.0, "within 5 km of the site's origin", "length"
-                )
-        between(f"target {self.name} height", self.height, 0.0, 200.0, "targets are 0 to 200 m high", "length")
+                believed(f"target {self.name} {axis}", value, "site_reach")
+        believed(f"target {self.name} height", self.height, "target_height")
         if len(self.outline) < 3:
             raise NotSolvable(f"target {self.name}", "an outline needs at least three corners")
         shape = Polygon(self.outline)
@@ -146,14 +146,17 @@ def _places(site: Site, azimuth: float, points: Iterable[tuple[float, float]]) -
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Silhouette:
-    """The tree as it would lie: lengths from the stump [m] and half widths [m]; ``aside`` moves the tip right [m]."""
+    """The tree as it would lie: lengths from the stump [m] and half widths [m]; ``aside`` moves the tip right [m].
+
+    ``form`` is a key of ``crown_forms``.
+    """
 
     length: float
     crown_from: float
     half_crown: float
     half_stem: float
     aside: float
-    cone: bool
+    form: str
 
 
 def lying(site: Site, azimuth: float, tree: Silhouette) -> tuple[tuple[float, float], ...]:
@@ -183,10 +186,8 @@ def outline_rows(tree: Silhouette) -> list[tuple[float, float]]:
         Sizes.
     """
     base, depth = tree.crown_from, tree.length - tree.crown_from
-    cone = ((0.0, 0.55), (0.08, 0.9), (0.18, 1.0), (0.6, 0.55), (0.9, 0.18), (1.0, 0.03))
-    oval = ((0.0, 0.35), (0.15, 0.8), (0.35, 1.0), (0.6, 0.95), (0.85, 0.6), (0.95, 0.3), (1.0, 0.08))
     side = [(0.0, tree.half_stem), (base, tree.half_stem)]
-    return side + [(base + depth * part, tree.half_crown * width) for part, width in (cone if tree.cone else oval)]
+    return side + [(base + depth * part, tree.half_crown * width) for part, width in crown_forms()[tree.form].outline]
 
 
 def _polygon(points: Sequence[tuple[float, float]]) -> Polygon:

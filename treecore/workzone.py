@@ -74,7 +74,7 @@ def silhouette(tree: TreeInput, height: Estimate, aside: float, stump: float, *,
     base = min(max(tree.crown_base_share * height.value - stump, 0.1), 0.9 * tall)
     return Silhouette(
         length=tall, crown_from=base, half_crown=wide / 2.0, half_stem=tree.diameter.value / 2.0, aside=aside,
-        cone=tree.kind.form == "cone",
+        form=tree.kind.form,
     )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from apps.jobs.models import ranged
-from treecore.measuring import HEIGHT_RANGE
+from treecore.ranges import ends
 
 
 class FellingRecord(models.Model):
@@ -27,7 +27,7 @@ class FellingRecord(models.Model):
 
     class Meta:
         constraints = [
-            ranged("height", *HEIGHT_RANGE, "record_height"),
+            ranged("height", *ends("tree_height"), "record_height"),
             ranged("lay", 0.0, math.tau, "record_lay"),
             ranged("hinge_left", 0.0, 3.0, "record_hinge_left"),
             ranged("hinge_right", 0.0, 3.0, "record_hinge_right"),

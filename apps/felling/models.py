@@ -8,6 +8,7 @@ from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
 
 from treecore.method import ways
+from treecore.ranges import ends
 
 # Sizes of what a pull line and a guy line are made of; empty where nobody said.
 LINE_SIZES = tuple(
@@ -91,7 +92,9 @@ class FellingPlan(models.Model):
                 condition=Q(along__isnull=True) | Q(along__gt=F("depth") + F("hinge")), name="plan_hinge_fits"
             ),
             models.CheckConstraint(condition=Q(pull_force__gte=0.0), name="plan_pull"),
-            models.CheckConstraint(condition=Q(wind__isnull=True) | Q(wind__gte=0.0, wind__lte=30.0), name="plan_wind"),
+            models.CheckConstraint(
+                condition=Q(wind__isnull=True) | Q(wind__range=ends("felling_wind")), name="plan_wind"
+            ),
             *(
                 models.CheckConstraint(
                     condition=Q(**{f"{name}__isnull": True}) | Q(**{f"{name}__gt": 0.0}), name=f"plan_{name}"

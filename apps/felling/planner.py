@@ -9,7 +9,6 @@ from apps.survey.planner import tree_entry as surveyed
 from cantrel.history import undone
 from cantrel.quantities import text
 from treecore.felling.handles import drag, nudge
-from treecore.felling.inputs import WIND_RANGE
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
 from treecore.felling.tackle import knots
@@ -17,6 +16,7 @@ from treecore.felling.wedges import wedge_kinds
 from treecore.felling.whole import complete
 from treecore.formats.plan_document import conductors_of, features_of, felling_of, site_of, tree_of
 from treecore.method import Scene, options
+from treecore.ranges import ends
 from treecore.schools import school, schools
 from treecore.tree.weigh import weigh
 from treecore.workzone import open_lays
@@ -65,7 +65,7 @@ def plan_for(tree):
                 setattr(plan, f"{choice}_school", usual[choice])
         plan.rise, plan.lay = cuts.rise, tree.lean_azimuth
         if tree.job.wind is not None and tree.job.wind_from is not None:
-            plan.wind, plan.wind_from = min(tree.job.wind, WIND_RANGE[1]), tree.job.wind_from
+            plan.wind, plan.wind_from = min(tree.job.wind, ends("felling_wind")[1]), tree.job.wind_from
         return plan
 
 

@@ -7,11 +7,10 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
-from treecore.features import RADIUS_RANGE, WIDTH_RANGE, feature_kinds
-from treecore.measuring import DIAMETER_RANGE, HEIGHT_RANGE
+from treecore.features import feature_kinds
+from treecore.ranges import ends
 from treecore.site import SLOPE_LIMIT
 from treecore.tree import limb as core_limb
-from treecore.tree.body import LEAN_RANGE, SPREAD_RANGE
 
 KIND_CHOICES = [(kind.key, kind.name) for kind in feature_kinds().values()]
 KINDS = [("measured", "measured"), ("estimated", "by eye"), ("assumed", "not looked at")]
@@ -113,10 +112,10 @@ class Target(models.Model):
         ordering = ["pk"]
         constraints = [
             ranged("height", 0.0, 200.0, "target_height"),
-            ranged("width", *WIDTH_RANGE, "target_width"),
-            ranged("radius", *RADIUS_RANGE, "target_radius"),
+            ranged("width", *ends("line_width"), "target_width"),
+            ranged("radius", *ends("spot_radius"), "target_radius"),
             ranged("approach", 0.3, 30.0, "target_approach"),
-            ranged("diameter", *DIAMETER_RANGE, "target_diameter"),
+            ranged("diameter", *ends("tree_diameter"), "target_diameter"),
             models.UniqueConstraint(fields=["job", "name"], name="target_named_once"),
         ]
 
@@ -159,13 +158,13 @@ class Tree(models.Model):
     class Meta:
         ordering = ["pk"]
         constraints = [
-            ranged("diameter_across", *DIAMETER_RANGE, "tree_diameter_across"),
+            ranged("diameter_across", *ends("tree_diameter"), "tree_diameter_across"),
             ranged("oval_azimuth", 0.0, math.tau, "tree_oval_azimuth"),
             ranged("fork", 0.3, 130.0, "tree_fork"),
-            ranged("diameter", *DIAMETER_RANGE, "tree_diameter"),
-            ranged("height", *HEIGHT_RANGE, "tree_height"),
-            ranged("spread", *SPREAD_RANGE, "tree_spread"),
-            ranged("lean", *LEAN_RANGE, "tree_lean"),
+            ranged("diameter", *ends("tree_diameter"), "tree_diameter"),
+            ranged("height", *ends("tree_height"), "tree_height"),
+            ranged("spread", *ends("crown_spread"), "tree_spread"),
+            ranged("lean", *ends("tree_lean"), "tree_lean"),
             ranged("lean_azimuth", 0.0, math.tau, "tree_lean_azimuth"),
             models.UniqueConstraint(fields=["job", "name"], name="tree_named_once"),
         ]
@@ -196,9 +195,9 @@ class Limb(models.Model):
     class Meta:
         ordering = ["pk"]
         constraints = [
-            ranged("length", *core_limb.LENGTH_RANGE, "limb_length"),
-            ranged("diameter", *core_limb.DIAMETER_RANGE, "limb_diameter"),
-            ranged("rise", *core_limb.RISE_RANGE, "limb_rise"),
+            ranged("length", *ends("limb_length"), "limb_length"),
+            ranged("diameter", *ends("limb_diameter"), "limb_diameter"),
+            ranged("rise", *ends("limb_rise"), "limb_rise"),
             ranged("azimuth", 0.0, math.tau, "limb_azimuth"),
             ranged("at", 0.0, 130.0, "limb_at"),
             models.UniqueConstraint(fields=["tree", "name"], name="limb_named_once"),

@@ -9,6 +9,7 @@ import numpy as np
 
 from treecore.errors import Column, NotSolvable, all_positive, between, positive
 from treecore.felling.tackle import Tackle
+from treecore.ranges import believed
 
 _WEDGED = math.radians(75.0)
 
@@ -29,12 +30,10 @@ class Pull:
 
     def __post_init__(self) -> None:
         """Refuse a line that goes nowhere."""
-        between("pull_force", self.force, 0.0, 500e3, "a line pulls up to 500 kN", "force")
-        between("pull_tie", self.tie, 0.3, 100.0, "above the cut, in the tree", "length")
-        between("pull_distance", self.distance, 1.0, 300.0, "an anchor stands 1 to 300 m off", "length")
-        between(
-            "pull_anchor", self.anchor, -30.0, 60.0, "height of the anchor against the ground at the stem", "length"
-        )
+        believed("pull_force", self.force, "line_force")
+        believed("pull_tie", self.tie, "line_tie")
+        believed("pull_distance", self.distance, "anchor_off")
+        believed("pull_anchor", self.anchor, "anchor_up")
 
 
 def pivot_offset(along: float, depth: float, hinge: float) -> float:

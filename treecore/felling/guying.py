@@ -9,9 +9,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from treecore.errors import Column, between
+from treecore.errors import Column
 from treecore.felling.balance import Pull, pull_moments
 from treecore.felling.tackle import Tackle
+from treecore.ranges import believed
 
 Array = NDArray[np.float64]
 _UNSAID = Tackle()
@@ -36,10 +37,10 @@ class Guy:
 
     def __post_init__(self) -> None:
         """Refuse a line that goes nowhere."""
-        between("guy_limit", self.limit, 100.0, 500e3, "a guy line carries 0.1 to 500 kN", "force")
-        between("guy_tie", self.tie, 0.3, 100.0, "above the cut, in the tree", "length")
-        between("guy_distance", self.distance, 1.0, 300.0, "an anchor stands 1 to 300 m off", "length")
-        between("guy_anchor", self.anchor, -30.0, 60.0, "height of the anchor against the ground at the stem", "length")
+        believed("guy_limit", self.limit, "line_limit")
+        believed("guy_tie", self.tie, "line_tie")
+        believed("guy_distance", self.distance, "anchor_off")
+        believed("guy_anchor", self.anchor, "anchor_up")
 
     def line(self, force: float) -> Pull:
         """Return it as a line under a tension.

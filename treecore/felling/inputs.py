@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -16,12 +15,10 @@ from treecore.felling.pulling import PullSystem
 from treecore.felling.rigged import Rigged, rig
 from treecore.felling.sawing import Saw
 from treecore.felling.wedges import Wedges
+from treecore.ranges import believed
 from treecore.schools import constant, school
 from treecore.site import Site
 from treecore.tree.body import TreeInput
-
-WIND_RANGE = (0.0, 30.0)
-
 
 _UNSAID, _UNWEDGED = Saw(), Wedges()
 
@@ -52,10 +49,10 @@ class FellingInput:
     def __post_init__(self) -> None:
         """Refuse what the model does not cover."""
         if self.wind is not None:
-            between("wind", self.wind, *WIND_RANGE, "nobody fells in more than 30 m/s of wind", "speed")
+            believed("wind", self.wind, "felling_wind")
         if self.wind_from is not None:
-            between("wind_from", self.wind_from, 0.0, math.tau, "a bearing clockwise from north", "angle")
-        between("lay", self.lay, 0.0, math.tau, "a bearing clockwise from north", "angle")
+            believed("wind_from", self.wind_from, "bearing")
+        believed("lay", self.lay, "bearing")
         school("zone", self.zone)
         top = 0.5 * self.tree.height.low
         between("stump", self.cuts.stump, 0.0, top, "the cut lies below half the tree", "cut")
@@ -189,6 +186,6 @@ def default_diameter(tree: TreeInput, stump: float, azimuth: float | None = None
     ----------
     Ormerod (1973, 1986); an oval stem keeps its shape.
     """
-    between("stump", stump, 0.0, 3.0, "a felling cut is made standing on the ground, at most 3 m up", "cut")
+    believed("stump", stump, "stump")
     mean = tree.stem.diameter_at(stump)
     return mean if azimuth is None else mean * tree.width_along(azimuth) / tree.diameter.value

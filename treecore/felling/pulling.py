@@ -14,6 +14,7 @@ from typing import NamedTuple
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, exactly
 from treecore.felling.tackle import knots
+from treecore.ranges import believed
 from treecore.schools import constant
 from treecore.tables import rows
 from treecore.units import GRAVITY
@@ -109,18 +110,18 @@ class Part:
         if self.kind not in part_kinds():
             raise NotSolvable(at, f"“{self.kind}” is none of {', '.join(part_kinds())}")
         for axis in (self.x, self.y):
-            between(at, axis, -5000.0, 5000.0, "within 5 km of the site's origin", "length")
+            believed(at, axis, "site_reach")
         between(at, self.height, 0.0, 40.0, "parts hang or stand 0 to 40 m above their ground", "length")
         between(at, self.people, 1, 12, "one to twelve people on a rope")
-        between(at, self.force, 0.0, 500e3, "a winch pulls up to 500 kN", "force")
+        believed(at, self.force, "line_force")
         between(at, self.mass, 100.0, 60e3, "vehicles weigh 100 kg to 60 t", "mass")
         between(at, self.turns, 0.0, 4.0, "up to four turns round a trunk")
         if self.ground not in tractions():
             raise NotSolvable(at, f"“{self.ground}” is none of {', '.join(tractions())}")
         if self.rating is not None:
-            between(at, self.rating, 100.0, 2e6, "a rating of 0.1 to 2000 kN", "force")
+            believed(at, self.rating, "rating")
         if self.trunk is not None:
-            between(at, self.trunk, 0.1, 5.0, "anchor trees are 10 cm to 5 m thick", "girth")
+            believed(at, self.trunk, "anchor_trunk")
 
     @property
     def role(self) -> str:
@@ -152,9 +153,9 @@ class Rope:
             if a == b:
                 raise NotSolvable(at, f"it goes from “{a}” to itself")
         if self.owned is not None:
-            between(at, self.owned, 1.0, 1000.0, "ropes are 1 m to 1 km long", "length")
+            believed(at, self.owned, "rope_length")
         if self.strength is not None:
-            between(at, self.strength, 500.0, 2e6, "ropes break at 0.5 to 2000 kN", "force")
+            believed(at, self.strength, "rope_strength")
         for key, known in ((self.join, joins()), (self.knot, knots())):
             if key not in known:
                 raise NotSolvable(at, f"“{key}” is none of {', '.join(known)}")
@@ -175,7 +176,7 @@ class PullSystem:
 
     def __post_init__(self) -> None:
         """Refuse a system that does not hang together."""
-        between("pull_tie", self.tie, 0.3, 100.0, "above the cut, in the tree", "length")
+        believed("pull_tie", self.tie, "line_tie")
         between("pull_takes", self.takes, 0.05, 1.0, "a share of what the hands can give")
         if not self.ropes:
             raise NotSolvable("pull", "a pulling system needs a rope")

@@ -6,8 +6,9 @@ import math
 from dataclasses import dataclass
 from functools import cache
 
-from treecore.errors import NotSolvable, between
+from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly, times
+from treecore.ranges import believed
 from treecore.schools import constant, school
 from treecore.tables import rows
 
@@ -41,10 +42,10 @@ class Tackle:
 
     def __post_init__(self) -> None:
         """Refuse what no line is made of."""
-        for name, low, high, why, dimension in _RANGES:
+        for name, key in _RANGES.items():
             value = getattr(self, name)
             if value is not None:
-                between(f"tackle_{name}", value, low, high, why, dimension)
+                believed(f"tackle_{name}", value, key)
         if self.knot not in knots():
             raise NotSolvable("tackle_knot", f"“{self.knot}” is none of {', '.join(knots())}")
         school("design", self.design)
@@ -62,14 +63,10 @@ class Tackle:
         return anchor_holds(self.rating, self.trunk, self.sling, self.design)
 
 
-_RANGES = (
-    ("strength", 500.0, 2e6, "ropes break at 0.5 to 2000 kN", "force"),
-    ("owned", 1.0, 1000.0, "ropes are 1 m to 1 km long", "length"),
-    ("gear", 100.0, 2e6, "a rating of 0.1 to 2000 kN", "force"),
-    ("rating", 100.0, 2e6, "a rating of 0.1 to 2000 kN", "force"),
-    ("trunk", 0.1, 5.0, "anchor trees are 10 cm to 5 m thick", "girth"),
-    ("sling", 0.0, 10.0, "a sling lies up to 10 m up", "length"),
-)
+_RANGES = {
+    "strength": "rope_strength", "owned": "rope_length", "gear": "rating", "rating": "rating", "trunk": "anchor_trunk",
+    "sling": "sling_up",
+}  # fmt: skip
 
 
 def anchor_holds(rating: float | None, trunk: float | None, sling: float, design: str) -> Estimate | None:

@@ -12,7 +12,7 @@ from typing import Any
 import jsonschema
 
 from treecore.conductor import Conductor, approaches
-from treecore.errors import BadDocument, CoreError, NotSolvable, between
+from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
 from treecore.felling.inputs import FellingInput
@@ -20,7 +20,8 @@ from treecore.formats.felling_entry import felling_json, felling_of
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
 from treecore.formats.takedown_entry import others_of, store_of, takedown_json
 from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
-from treecore.measuring import DIAMETER_RANGE, THICK, Combined, combine, read
+from treecore.measuring import Combined, combine, read
+from treecore.ranges import believed
 from treecore.rigging.gear import Item
 from treecore.site import Site
 from treecore.species import FIGURES, WORDS, Species, own_species
@@ -141,7 +142,7 @@ def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
     diameter, height = _readings(entry, "diameter"), _readings(entry, "height")
     first = _size(entry, "diameter", diameter)
     across = entry.get("diameter_across_m")
-    oval = 1.0 if across is None else first.value / between("diameter_across", across, *DIAMETER_RANGE, THICK, "girth")
+    oval = 1.0 if across is None else first.value / believed("diameter_across", across, "tree_diameter")
     tree = TreeInput(
         species=entry["species"],
         own=_own(entry),

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from treecore.errors import between
 from treecore.estimate import COVERAGE, Estimate, Kind, exactly
 from treecore.felling.inputs import FellingInput
-from treecore.measuring import HEIGHT_RANGE, TALL
+from treecore.ranges import believed
 from treecore.schools import constant
 
 
@@ -24,9 +24,9 @@ class Outcome:
     def __post_init__(self) -> None:
         """Refuse what no tree is."""
         if self.height is not None:
-            between("height", self.height, *HEIGHT_RANGE, TALL, "length")
+            believed("height", self.height, "tree_height")
         if self.lay is not None:
-            between("lay", self.lay, 0.0, math.tau, "a bearing clockwise from north", "angle")
+            believed("lay", self.lay, "bearing")
         for name in ("hinge_left", "hinge_right"):
             value = getattr(self, name)
             if value is not None:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import between
+from treecore.ranges import believed
 from treecore.schools import constant
 from treecore.units import GRAVITY
 
@@ -49,7 +50,7 @@ class Climber:
             between(name, value, 0.0, 130.0, "a place on the tree", "length")
         for name, spot in (("tie_in", self.place), ("second_tie_in", self.second_place)):
             if spot is not None:
-                between(name, spot[2], 0.5, 100.0, "a tie-in is 0.5 to 100 m up", "length")
+                believed(name, spot[2], "high_place")
 
 
 class Hanging(NamedTuple):

@@ -11,6 +11,7 @@ from typing import NamedTuple
 import numpy as np
 
 from treecore.errors import Column, NotSolvable, all_between, between, positive
+from treecore.ranges import all_believed
 from treecore.units import FOOT
 
 Vector = tuple[float, float, float]
@@ -42,7 +43,7 @@ def cg_fall(tie_above: float, apart: float, cg_beyond: Column, rise: Column, sla
     Geometry: the tie goes from above the block to its rope's length below it, the balance from where it stands to
     straight below the tie. An upper bound, for a swing keeps part of it; the motion rules.
     """
-    all_between("slack", slack, 0.0, 30.0, "rope that is out beyond what is needed, 0 to 30 m", "length")
+    all_believed("slack", slack, "rope_slack")
     between("tie_above", tie_above, -60.0, 20.0, "a tie lies up to 20 m above its block", "length")
     all_between("cg_beyond", cg_beyond, 0.0, 30.0, "a balance lies up to 30 m beyond its tie", "length")
     if tie_above < 0.0:

@@ -6,7 +6,8 @@ import math
 
 import numpy as np
 
-from treecore.errors import NotSolvable, between, positive
+from treecore.errors import NotSolvable, positive
+from treecore.ranges import believed
 
 
 def speed_pulls(weight: float, level: float, rise: float, sag: float) -> tuple[float, float]:
@@ -30,7 +31,7 @@ def speed_pulls(weight: float, level: float, rise: float, sag: float) -> tuple[f
     ----------
     Triangle of forces at the load: level pull W·l/4f on both sides; the line's own weight is left out.
     """
-    between("sag", sag, 0.01, 0.5, "a loaded line sags by 1 to 50 % of its span")
+    believed("sag", sag, "speed_sag")
     drop, half = sag * math.hypot(positive("span", level), rise), level / 2.0
     pull = weight * level / (4.0 * drop)
     first, second = (pull * math.hypot(half, drop - end * rise / 2.0) / half for end in (1.0, -1.0))

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from functools import cache
 
 from treecore.errors import NotSolvable, between
+from treecore.ranges import believed
 from treecore.rigging.climbing import Climber
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import Item
@@ -91,7 +92,7 @@ class RigPoint:
         if self.thick is not None:
             between("rigging_point", self.thick, 0.05, 5.0, "a tree to rig from is 5 cm to 5 m thick", "girth")
         if self.place is not None:
-            between("rigging_point", self.place[2], 0.5, 100.0, "a rigging point is 0.5 to 100 m up", "length")
+            believed("rigging_point", self.place[2], "high_place")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -147,14 +148,14 @@ class Pick:
             raise NotSolvable("held", f"“{self.held}” is none of {', '.join(HELD)}")
         if self.device not in devices():
             raise NotSolvable("device", f"“{self.device}” is none of {', '.join(devices())}")
-        between("slack", self.slack, 0.0, 30.0, "0 to 30 m of rope", "length")
+        believed("slack", self.slack, "rope_slack")
         between("run", self.run, 0.05, 60.0, "5 cm to 60 m", "length")
         if not devices()[self.device].settings:  # one with settings takes no wraps: what was typed stays, unused
             between("wraps", self.wraps, 0.0, devices()[self.device].most, "as many as the device takes")
         devices()[self.device].turns(0.0, self.setting)
         between("pretension", self.pretension, 0.0, 100e3, "a line is made 0 to 100 kN tight", "force")
         between("head", self.head, 0.2, 10.0, "a bridle's head is 0.2 to 10 m above the piece", "length")
-        between("sag", self.sag, 0.01, 0.5, "a loaded line sags by 1 to 50 % of its span")
+        believed("sag", self.sag, "speed_sag")
         between("bed_radius", self.bed_radius, 0.5, 30.0, "beds are 0.5 to 30 m round", "length")
         give(self.bed, self.bed_depth)
         if self.capacity is not None:

@@ -10,17 +10,15 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from treecore.crownforms import crown_forms
 from treecore.errors import Column, NotSolvable, all_between, between
 from treecore.estimate import Estimate, Kind, exactly, product, times
-from treecore.measuring import DIAMETER_RANGE, HEIGHT_RANGE, TALL, THICK
+from treecore.ranges import believed, ends
 from treecore.schools import constant, school
 from treecore.species import Group, Species, State, find, groups, states
-from treecore.tree.crown import OUTLINE, SLOTS, Remainder, remainder
+from treecore.tree.crown import SLOTS, Remainder, remainder
 from treecore.tree.limb import Limb, Placed, check_limbs, errors_of, limb_inputs, placed, projected_area, total
 from treecore.tree.stem import Cavity, DiameterPoint, Reach, Stem, reaches, side_area, sum_sections
-
-SPREAD_RANGE = (0.3, 60.0)
-LEAN_RANGE = (0.0, math.radians(60.0))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -56,11 +54,11 @@ class TreeInput:
 
     def __post_init__(self) -> None:
         """Refuse what no tree is."""
-        between("diameter", self.diameter.value, *DIAMETER_RANGE, THICK, "girth")
-        between("height", self.height.value, *HEIGHT_RANGE, TALL, "length")
-        between("spread", self.spread.value, *SPREAD_RANGE, "crowns are believed from 0.3 to 60 m wide", "length")
-        between("lean", self.lean, *LEAN_RANGE, "past 60° a stem is lying, not leaning", "fine_angle")
-        between("lean_azimuth", self.lean_azimuth, 0.0, math.tau, "a bearing clockwise from north", "angle")
+        believed("diameter", self.diameter.value, "tree_diameter")
+        believed("height", self.height.value, "tree_height")
+        believed("spread", self.spread.value, "crown_spread")
+        believed("lean", self.lean, "tree_lean")
+        believed("lean_azimuth", self.lean_azimuth, "bearing")
         slender = self.height.value / self.diameter.value
         between("height", self.height.value, 8.0 * self.diameter.value, 250.0 * self.diameter.value,
                 "a tree stands 8 to 250 diameters tall", "length") if not 8.0 <= slender <= 250.0 else None  # fmt: skip
@@ -195,7 +193,7 @@ def usual_spread(species: str, diameter: float) -> float:
     ----------
     Ratio per group in data/groups.csv: assumed.
     """
-    between("diameter", diameter, *DIAMETER_RANGE, THICK, "girth")
+    believed("diameter", diameter, "tree_diameter")
     return groups()[find(species).group].spread_per_diameter * diameter
 
 
@@ -228,7 +226,7 @@ def said_measured(value: float, quantity: str) -> Estimate:
 def _allow(value: float, name: str, kind: Kind) -> Estimate:
     share = constant(name)
     if not math.isfinite(value) or value <= 0.0:
-        between(name.split("_")[1], value, *HEIGHT_RANGE, "a size above nothing", "length")
+        between(name.split("_")[1], value, *ends("tree_height"), "a size above nothing", "length")
     return Estimate(value, value * (1.0 + share.low), value * (1.0 + share.high), kind)
 
 
@@ -375,7 +373,9 @@ def body_above(tree: TreeInput, x: dict[str, Column], cut: float) -> Body:
     Stem: Ormerod (1973). Crown share: Jenkins et al. (2003), scaled by spread (own assumption).
     """
     height, breast = x["height"], tree.breast_height
-    all_between("height", height, 2.0 * breast, HEIGHT_RANGE[1], "the taper curve needs twice breast height", "length")
+    all_between(
+        "height", height, 2.0 * breast, ends("tree_height")[1], "the taper curve needs twice breast height", "length"
+    )
     between("stump", cut, 0.0, float(np.min(height)), "inside the stem", "cut")
     stem = _stem_above(tree, x, cut)
     crown = _assumed(tree, x, cut)
@@ -510,9 +510,9 @@ def _wind(tree: TreeInput, x: dict[str, Column], cut: float) -> tuple[Column, Co
     height, depth = x["height"], x["height"] * (1.0 - x["crown_base"])
     foot = np.maximum(height - depth, cut)
     area, lever = side_area(_reaches(tree, x, foot), height, cut, foot)  # (1)
-    fill, middle = OUTLINE[tree.kind.form]
-    crown = tree.spread.value * depth * fill * tree.remainder.share * x["wind_share"]
-    area, lever = area + crown, lever + crown * (height - depth * (1.0 - middle))  # (2)
+    form = crown_forms()[tree.kind.form]
+    crown = tree.spread.value * depth * form.fill * tree.remainder.share * x["wind_share"]
+    area, lever = area + crown, lever + crown * (height - depth * (1.0 - form.middle))  # (2)
     if tree.limbs:
         more, high = projected_area(tree.placed, foliage_carried(tree), x["wind_share"], x["limb_width"])
         area, lever = area + more, lever + high  # (3)

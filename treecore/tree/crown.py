@@ -2,23 +2,16 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import NamedTuple
 
-_WHORLS = {"cone": (10, 4), "oval": (7, 3)}  # levels, and limbs round the stem on each
-SLOTS = max(levels * whorl for levels, whorl in _WHORLS.values())
+from treecore.crownforms import crown_forms
+from treecore.schools import constant
+
+SLOTS = max(form.levels * form.whorl for form in crown_forms().values())
 _GOLDEN = math.radians(137.508)  # turn between whorls: no limb stands right over another
-_BALANCE = 0.45  # where an assumed limb balances along its length [-]
-# Rise of the lowest and the highest limbs [rad], and half widths of the outline over the crown's depth [-].
-_FORMS = {
-    "cone": ((-0.10, 0.45), ((0.0, 0.55), (0.08, 0.9), (0.18, 1.0), (0.6, 0.55), (0.9, 0.18), (1.0, 0.03))),
-    "oval": ((0.35, 1.05), ((0.0, 0.35), (0.15, 0.8), (0.35, 1.0), (0.6, 0.95), (0.85, 0.6), (0.95, 0.3), (1.0, 0.08))),
-}
-# Share of depth times spread the outline covers, and the height of its middle over the depth [-].
-OUTLINE = {"cone": (0.5, 1.0 / 3.0), "oval": (math.pi / 4.0, 0.5)}
 
 
 def half_widths(form: str) -> tuple[tuple[float, float], ...]:
@@ -27,26 +20,9 @@ def half_widths(form: str) -> tuple[tuple[float, float], ...]:
     Parameters
     ----------
     form : str
-        cone or oval.
+        Key of ``crown_forms``.
     """
-    return _FORMS[form][1]
-
-
-def half_width(form: str, share: float) -> float:
-    """Half width over half the spread at a height in the crown [-].
-
-    Parameters
-    ----------
-    form : str
-        cone or oval.
-    share : float
-        Height over the crown's depth, 0 at its foot. [-]
-    """
-    rows = _FORMS[form][1]
-    for (low, narrow), (high, wide) in itertools.pairwise(rows):
-        if share <= high:
-            return narrow + (wide - narrow) * (max(share, low) - low) / (high - low)
-    return rows[-1][1]
+    return crown_forms()[form].outline
 
 
 class Slot(NamedTuple):
@@ -72,7 +48,7 @@ def slots(form: str, centre: float, slender: float) -> tuple[Slot, ...]:
     Parameters
     ----------
     form : str
-        cone or oval.
+        Key of ``crown_forms``.
     centre : float
         Height of the crown's CG over its depth. [-]
     slender : float
@@ -82,15 +58,15 @@ def slots(form: str, centre: float, slender: float) -> tuple[Slot, ...]:
     ----------
     Whorls, level for level in balance round the stem; docs/methods.md, crown (6).
     """
-    (low, high), (levels, whorl) = _FORMS[form][0], _WHORLS[form]
-    rows = []
-    for level in range(levels):
-        part = (level + 0.5) / levels
+    shape, balance = crown_forms()[form], constant("assumed_balance").value
+    (low, high), whorl, rows = shape.rise, shape.whorl, []
+    for level in range(shape.levels):
+        part = (level + 0.5) / shape.levels
         rise = low + (high - low) * part
-        reach = half_width(form, part)
+        reach = shape.half_width(part)
         climb = reach * slender * math.tan(rise)
         union = min(max(part - climb, 0.0), 0.98)
-        rows.append((part, rise, union, reach, union + _BALANCE * climb))
+        rows.append((part, rise, union, reach, union + balance * climb))
     weights = _tilted([r[3] ** 2.5 for r in rows], [r[4] for r in rows], centre)
     return tuple(
         Slot(
@@ -142,7 +118,7 @@ def remainder(form: str, centre: float, slender: float, replaced: frozenset[int]
     Parameters
     ----------
     form : str
-        cone or oval.
+        Key of ``crown_forms``.
     centre, slender : float
         As for ``slots``. [-]
     replaced : frozenset of int
@@ -156,9 +132,10 @@ def remainder(form: str, centre: float, slender: float, replaced: frozenset[int]
     def mean(values: list[float]) -> float:
         return math.fsum(s.weight * v for s, v in zip(left, values, strict=True)) / share
 
+    balance = constant("assumed_balance").value
     rise = mean([s.cg for s in left]) - centre if replaced else 0.0
-    east = mean([_BALANCE * s.reach * math.sin(s.azimuth) for s in left]) if replaced else 0.0
-    north = mean([_BALANCE * s.reach * math.cos(s.azimuth) for s in left]) if replaced else 0.0
-    reach2 = mean([(_BALANCE * s.reach) ** 2 for s in left])
+    east = mean([balance * s.reach * math.sin(s.azimuth) for s in left]) if replaced else 0.0
+    north = mean([balance * s.reach * math.cos(s.azimuth) for s in left]) if replaced else 0.0
+    reach2 = mean([(balance * s.reach) ** 2 for s in left])
     middle = mean([s.cg for s in left])
     return Remainder(share, rise, mean([(s.cg - middle) ** 2 for s in left]), east, north, reach2)

@@ -12,14 +12,13 @@ from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable, between
 from treecore.estimate import Estimate, Kind, moves, root_sum, swings
+from treecore.ranges import believed
 from treecore.schools import constant
 from treecore.tree.stem import Stem
 
 Array = NDArray[np.float64]
 FOLIAGE = {"full": 1.0, "thin": 0.5, "none": 0.0}  # share of the usual foliage; full is the reference
 UNIONS = ("sound", "included bark", "decayed", "cracked")
-LENGTH_RANGE, DIAMETER_RANGE = (0.1, 60.0), (0.005, 5.0)
-RISE_RANGE = (-math.pi / 2.0, math.pi / 2.0)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,10 +45,10 @@ class Limb:
     def __post_init__(self) -> None:
         """Refuse what no limb is; the error names the limb."""
         at = f"limb {self.name} "
-        between(at + "length", self.length, *LENGTH_RANGE, "limbs are 0.1 to 60 m long", "length")
-        between(at + "diameter", self.diameter, *DIAMETER_RANGE, "limbs are 0.5 cm to 5 m thick", "girth")
-        between(at + "rise", self.rise, *RISE_RANGE, "from hanging to upright", "angle")
-        between(at + "azimuth", self.azimuth, 0.0, math.tau, "a bearing clockwise from north", "angle")
+        believed(at + "length", self.length, "limb_length")
+        believed(at + "diameter", self.diameter, "limb_diameter")
+        believed(at + "rise", self.rise, "limb_rise")
+        believed(at + "azimuth", self.azimuth, "bearing")
         between(at + "at", self.at, 0.0, 130.0, "a union lies on the tree", "length")
         for field, value, words in (("foliage", self.foliage, tuple(FOLIAGE)), ("union", self.union, UNIONS)):
             if value not in words:

@@ -215,6 +215,12 @@ class Window(TestCase):
         self.assertAlmostEqual(p.side_moment, 0.0, places=6)
         self.assertAlmostEqual(p.side_most, p.mass * GRAVITY * (lever * math.tan(0.0105) + crown), delta=1.0)
 
+    def test_tipping_is_judged_without_the_hinge_and_the_thick_limit_with_it(self):
+        found, p = limits(PLAN), evaluate(PLAN).point
+        self.assertAlmostEqual(found["tip"].demand.value, p.needed - p.hinge_moment, places=6)
+        self.assertAlmostEqual(found["tip"].allowed.value, p.available, places=6)
+        self.assertEqual((found["thin"].demand.value, found["thick"].demand.value), (0.07, 0.07))
+
     def test_which_term_rules_is_told(self):
         forked = replace(PLAN, tree=replace(TREE, crown_east=1.5, crown_north=-2.8), wind=0.0)
         heavy = replace(PLAN, wind=7.0, wind_from=(LAY + math.pi / 2) % math.tau)

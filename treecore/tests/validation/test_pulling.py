@@ -145,7 +145,11 @@ class Purchase(TestCase):
         )
         places["Hands"] = (40.0, -30.0, 10.0)  # square to the line: root of two without friction
         got = work_out(system, places, "ideal", {"Hands": 1000.0})
-        self.assertAlmostEqual(next(x.force for x in got.loads if x.part == "A"), 1000.0 * math.sqrt(2.0), places=6)
+        load = next(x for x in got.loads if x.part == "A")
+        self.assertAlmostEqual(load.force, 1000.0 * math.sqrt(2.0), places=6)
+        # Pulled halfway between the legs, back to the tree and off to the hands.
+        for found, expected in zip(load.direction, (-math.sqrt(0.5), -math.sqrt(0.5), 0.0), strict=True):
+            self.assertAlmostEqual(found, expected, places=9)
 
     def test_a_turn_in_space_counts_all_three_ways(self):
         # Down at 45° to a block at the foot and away level: 135° turned off, so E to the power of three quarters... by hand.
