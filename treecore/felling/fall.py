@@ -25,6 +25,7 @@ from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 STEPS = 120
+WALKED = ("pace", "reaction", "break_strain")  # what the fall needs beside the balance
 # Square of the slowest turning counted, so that a move that hangs takes long rather than for ever [rad2/s2].
 _SLOWEST = 1e-7
 
@@ -155,7 +156,7 @@ def fall_columns(plan: FellingInput, x: dict[str, Column]) -> Fallen:
     plan : FellingInput
         The plan.
     x : dict of Column
-        Values for the names of ``inputs_of``, ``pace`` [m/s] and ``reaction`` [s]. [SI]
+        Values for the names of ``inputs_of`` and of ``WALKED``. [SI]
     """
     return _model(plan, x)[0]
 
@@ -166,7 +167,7 @@ def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[Fallen, bool]:
     course = marched(turning, cuts.opening)
     time, speed = course.time[-1], course.speed[-1]
     tip = speed * (x["height"] - cuts.stump)
-    breaks = cuts.opening + broken_after(cuts)
+    breaks = cuts.opening + broken_after(cuts, x["break_strain"])
     at_close, at_break = _at(course, cuts.opening), _at(course, breaks)
     up, ahead = butt_jump(reach, turning.ends, at_break[1], breaks, x["height"] - cuts.stump)
     walked = np.maximum(time - x["reaction"], 0.0) * x["pace"]  # (3)
@@ -176,31 +177,34 @@ def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[Fallen, bool]:
     ), course.goes
 
 
-def _at(course: Course, turn: float) -> tuple[Array, Array]:
+def _at(course: Course, turn: Column) -> tuple[Array, Array]:
     """Time [s] and speed [rad/s] of every move when a turn is reached; at the ground if it lies beyond it."""
     columns = range(course.turn.shape[1])
-    time = [np.interp(turn, course.turn[:, i], course.time[:, i]) for i in columns]
-    speed = [np.interp(turn, course.turn[:, i], course.speed[:, i]) for i in columns]
+    turns = np.broadcast_to(turn, course.turn.shape[1])
+    time = [np.interp(turns[i], course.turn[:, i], course.time[:, i]) for i in columns]
+    speed = [np.interp(turns[i], course.turn[:, i], course.speed[:, i]) for i in columns]
     return np.array(time), np.array(speed)
 
 
-def broken_after(cuts: Cuts) -> float:
+def broken_after(cuts: Cuts, strain: Column) -> Column:
     """Turn past the notch's closing at which the hinge's fibres part [rad]; docs/methods.md, fall (4).
 
     Parameters
     ----------
     cuts : Cuts
         The cuts.
+    strain : Column
+        At which bent green fibres part. [-]
 
     References
     ----------
     Closed, the stem turns about the notch's mouth: fibres as long as the step stretch with their distance from it.
     """
     free = max(cuts.rise, 0.02)
-    return constant("break_strain").value * free / (cuts.depth + cuts.hinge / 2.0)  # (4)
+    return strain * free / (cuts.depth + cuts.hinge / 2.0)  # (4)
 
 
-def butt_jump(reach: Column, ends: Column, speed: Column, breaks: float, length: Column) -> tuple[Column, Column]:
+def butt_jump(reach: Column, ends: Column, speed: Column, breaks: Column, length: Column) -> tuple[Column, Column]:
     """How far the butt rises and goes forward once the hinge has parted, before the top lands [m]; fall (5).
 
     Parameters
@@ -209,7 +213,7 @@ def butt_jump(reach: Column, ends: Column, speed: Column, breaks: float, length:
         From the hinge to the balance. [m]
     ends, speed : Column
         Turn at the ground [rad]; turning speed when the hinge parts. [rad/s]
-    breaks : float
+    breaks : Column
         Turn at which it parts. [rad]
     length : Column
         From the hinge to the top. [m]
@@ -222,8 +226,8 @@ def butt_jump(reach: Column, ends: Column, speed: Column, breaks: float, length:
     speed, reach = np.maximum(np.atleast_1d(speed), 1e-3), np.atleast_1d(reach)
     time = np.linspace(0.0, 1.0, 25)[:, None] * (left / speed)
     angle = breaks + speed * time
-    ahead = reach * (math.sin(breaks) + speed * math.cos(breaks) * time) - reach * np.sin(angle)
-    up = reach * (math.cos(breaks) - speed * math.sin(breaks) * time) - GRAVITY * time**2 / 2.0 - reach * np.cos(angle)
+    ahead = reach * (np.sin(breaks) + speed * np.cos(breaks) * time) - reach * np.sin(angle)
+    up = reach * (np.cos(breaks) - speed * np.sin(breaks) * time) - GRAVITY * time**2 / 2.0 - reach * np.cos(angle)
     flying = up + length * np.cos(angle) > 0.0  # until the top is down
     rise, far = np.where(flying, up, 0.0), np.where(flying, ahead, 0.0)
     return np.maximum(rise.max(axis=0), 0.0), np.maximum(far.max(axis=0), 0.0)  # (5)
@@ -300,7 +304,7 @@ def fall(plan: FellingInput) -> Fall:
     ----------
     docs/methods.md, fall (1) to (3).
     """
-    inputs = inputs_of(plan) | {"pace": constant("pace"), "reaction": constant("reaction")}
+    inputs = inputs_of(plan) | {name: constant(name) for name in WALKED}
     # Whether it goes at all is asked without a wind that helps.
     if not _model(replace(plan, wind=None), {name: e.value for name, e in inputs.items()})[1]:
         raise NotSolvable("fall", "what is at hand does not bring it over, so there is no fall to work out")

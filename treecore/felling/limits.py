@@ -237,10 +237,12 @@ def _bypass(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     cuts = plan.cuts
     if cuts.bypass <= 0.0:
         return
-    closes = exactly(bypass_closes(cuts.bypass, constant("kerf").value) + math.atan(_leans(plan)[0]), Kind.ESTIMATED)
+    kerf, lean = constant("kerf"), math.atan(_leans(plan)[0])
+    value, low, high = (bypass_closes(cuts.bypass, k) + lean for k in (kerf.value, kerf.low, kerf.high))
+    closes = Estimate(value, low, high, Kind.ESTIMATED)
     side = e["s_lean"].value + e["s_crown"].value
     lean_side = "right" if side > 0.0 else "left"
-    early = closes.value < min(e["commit"].high, e["closing"].value)
+    early = closes.low < min(e["commit"].high, e["closing"].value)
     worse = early or cuts.bypass_side == lean_side
     yield Limit(
         key="bypass_lean" if cuts.bypass_side == lean_side else "bypass", verdict=Verdict.OVER if worse else Verdict.NEAR,

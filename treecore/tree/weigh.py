@@ -136,6 +136,7 @@ def weigh(tree: TreeInput) -> TreeResult:
         return (
             body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top,
             body.inertia, body.wind_area, body.wind_height, north, east, body.assumed, body.axis_height,
+            *_turned(north, east), *(x["height"] * part for part in _turned(x["lean_along"], x["lean_across"])),
         )  # fmt: skip
 
     s = spread(model, inputs)
@@ -144,6 +145,10 @@ def weigh(tree: TreeInput) -> TreeResult:
         low = s.low[i] if i in (9, 10) else max(s.low[i], 0.0)
         return Estimate(s.values[i], low, s.high[i], kind)
 
+    def size(out: int) -> Estimate:
+        first, second = (Estimate(s.values[k], s.low[k], s.high[k], Kind.ESTIMATED) for k in (out, out + 1))
+        return size_of(first, second)
+
     terms = _terms(tree, s.values)
 
     def figure(i: int, key: str, label: str, dim: str, formula: str, names: str, source: str) -> Figure:
@@ -151,7 +156,7 @@ def weigh(tree: TreeInput) -> TreeResult:
         return Figure(
             key=key,
             label=label,
-            estimate=est(i),
+            estimate=size(_SIZES[i]) if i in _SIZES else est(i),
             dimension=dim,
             formula=formula,
             terms=chosen,
@@ -178,6 +183,35 @@ def weigh(tree: TreeInput) -> TreeResult:
         crown_base=tree.crown_base_share * tree.height.value,
         stem=tree.stem,
     )  # fmt: skip
+
+
+# Offsets that are sizes: where their parts out and aside of the central one stand among the results.
+_SIZES = {4: 13, 5: 15}
+
+
+def _turned(north: Column, east: Column) -> tuple[Column, Column]:
+    """Parts of an offset along its central direction and square to it, under every move."""
+    at = [float(np.ravel(part)[0]) for part in (north, east)]
+    size = math.hypot(*at)
+    c, s = (at[0] / size, at[1] / size) if size > 1e-9 else (1.0, 0.0)
+    return north * c + east * s, east * c - north * s
+
+
+def size_of(out: Estimate, aside: Estimate) -> Estimate:
+    """Size of an offset from its parts, which may change sign: its interval is not folded; docs/methods.md, intervals (4).
+
+    Parameters
+    ----------
+    out, aside : Estimate
+        Its part along the central direction and the one square to it. [one unit]
+
+    References
+    ----------
+    A round scatter about nothing holds 95 % within 2.45 standard deviations (Rayleigh): two along and the root of two
+    aside. Shortest is nothing where the part along may change sign.
+    """
+    far = math.hypot(out.high, max(aside.high, -aside.low) / math.sqrt(2.0))
+    return Estimate(abs(out.value), max(out.low, 0.0), far, Kind.ESTIMATED)
 
 
 def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:

@@ -11,7 +11,7 @@ from unittest import TestCase
 import numpy as np
 
 from treecore.estimate import Estimate, Kind, plus_minus
-from treecore.felling.fall import fall, fall_columns
+from treecore.felling.fall import WALKED, fall, fall_columns
 from treecore.felling.inputs import FellingInput
 from treecore.felling.ledger import inputs_of, point_columns
 from treecore.felling.plan import evaluate
@@ -30,6 +30,8 @@ from treecore.takedown.weights import wood_columns
 from treecore.takedown.working import work
 from treecore.tests.scenes import PLAN, PULL, TREE
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK
+from treecore.tree.body import body_above, uncertain
+from treecore.tree.weigh import cg_offsets, lean_inputs, weigh
 
 SAMPLES = 1000
 NOT_ROPE = ("weight", "balance", "gyration")
@@ -237,9 +239,25 @@ class Felled(TestCase):
     def test_time_speed_and_way_of_the_fall(self):
         for seed, (name, plan) in enumerate((PULLED | WEDGED).items(), start=300):
             x, random = self.samples(plan, seed)
-            x |= {n: drawn(constant(n), random) for n in ("pace", "reaction")}
+            x |= {n: drawn(constant(n), random) for n in WALKED}
             stated, found = fall(plan), fall_columns(plan, x)
-            for key in ("time", "tip_speed", "walked"):
+            for key in ("time", "tip_speed", "walked", "breaks"):
                 with self.subTest(plan=name, figure=key):
                     share = self.inside(getattr(stated, key).estimate, np.broadcast_to(getattr(found, key), SAMPLES))
                     self.assertTrue(88.0 <= share <= 99.0, f"{share:.1f} %")
+
+
+class Offsets(TestCase):
+    def test_the_size_of_an_offset_that_may_turn_is_not_folded(self):
+        for seed, degrees in enumerate((0.0, 0.2, 0.5, 1.3, 4.0)):
+            for tree in (TREE, OAK):
+                leaning = replace(tree, lean=math.radians(degrees))
+                stated, random = weigh(leaning), np.random.default_rng(60 + seed)
+                inputs = uncertain(leaning) | lean_inputs(leaning, 0.0)
+                x = {n: drawn(e, random) if e.low < e.high else e.value for n, e in inputs.items()}
+                north, east = cg_offsets(body_above(leaning, x, 0.0), x, 0.0, 0.0)
+                top = x["height"] * np.hypot(x["lean_along"], x["lean_across"])
+                for name, found in (("cg_offset", np.hypot(north, east)), ("top_offset", top)):
+                    e = getattr(stated, name).estimate
+                    share = 100.0 * np.mean((found >= e.low - 1e-9) & (found <= e.high + 1e-9))
+                    self.assertTrue(88.0 <= share <= 99.0, (degrees, tree.species, name, share))

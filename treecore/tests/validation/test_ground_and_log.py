@@ -100,7 +100,7 @@ class EndOfTheFall(TestCase):
 
     def test_hinge_parts_soon_after_closing(self):
         # 10 % strain over a 30 mm step, 205 mm from the mouth
-        self.assertAlmostEqual(broken_after(CUTS), 0.1 * 0.03 / 0.205, places=12)
+        self.assertAlmostEqual(broken_after(CUTS, 0.1), 0.1 * 0.03 / 0.205, places=12)
         found = fall(PLAN)
         self.assertLess(found.closes.estimate.value, found.time.estimate.value)
 
