@@ -64,8 +64,8 @@ def core():
         replace(PLAN, lay=1.2 + i / 900, cuts=replace(CUTS, depth=0.15 + i / 9000, hinge=0.05 + i / 12000))
         for i in range(300)
     ]
-    show("ledger and window, core", lambda i: evaluate(plans[i]), 300, 3)
-    show("with the fall, core", lambda i: judged(plans[i]), 200)
+    show("ledger and window, core", lambda i: evaluate(plans[i]), 300, 5)
+    show("with the fall, core", lambda i: judged(plans[i]), 200, 12)
     for count, wanted in ((10_000, 150), (100_000, 1000)):
         show(
             f"footprint, {count:,} samples",
