@@ -28,6 +28,7 @@ KEY = (
     "lift",
     "needed",
     "available",
+    "gust",
     "closing",
     "commit",
     "reach",

@@ -89,8 +89,12 @@ def _wedges(given, result, said):
     lift = said(result.estimates["lift"].value, "cut")
     around = said(abs(wedges.place), "angle")
     where = f", {around} round to the {'right' if wedges.place > 0.0 else 'left'}" if wedges.place else ""
+    if given.lines and result.estimates["pull_along"].value >= result.estimates["needed"].high:
+        lift = "they follow what the line opens"
+    else:
+        lift = f"{lift} of lift until the weight carries on"
     look = "Look up between blows." if wedges.sort.struck else "Turn or pump it from aside, looking up."
-    return [f"Set {many}{where} as soon as the cut takes them; {lift} of lift until the weight carries on. {look}"]
+    return [f"Set {many}{where} as soon as the cut takes them; {lift}. {look}"]
 
 
 def _hinge(given, result, said):

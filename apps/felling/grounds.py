@@ -10,6 +10,7 @@ from treecore.felling.bucking import buck
 from treecore.felling.fall import fall, fall_course
 from treecore.felling.footprint import footprint
 from treecore.felling.ledger import guy_course
+from treecore.felling.whole import chance_limit
 from treecore.formats.felling_entry import log_of
 from treecore.places import distances
 
@@ -49,7 +50,7 @@ def _chance(chance, system):
     words = "not once" if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else "below 0.1 %"
     return {
         "name": chance.target.name, "words": words, "error": f"± {100 * chance.error:.1f} %", "raw": f"{share:.9g}",
-        "wide": round(120 * share, 1), "touch": chance.target.light_touch, "some": share >= 0.001,
+        "wide": round(120 * share, 1), "shape": wording.SHAPES[chance_limit(chance).verdict], "some": share >= 0.001,
     }  # fmt: skip
 
 

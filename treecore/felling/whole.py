@@ -10,7 +10,7 @@ from typing import NamedTuple
 from treecore.errors import CoreError
 from treecore.estimate import Estimate, Kind, exactly
 from treecore.felling.fall import Fall, fall
-from treecore.felling.footprint import footprint
+from treecore.felling.footprint import Chance, footprint
 from treecore.felling.hinge import HingeWood, holding_shape
 from treecore.felling.inputs import FellingInput
 from treecore.felling.ledger import capacity_at
@@ -87,18 +87,32 @@ def complete(plan: FellingInput) -> Whole:
 
 def _chances(result: FellingResult) -> Iterator[Limit]:
     """Every target too likely touched, or else the likeliest; footprint (6)."""
+    for i, row in enumerate(footprint(result.plan, result.bend).chances):
+        limit = chance_limit(row)
+        if i == 0 or limit.verdict is not Verdict.WITHIN:
+            yield limit
+
+
+def chance_limit(row: Chance) -> Limit:
+    """Hold the chance of touching a target against the most; docs/methods.md, footprint (6).
+
+    Parameters
+    ----------
+    row : Chance
+        The target and its chance.
+
+    References
+    ----------
+    Own choice; a light touch that is tolerated is near at worst.
+    """
     most = constant("touched_most")
-    rows = footprint(result.plan, result.bend).chances
-    for i, row in enumerate(rows):
-        chance = Estimate(row.share, max(row.share - row.error, 0.0), row.share + row.error, Kind.ESTIMATED)
-        verdict = Verdict.OVER if row.share > most.value else judge(chance, most)
-        if verdict is Verdict.OVER and row.target.light_touch:
-            verdict = Verdict.NEAR
-        if i == 0 or verdict is not Verdict.WITHIN:
-            yield Limit(
-                key="chance", verdict=verdict, demand=chance, allowed=most, dimension="share", concern=1,
-                note=row.target.name,
-            )  # fmt: skip
+    chance = Estimate(row.share, max(row.share - row.error, 0.0), row.share + row.error, Kind.ESTIMATED)
+    verdict = judge(chance, most)
+    if verdict is Verdict.OVER and row.target.light_touch:
+        verdict = Verdict.NEAR
+    return Limit(
+        key="chance", verdict=verdict, demand=chance, allowed=most, dimension="share", concern=1, note=row.target.name
+    )
 
 
 class Thinning(NamedTuple):
@@ -133,7 +147,7 @@ def thinning(result: FellingResult) -> tuple[Thinning, Thinning]:
 def _thinned(result: FellingResult, drift: str) -> Thinning:
     wood = result.wood
     now = wood.left if drift == "left" else wood.right
-    floor = constant("hand_left").value
+    floor = constant("thin_least").value
     if _holds(result, wood) < 0.0:
         return Thinning(drift, drift, now, now, 0.0, "the hinge holds the side moment only just; nothing may come off")
     least = _least(result, drift, floor, now)
