@@ -48,7 +48,7 @@ ALONG = (
 )  # fmt: skip
 ACROSS = (
     ("Lean", "s_lean"), ("Crown", "s_crown"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
-    ("Wedges", "wedge_side"), ("In a calm", "side_moment"), ("Gust, either side", "wind_across"), ("At its worst", "side_most"),
+    ("Wedges", "wedge_side"), ("In a calm", "side_moment"), ("Gust, either side", "wind_across"), ("Worst ends", "side_ends"), ("At its worst", "side_most"),
 )  # fmt: skip
 
 TOTALS = ("margin", "side_moment", "side_most")

@@ -93,7 +93,8 @@ class BrowserTestCase(StaticLiveServerTestCase):
         action()
         self.until(lambda: self.page.execute_script(count) > before)
         settled = -1
-        while settled != (now := self.page.execute_script(count)):
+        busy = "return document.querySelector('[data-bench]').getAttribute('aria-busy') === 'true'"
+        while settled != (now := self.page.execute_script(count)) or self.page.execute_script(busy):
             settled = now
             self.page.execute_async_script("setTimeout(arguments[0], 250)")
 

@@ -34,6 +34,7 @@ _ROWS = (
     _Row("thin_twist", "Twist alone", "cut", "T = τ · t² · (3ℓ − t) / 6", "T_most tw l", _BEAM + "(14)"),
     _Row("thin_floor", "Floor, custom", "cut", "t = greater of the least and D/25", "a", _BEAM + "(19), own choice"),
     _Row("side_most", "Side moment at its worst, upright", "moment", "M = W · y at its worst + gust + pull at its worst", "W M_side s_wind", "docs/methods.md hinge (18)"),
+    _Row("side_ends", "Lean, crown and pull at their ends, nothing helping", "moment", "M at its worst − |M in a calm| − gust", "M_most M_side s_wind", "docs/methods.md ledger (10)"),
     _Row("side_holds", "Side moment this hinge holds", "moment", "M beside pressing, twist and shear", "k MOR l t g", _BEAM + "(16)"),
     _Row("hold_turn", "Hinge must hold up to a turn of", "angle", "first of commitment, closing, parting", "opening", _BEAM + "(17)"),
     _Row("thick", "Thick limit: still bends", "cut", "t = √(6 · M_left / (MOR · (ℓ − h)) − taper²/12)", "M_left MOR l h taper", _BEAM + "(3), (4), (6); its lower end at four ninths more bending"),

@@ -56,7 +56,11 @@ class Guy:
 
 
 class GuyMoments(NamedTuple):
-    """A guy line at work: tension a gust asks of it and tension in a calm [N], its moments then [N·m], lever across [m]."""
+    """A guy line at work: tension a gust asks of it and tension in a calm [N], its lever across [m].
+
+    ``along`` is what it pulls back in a gust, never above nothing, for what it would help may slacken; ``across`` what it
+    takes off the side in a calm [N·m].
+    """
 
     wanted: Column
     tension: Column
@@ -108,7 +112,8 @@ def guy_moments(
     against = -np.asarray(side) * np.sign(across)
     wanted = np.maximum(against + gust, 0.0) / lever * gain  # (1)
     tension = np.minimum(np.maximum(against, 0.0) / lever * gain, guy.limit)  # (2)
-    return GuyMoments(wanted, tension, tension * along, tension * across, across)
+    back = np.minimum(wanted, guy.limit) * np.minimum(along, 0.0)
+    return GuyMoments(wanted, tension, back, tension * across, across)
 
 
 _NO_LEVER = 1e-3  # lever under which a line holds nothing across [m]

@@ -133,6 +133,7 @@ class Point(NamedTuple):
     s_crown: float
     side_moment: float
     side_most: float
+    side_ends: float
     side_holds: float
     twist: float
     hold_turn: float

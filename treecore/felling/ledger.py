@@ -221,7 +221,7 @@ def wind_on(plan: FellingInput, body: Body, x: Columns) -> Wind:
 
 
 def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
-    """Every quantity of ``Point`` by name, for all moves at once; docs/methods.md, ledger (1) to (9).
+    """Every quantity of ``Point`` by name, for all moves at once; docs/methods.md, ledger (1) to (10).
 
     Parameters
     ----------
@@ -250,7 +250,7 @@ def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
         lean = (x["lean_along"], x["lean_across"])
         side_load = weight * aside + pulled.across
         guy = guy_moments(plan.guy, plan.lay, cuts.stump, pivot, lean, side_load, across, x["guy_gain"])
-    tip = weight * back + against + np.maximum(-np.asarray(guy.along), 0.0)  # (2)
+    tip = weight * back + against - guy.along  # (2)
     needed, available = tip + bends, pulled.along + wedge_moment  # (3)
     spare = available - tip
     # What the wedges must lift is what the line leaves to them.
@@ -273,6 +273,7 @@ def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
         "wind_with": wind.gust * fixed.gusts.along,
         "pull_along": pulled.along,
         "side_moment": side,
+        "side_ends": held["side_most"] - np.abs(side) - across,  # (10)
         "hinge_moment": bends,
         "needed": needed,
         "wedge_moment": wedge_moment,

@@ -1,7 +1,7 @@
 """Labels of handles lie on no other label and on no other handle."""
 
 from django.test import SimpleTestCase
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from cantrel.drawing import spaced
@@ -16,6 +16,7 @@ KNOBS = st.lists(
 
 
 class Labels(SimpleTestCase):
+    @settings(deadline=None, suppress_health_check=[HealthCheck.too_slow])
     @given(KNOBS)
     def test_none_covers_another(self, knobs):
         labels = []

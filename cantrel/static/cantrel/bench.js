@@ -22,6 +22,7 @@
       return;
     }
     sending = true;
+    bench.setAttribute("aria-busy", "true");
     try {
       const response = await fetch(bench.dataset.url, { method: "POST", body: body(extra, save), headers: { "X-Requested-With": "fetch" } });
       if (!response.ok) throw new Error(response.status);
@@ -34,6 +35,8 @@
         const next = waiting;
         waiting = null;
         send(next.extra, next.save);
+      } else {
+        bench.setAttribute("aria-busy", "false");
       }
     }
   }

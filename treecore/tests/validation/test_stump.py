@@ -118,6 +118,15 @@ class GuyLine(TestCase):
         self.assertAlmostEqual(float(got.tension), 30e3 / (12.0 * 16.0 / 20.0), places=6)
         self.assertAlmostEqual(float(got.across), -30e3, places=6)
         self.assertEqual(float(guy_moments(guy, 0.0, 0.4, 0.0, (0.0, 0.0), -30e3).tension), 0.0)
+        # A gust to the guyed side asks for its own moment over the same lever, times the gain; anchored square, nothing along.
+        blown = guy_moments(guy, 0.0, 0.4, 0.0, (0.0, 0.0), 30e3, 12e3, 1.3)
+        self.assertAlmostEqual(float(blown.wanted), 1.3 * 42e3 / (12.0 * 16.0 / 20.0), places=6)
+        self.assertAlmostEqual(float(blown.along), 0.0, places=6)
+        # Anchored 30° behind square it pulls back by its tension in the gust; ahead of square its help counts for nothing.
+        behind = guy_moments(replace(guy, azimuth=math.radians(240.0)), 0.0, 0.4, 0.0, (0.0, 0.0), 30e3, 12e3)
+        self.assertAlmostEqual(float(behind.along), -42e3 * math.tan(math.radians(30.0)), delta=1.0)
+        ahead = guy_moments(replace(guy, azimuth=math.radians(300.0)), 0.0, 0.4, 0.0, (0.0, 0.0), 30e3, 12e3)
+        self.assertEqual(float(ahead.along), 0.0)
         self.assertEqual(
             float(guy_moments(replace(guy, limit=1000.0), 0.0, 0.4, 0.0, (0.0, 0.0), 30e3).tension), 1000.0
         )
@@ -215,6 +224,8 @@ class Ledger(TestCase):
         self.assertAlmostEqual(along, p.margin, places=5)
         across = p.s_lean + p.s_crown + p.pull_across + p.guy_across + p.wedge_side
         self.assertAlmostEqual(across, p.side_moment, places=5)
+        self.assertAlmostEqual(abs(across) + p.wind_across + p.side_ends, p.side_most, places=5)
+        self.assertGreater(p.side_ends, 0.0)
 
     def test_the_gust_uses_up_the_margin(self):
         # A mean wind whose gusts are the figure, from each side in turn: at the worst nothing is left, along or across.
