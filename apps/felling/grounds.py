@@ -9,7 +9,7 @@ from treecore.errors import CoreError, NotSolvable
 from treecore.felling.bucking import buck
 from treecore.felling.fall import fall, fall_course
 from treecore.felling.footprint import footprint
-from treecore.felling.ledger import guy_course
+from treecore.felling.standing import guy_course
 from treecore.felling.whole import chance_limit
 from treecore.formats.felling_entry import log_of
 from treecore.places import distances

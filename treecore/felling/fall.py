@@ -15,8 +15,8 @@ from treecore.estimate import Estimate, Kind, spread
 from treecore.felling.balance import commit_angle, wedge_arm
 from treecore.felling.hinge import ELASTIC, bending_shape, sound_length
 from treecore.felling.inputs import FellingInput
-from treecore.felling.ledger import fixed_of, inputs_of, pulled_by, wind_on
 from treecore.felling.notch import Cuts, ground_angle
+from treecore.felling.standing import fixed_of, inputs_of, pulled_by, wind_on
 from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.tree.body import body_above

@@ -14,7 +14,8 @@ from treecore.errors import Column, between
 from treecore.estimate import Estimate
 from treecore.felling.gusts import blows
 from treecore.felling.inputs import FellingInput
-from treecore.felling.ledger import inputs_of, point_columns
+from treecore.felling.ledger import point_columns
+from treecore.felling.standing import inputs_of
 from treecore.schools import constant
 from treecore.site import Target, outline_rows
 from treecore.workzone import silhouette

@@ -9,7 +9,7 @@ from treecore.estimate import Estimate, Kind, exactly
 from treecore.felling.guying import Guy
 from treecore.felling.hinge import HingeWood
 from treecore.felling.inputs import FellingInput
-from treecore.felling.ledger import guy_course
+from treecore.felling.standing import guy_course
 from treecore.schools import constant
 from treecore.verdict import Limit, Verdict, judge
 

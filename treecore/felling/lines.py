@@ -10,9 +10,9 @@ from shapely.geometry import MultiPolygon, Point, Polygon
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.felling.balance import Pull
 from treecore.felling.inputs import FellingInput
-from treecore.felling.ledger import guy_course
 from treecore.felling.pulling import TREE, Leg
 from treecore.felling.rigged import Foul, Rigged, anchor_allowed, fouls, people_places, rope_needs, tie_place, travel
+from treecore.felling.standing import guy_course
 from treecore.felling.tackle import Tackle
 from treecore.schools import constant
 from treecore.verdict import Limit, Verdict, judge

@@ -10,9 +10,11 @@ from treecore.estimate import Estimate, Kind, Spread, exactly, product, spread, 
 from treecore.felling.figuring import figures_of
 from treecore.felling.hinge import HingeWood, turn_by_bypass, turn_by_hinge
 from treecore.felling.inputs import FellingInput, Point
-from treecore.felling.ledger import fixed_of, inputs_of, least_hinge, ordered
+from treecore.felling.ledger import ordered
 from treecore.felling.limits import limits_of
 from treecore.felling.notch import ground_angle
+from treecore.felling.standing import fixed_of, inputs_of
+from treecore.felling.window import least_hinge
 from treecore.figures import Figure
 from treecore.verdict import Limit, ruling
 from treecore.workzone import Ground, lay_ground

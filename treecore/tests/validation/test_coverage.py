@@ -13,8 +13,9 @@ import numpy as np
 from treecore.estimate import Estimate, Kind, plus_minus
 from treecore.felling.fall import WALKED, fall, fall_columns
 from treecore.felling.inputs import FellingInput
-from treecore.felling.ledger import inputs_of, point_columns
+from treecore.felling.ledger import point_columns
 from treecore.felling.plan import evaluate
+from treecore.felling.standing import inputs_of
 from treecore.felling.suggest import suggest_cuts
 from treecore.felling.wedges import Wedges
 from treecore.rigging.swing import stopped, swing
