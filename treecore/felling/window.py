@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from itertools import product as pairs
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import Column
-from treecore.felling.guying import GuyMoments, torsion
+from treecore.felling.guying import Guy, GuyMoments, torsion
 from treecore.felling.hinge import holding_shape, net_length
 from treecore.felling.holding import Fibre, Load, closes_in, joint_limit, shares, side_held, twist_limit
 from treecore.felling.inputs import FellingInput
@@ -55,11 +54,11 @@ def held_sideways(plan: FellingInput, fixed: Fixed, x: Columns, stands: Upright)
     docs/methods.md, hinge (14) to (18).
     """
     ends = closes_in(stands.turn, plan.cuts.opening, x["parts"])
-    rows, gusts = [], []
-    for (side, worst), share in pairs(zip(_SIDES, fixed.ends, strict=True), _TURNS):
-        load, shape = _loaded(plan, fixed, x | worst, stands, side, share * ends)
-        gusts.append(stands.gust)
-        rows.append((*load, shape))
+    rows = [
+        row
+        for side, worst in zip(_SIDES, fixed.ends, strict=True)
+        for row in _loaded(plan, fixed, x | worst, stands, side, ends)
+    ]
     table = np.stack(np.broadcast_arrays(*(cell for row in rows for cell in row)))
     side, press, shear, twist, shape = table.reshape(len(rows), 5, *table.shape[1:]).swapaxes(0, 1)
     load = Load(side, press, shear, twist)
@@ -96,24 +95,37 @@ def held_sideways(plan: FellingInput, fixed: Fixed, x: Columns, stands: Upright)
 
 
 def _loaded(
-    plan: FellingInput, fixed: Fixed, x: Columns, stands: Upright, side: float, turn: Column
-) -> tuple[Load, Column]:
-    """What the hinge feels on one side at one turn, lean, crown and pull at their worst; hinge (18). And its shape [-]."""
+    plan: FellingInput, fixed: Fixed, x: Columns, stands: Upright, side: float, ends: Column
+) -> list[tuple[Column, ...]]:
+    """What the hinge feels on one side at each turn, lean, crown and pull at their worst, and its shape [-]; hinge (18)."""
     _, offset = cg_offsets(stands.body, x, plan.cuts.stump, plan.lay)
     off = side * offset  # to this side
     pulled = pulled_by(plan, fixed.pivot, x, side * fixed.pull_off)
     # What helps against this side may slacken or slip: it counts for nothing.
     pull = np.maximum(side * np.asarray(pulled.across), 0.0)
     wedge = np.maximum(side * np.asarray(stands.wedge_side), 0.0)
-    moment = np.maximum(stands.weight * off * np.cos(turn) + stands.gust + pull + wedge, 0.0)  # (18)
-    if fixed.guyed and plan.guy is not None:
-        low = constant("guy_tension").low
-        lever = np.maximum(-side * np.asarray(stands.guy.lever), 0.0)
-        moment = moment - np.minimum(low * moment, low * plan.guy.limit * lever) * (lever > 0.0)
+    besides = stands.gust + pull + wedge
     level = np.maximum(side * np.asarray(pulled.level_across), 0.0) + stands.gust / stands.wind.arm
-    shear = np.hypot(level, np.maximum(pulled.level, 0.0) + stands.weight * np.sin(turn))
-    twist = np.maximum(torsion(stands.weight, off, turn), 0.0)
-    return Load(moment, stands.weight * np.cos(turn), shear, twist), holding_shape(fixed.wood, side, stands.length)
+    along = np.maximum(pulled.level, 0.0)
+    shape = holding_shape(fixed.wood, side, stands.length)
+    rows: list[tuple[Column, ...]] = []
+    for share in _TURNS:
+        turn = share * ends
+        moment = np.maximum(stands.weight * off * np.cos(turn) + besides, 0.0)  # (18)
+        if fixed.guyed and plan.guy is not None:
+            moment = moment - _taken_by_guy(plan.guy, stands.guy, side, moment)
+        twist = np.maximum(torsion(stands.weight, off, turn), 0.0)
+        shear = np.hypot(level, along + stands.weight * np.sin(turn))
+        rows.append((moment, stands.weight * np.cos(turn), shear, twist, shape))
+    return rows
+
+
+def _taken_by_guy(guy: Guy, works: GuyMoments, side: float, moment: Column) -> Column:
+    """What a guy line that stays taut takes off one side at the lower end of its tension [N·m]; hinge (18)."""
+    low = constant("guy_tension").low
+    lever = np.maximum(-side * np.asarray(works.lever), 0.0)
+    taken: Column = np.minimum(low * moment, low * guy.limit * lever) * (lever > 0.0)
+    return taken
 
 
 def least_hinge(plan: FellingInput) -> float:
