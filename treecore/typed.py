@@ -51,6 +51,8 @@ _FEET = re.compile(
     rf"^(-|\+)?(\d+(?:\.\d+)?) *(?:'|ft\.?|feet|foot) *({_MIXED}|\d+(?:\.\d+)?) *(?:\"|''|in\.?|inch|inches)?$",
     re.IGNORECASE,
 )
+# The sixteen points of the compass, from north by east.
+_POINTS = ("n", "nne", "ne", "ene", "e", "ese", "se", "sse", "s", "ssw", "sw", "wsw", "w", "wnw", "nw", "nnw")
 _QUADRANT = re.compile(r"^([ns]) *(\d+(?:\.\d+)?) *°? *([ew])$", re.IGNORECASE)
 
 
@@ -68,7 +70,8 @@ def parse(text: str, dimension: str, system: str) -> float:
     Parameters
     ----------
     text : str
-        For instance ``24.5``, ``1,200 lb``, ``24,5``, ``7' 6 1/2"``, ``5 ft 6``, ``½``, ``62 cm``, ``1.2 t``, ``N45E``, ``8 %``.
+        For instance ``24.5``, ``1,200 lb``, ``24,5``, ``7' 6 1/2"``, ``5 ft 6``, ``½``, ``62 cm``, ``1.2 t``, ``N45E``, ``SSW``,
+        ``8 %``.
     dimension, system : str
         Kind of quantity, and the unit meant where none is typed.
 
@@ -100,6 +103,9 @@ def read(text: str, dimension: str, system: str) -> Read:
     feet = _FEET.match(plain) if lengths else None
     if feet:
         return _feet_and_inches(feet, text)
+    if angles and plain.lower() in _POINTS:
+        degrees = 22.5 * _POINTS.index(plain.lower())
+        return Read(degrees, "°", degrees * _DEGREE)
     quadrant = _QUADRANT.match(plain) if angles else None
     if quadrant:
         return _quadrant(quadrant, text)

@@ -33,7 +33,7 @@ WORDS = {
     "wedge_force": ("Force per wedge", "Each would carry {d}; one of this kind lifts about {a}.", "Add wedges or a pull line, or thin the hinge."),
     "back_slope": ("Sloping back cut", "It falls at {d}: {n} times the cutting, and the wedge of wood it leaves shears off along the grain.", "Cut level."),
     "bar": ("Guide bar", "The longest cut of this order needs {d} of bar; {a} is on the saw.", "Cut in two halves, bore, or take a longer bar."),
-    "split": ("Stem splitting up", "Balance, pull and gust forward, wood, notch and hinge come to {d} of what practice warns at.", "Bore and trigger, open the notch, thin the hinge, or choose another lay."),
+    "split": ("Stem splitting up", "Balance, pull and gust forward, wood, notch and hinge come to {d} of what practice warns at.", "Pull no harder than it needs until the hinge is set, bore and trigger, open the notch, thin the hinge, or choose another lay."),
     "position": ("Cutting position", "The cut is {d} up; “{n}” ends at {a}.", "Change the height of the cut, or how you stand."),
     "gust": ("Wind", "Gusts may reach {d}; {a} from the worst side uses up what is left over.", "Wait for less wind, add pull or a guy line, or lengthen the hinge."),
     "wind_unknown": ("Wind", "Nobody gave the wind. A gust of {a} from the worst side uses up what is left over.", "Give the mean wind at crown height; 0 in a calm."),

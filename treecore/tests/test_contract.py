@@ -62,7 +62,7 @@ class Units(TestCase):
             ("1.2 t", "mass", "us", 1200.0), ("1 short ton", "mass", "metric", 907.18474), ("2 long tons", "mass", "us", 2 * 1016.0469088), ("500 g", "mass", "us", 0.5),
             ("900 lb", "mass", "metric", 408.233133), ("900 lb", "force", "metric", 900 * 0.45359237 * 9.80665), ("120 kgf", "force", "us", 1176.798), ("12 daN", "small_force", "us", 120.0),
             ("36 km/h", "speed", "us", 10.0), ("10 mph", "speed", "metric", 4.4704), ("20 kt", "speed", "metric", 20 * 1852 / 3600), ("100 %", "fine_angle", "metric", math.pi / 4),
-            ("N45E", "angle", "metric", math.pi / 4), ("s 30 w", "angle", "us", math.radians(210)), ("S10E", "angle", "us", math.radians(170)), ("N20°W", "angle", "us", math.radians(340)),
+            ("S", "angle", "metric", math.pi), ("wsw", "angle", "us", math.radians(247.5)), ("NNE", "fine_angle", "us", math.radians(22.5)), ("N45E", "angle", "metric", math.pi / 4), ("s 30 w", "angle", "us", math.radians(210)), ("S10E", "angle", "us", math.radians(170)), ("N20°W", "angle", "us", math.radians(340)),
             ("−3.5", "angle", "metric", math.radians(-3.5)), ("12 N/mm²", "strength", "us", 12e6), ("8 %", "share", "metric", 0.08), ("2.5 ft lb", "moment", "metric", 2.5 * 0.3048 * 4.4482216152605),
         ):  # fmt: skip
             with self.subTest(text=text, dimension=dimension, system=system):

@@ -217,7 +217,7 @@ class Echoes(TestCase):
         self.assertNotIn("supports", notes)
 
     def test_the_fall_and_the_pull(self):
-        notes = self.post("footprint", lay="N80E", wind="6 kt", wind_from="SW")
+        notes = self.post("footprint", lay="N80E", wind="6 kt", wind_from="SX")
         self.assertIn("wind_from", notes["errors"])
         notes = self.post("footprint", lay="N80E", wind="6 kt", wind_from="S45W")["notes"]
         self.assertEqual((notes["lay"], notes["wind_from"]), ("Taken as 80°.", "Taken as 225°."))
@@ -244,7 +244,7 @@ class Echoes(TestCase):
         self.assertEqual(answer["notes"]["limb-azimuth"], "Taken as 170°.")
 
     def test_the_site(self):
-        form = {"slope": "9 %", "downhill": "S8W", "prevailing_from": "", "wind": "8 mph", "wind_from": "W"}
+        form = {"slope": "9 %", "downhill": "S8W", "prevailing_from": "", "wind": "8 mph", "wind_from": "west"}
         ground = {f"ground-{name}": value for name, value in form.items()}
         answer = self.post("site-edit", 1, act="ground", picked="ground", **ground)
         self.assertIn("ground-wind_from", answer["errors"])
