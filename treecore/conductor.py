@@ -15,7 +15,7 @@ from treecore.ranges import believed
 from treecore.tables import rows
 from treecore.tree.body import TreeInput
 from treecore.tree.crown import half_widths
-from treecore.verdict import Limit, Verdict
+from treecore.verdict import About, Limit, Verdict
 
 Array = NDArray[np.float64]
 USUAL_SAG = 0.02  # share of the span, where nobody looked [-]
@@ -169,10 +169,7 @@ def clearance(conductor: Conductor, tree: TreeInput, x: float, y: float) -> Limi
     verdict = Verdict.OVER if gap < conductor.keep else Verdict.NEAR if gap < near else Verdict.WITHIN
     if conductor.approach is None and verdict is not Verdict.OVER:
         verdict = Verdict.NOT_KNOWN
-    return Limit(
-        key="conductor", verdict=verdict, demand=exactly(gap, Kind.ESTIMATED), allowed=keep, dimension="length",
-        least=True, concern=0, note=conductor.name,
-    )  # fmt: skip
+    return Limit("conductor", verdict, exactly(gap, Kind.ESTIMATED), keep, About(name=conductor.name))
 
 
 def _distance(curve: Array, tree: TreeInput, x: float, y: float) -> float:

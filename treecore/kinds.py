@@ -10,6 +10,22 @@ COUNTS = ("around", "walked", "passed", "dropped_on", "put_on", "lightly", "carr
 
 
 @cache
+def _worths() -> dict[str, str]:
+    return {row["key"]: row["worth"] for row in rows("site_kinds")}
+
+
+def worth_of(kind: str) -> str:
+    """Class a limit has that a kind of target decides: person, building or goods.
+
+    Parameters
+    ----------
+    kind : str
+        Of the target; one nobody knows counts as a building.
+    """
+    return _worths().get(kind, "building")
+
+
+@cache
 def kinds_that(count: str) -> frozenset[str]:
     """Return the kinds that count as something.
 

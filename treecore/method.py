@@ -18,7 +18,7 @@ from treecore.schools import constant
 from treecore.site import Silhouette, Site, swept
 from treecore.tables import rows
 from treecore.tree.soundness import weak_places
-from treecore.verdict import Verdict
+from treecore.verdict import Limit, Verdict
 from treecore.workzone import OpenLay, silhouette
 
 LIFT_WIDTH, CRANE_WIDTH = 2.5, 3.0  # usual widths of a tracked lift and of a small crane on the road: own choice [m]
@@ -127,7 +127,7 @@ def _gates(way: Way, scene: Scene) -> list[Stop]:
     ]
     for limit in scene.result.limits:
         if limit.key == "conductor" and limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN):
-            found.append(Stop("conductor", limit.demand, limit.allowed, "length", limit.note))
+            found.append(Stop("conductor", limit.demand, limit.allowed, "length", limit.about.name))
     return found
 
 
@@ -144,8 +144,10 @@ def _whole(scene: Scene) -> list[Stop]:
     free = _room(scene, 1.0)
     stops = [] if free is None else [_short(scene, free)]
     for limit in scene.result.limits:
-        if limit.verdict is Verdict.OVER and limit.key in ("tip", "thin shut", "thick shut", "split"):
-            stops.append(Stop(limit.key, limit.demand, limit.allowed, limit.dimension))
+        shut = limit.about.why == "shut"
+        if limit.verdict is Verdict.OVER and (limit.key in ("tip", "split") or shut):
+            key = f"{limit.key}_shut" if shut else limit.key
+            stops.append(Stop(key, limit.demand, limit.allowed, limit.dimension))
     return stops
 
 
@@ -223,10 +225,16 @@ def _rigging(scene: Scene) -> list[Stop]:
     return _climbable(scene)
 
 
+def _weak_name(limit: Limit) -> str:
+    """A weak place by name: a limb with its union, or what is wrong with the stem."""
+    about = limit.about
+    return f"{about.name}: {about.why}" if about.name else ", ".join(w for w in (about.why, about.other) if w)
+
+
 def _climbable(scene: Scene) -> list[Stop]:
     tree = scene.result.plan.tree
     weak = [
-        Stop("weak", limit.demand, limit.allowed, limit.dimension, limit.note)
+        Stop("weak", limit.demand, limit.allowed, limit.dimension, _weak_name(limit))
         for limit in weak_places(tree)
         if limit.verdict is Verdict.OVER
     ]

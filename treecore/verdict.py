@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass
 from enum import StrEnum
-from typing import NamedTuple
+from functools import cache
 
 from treecore.estimate import Estimate
+from treecore.tables import rows
 
 NEAR = 0.9  # share of a limit from which a demand is called near it
-
-
-CUSTOM = 7  # concern from which a limit is a school's custom rather than a strength or a distance
+# Who or what is hurt, the gravest first.
+CLASSES = ("person", "control", "gear", "building", "goods", "custom")
+_FULL = 2.0  # fullness counted at most: a gap of nothing is not a hundredfold
+_PLAIN = 3.0  # what is simply wrong or simply not known, without a number
 
 
 class Verdict(StrEnum):
@@ -26,21 +29,87 @@ class Verdict(StrEnum):
 _RANK = {Verdict.WITHIN: 0, Verdict.NEAR: 1, Verdict.NOT_KNOWN: 2, Verdict.OVER: 3}
 
 
-class Limit(NamedTuple):
-    """One limit and how the plan stands to it.
+@dataclass(frozen=True, slots=True)
+class LimitKind:
+    """One limit there is: whom it concerns (``CLASSES``), its dimension, and which side its demand must keep.
 
-    ``demand`` and ``allowed`` share the unit of ``dimension``; ``least`` is True where the demand must stay above.
-    ``concern`` orders limits of equal verdict: lower is named first.
+    ``side`` is most, least or range; ``figures`` are shown with it; ``source`` says where it comes from.
     """
+
+    key: str
+    group: str
+    dimension: str
+    side: str
+    figures: tuple[str, ...]
+    source: str
+
+
+@cache
+def limit_kinds() -> dict[str, LimitKind]:
+    """Return every limit by key, from ``data/limits.csv``."""
+    return {
+        r["key"]: LimitKind(
+            r["key"], r["class"], r["dimension"], r["side"], tuple(r["figures"].split()), r["source"]
+        )
+        for r in rows("limits")
+    }  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class About:
+    """What a limit is about, each part where it has one.
+
+    ``name`` of a target, part, rope, item, member, school or tree; ``other`` what meets it or what it hangs on; ``role`` in
+    a chain or moment of a motion; ``side`` left or right; ``why`` the reason, a word of its own table; ``at`` a place along
+    or up [m]; ``turn`` [rad]; ``factor`` [-]. ``worth`` is the class where the thing met decides it.
+    """
+
+    name: str = ""
+    other: str = ""
+    role: str = ""
+    side: str = ""
+    why: str = ""
+    at: float | None = None
+    turn: float | None = None
+    factor: float | None = None
+    worth: str = ""
+
+
+NOTHING = About()
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """One limit and how the plan stands to it; ``demand`` and ``allowed`` share the unit of its dimension."""
 
     key: str
     verdict: Verdict
     demand: Estimate | None
     allowed: Estimate | None
-    dimension: str
-    least: bool = False
-    concern: int = 5
-    note: str = ""
+    about: About = NOTHING
+
+    @property
+    def kind(self) -> LimitKind:
+        """Its row in the table of limits."""
+        return limit_kinds()[self.key]
+
+    @property
+    def dimension(self) -> str:
+        """Kind of quantity of its demand."""
+        return self.kind.dimension
+
+    @property
+    def group(self) -> str:
+        """Who or what is hurt: the thing met where that decides, else as the table says."""
+        return self.about.worth or self.kind.group
+
+    @property
+    def least(self) -> bool:
+        """Whether the demand must stay above what is allowed."""
+        side = self.kind.side
+        if side == "range" and self.demand is not None and self.allowed is not None:
+            return self.demand.value < self.allowed.value
+        return side == "least"
 
     @property
     def use(self) -> float:
@@ -49,6 +118,16 @@ class Limit(NamedTuple):
             return 1.0
         part, whole = (self.allowed, self.demand) if self.least else (self.demand, self.allowed)
         return part.value / whole.value if whole.value > 0 else (0.0 if part.value <= 0 else 99.0)
+
+    @property
+    def order(self) -> tuple[float, float, float]:
+        """What comes first when limits are named: verdict, then class, then fullness, capped; greater is graver."""
+        rank = _RANK[self.verdict]
+        grave = float(-CLASSES.index(self.group))
+        if rank:
+            plain = self.demand is None or self.allowed is None  # simply wrong, or simply not known
+            return float(rank), grave, _PLAIN if plain else min(self.use, _FULL)
+        return 0.0, 0.0, self.use if self.group != "custom" else 0.0
 
 
 def judge(demand: Estimate, allowed: Estimate, *, least: bool = False) -> Verdict:
@@ -75,7 +154,7 @@ def judge(demand: Estimate, allowed: Estimate, *, least: bool = False) -> Verdic
 
 
 def ruling(limits: Iterable[Limit]) -> Limit:
-    """Return the limit to name first: worst verdict, then the graver concern, then the fuller use.
+    """Return the limit to name first: worst verdict, then the graver class, then the fuller use, counted at most twice.
 
     Where nothing is near a limit, the fullest one is named.
 
@@ -84,11 +163,4 @@ def ruling(limits: Iterable[Limit]) -> Limit:
     limits : iterable of Limit
         At least one.
     """
-
-    def order(limit: Limit) -> tuple[float, float, float]:
-        rank = _RANK[limit.verdict]
-        if rank:
-            return rank, -limit.concern, limit.use
-        return rank, 0, limit.use if limit.concern < CUSTOM else 0.0
-
-    return max(limits, key=order)
+    return max(limits, key=lambda limit: limit.order)

@@ -201,7 +201,7 @@ def plan(given, result, system, width=440, height=430, rows=()):
     site, ground = given.site, result.ground
     frame = site_frame(given, width, height)
     verdicts = {c.target.name: c.verdict for c in ground.clearances}
-    struck = {x.note.split("|")[0] for x in result.limits if x.key in ("anchor_in_fall", "line_fouls")}
+    struck = {x.about.name for x in result.limits if x.key in ("anchor_in_fall", "line_fouls")}
     tip = ground.tip
     return {
         "frame": frame,
@@ -397,8 +397,7 @@ def fit(result, system):
 
 def limits_said(result, system):
     """Every limit in words, the worst first."""
-    order = {Verdict.OVER: 0, Verdict.NOT_KNOWN: 1, Verdict.NEAR: 2, Verdict.WITHIN: 3}
-    limits = sorted(result.limits, key=lambda limit: (order[limit.verdict], limit.concern))
+    limits = sorted(result.limits, key=lambda limit: limit.order, reverse=True)
     return [wording.limit(limit, system) for limit in limits]
 
 

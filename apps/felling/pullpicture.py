@@ -48,11 +48,8 @@ def _wrong(result):
     """Names of parts, ropes and targets that a limit speaks of, when it is not kept."""
     found = {}
     for limit in result.limits if result else ():
-        if limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN) and limit.note:
-            for name in limit.note.split("|"):
-                found[name] = limit.key
-            if limit.key == "people_place":
-                found[limit.note.split(" ")[0]] = limit.key
+        if limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN):
+            found |= {name: limit.key for name in (limit.about.name, limit.about.other) if name}
     return found
 
 
@@ -160,7 +157,7 @@ def _boxes(frame, given, along):
 def tables(given, result, rigged, needs, system):
     """Forces on anchors and legs, and what each rope must be."""
     loads = {p.part: p for p in rigged.worked.loads}
-    limits = {(x.key, x.note): x for x in result.limits}
+    limits = {(x.key, x.about.name): x for x in result.limits}
     parts = []
     for part in rigged.system.parts:
         load, judged = loads[part.name], limits.get(("anchor", part.name))

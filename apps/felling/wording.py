@@ -1,5 +1,7 @@
 """Limits and steps in words. The numbers come from the core; only the sentences are ours."""
 
+import math
+
 from cantrel.quantities import text
 from treecore.hazards import hazards
 from treecore.schools import constant, schools
@@ -16,8 +18,8 @@ WORDS = {
     "tip": ("Tipping the tree", "Tipping it takes {d}, no wind helping; {a} is at hand.", "Add wedges, pull harder, or tie the line higher."),
     "thin": ("Hinge holding sideways", "The hinge is {d}; sideways it needs at least {a}, with lean, crown and a gust at their worst.", "Thicken the hinge, lengthen it, or take side load off."),
     "thick": ("Hinge bending", "The hinge is {d}; what is at hand bends up to {a}.", "Thin the hinge, or add pull."),
-    "thin shut": ("Hinge window is shut", "The least that holds ({a}) is more than what still bends.", "Add a guy line or more pull, or change lay or method."),
-    "thick shut": ("Hinge window is shut", "The hinge is {d}; only up to {a} bends, less than what must hold.", "Add a guy line or more pull, or change lay or method."),
+    "thin_shut": ("Hinge window is shut", "The least that holds ({a}) is more than what still bends.", "Add a guy line or more pull, or change lay or method."),
+    "thick_shut": ("Hinge window is shut", "The hinge is {d}; only up to {a} bends, less than what must hold.", "Add a guy line or more pull, or change lay or method."),
     "commit": ("Notch closing", "It closes at {d} past upright; the weight carries on only from {a}.", "Open the notch wider, or thin the hinge."),
     "parts": ("Hinge parting by itself", "Wood of this kind parts at {d} past upright; the weight carries on only from {a}.", "Thin the hinge so that less turn is needed, or pull it further over before letting go."),
     "close_school": ("Notch closing on a back leaner", "It closes at {d} past upright; “{n}” asks {a}.", "Open the notch wider, or leave that school."),
@@ -31,7 +33,7 @@ WORDS = {
     "wedge_room": ("Room for wedges", "{d} of wood behind the hinge; a wedge needs about {a}.", "Make the notch shallower."),
     "wedge_lift": ("Lift of the wedges", "Until the weight carries on it needs {d} of lift; the wedges reach {a}.", "Stack wedges, or add a pull line."),
     "wedge_force": ("Force per wedge", "Each would carry {d}; one of this kind lifts about {a}.", "Add wedges or a pull line, or thin the hinge."),
-    "back_slope": ("Sloping back cut", "It falls at {d}: {n} times the cutting, and the wedge of wood it leaves shears off along the grain.", "Cut level."),
+    "back_slope": ("Sloping back cut", "It falls at {d}: {times} times the cutting, and the wedge of wood it leaves shears off along the grain.", "Cut level."),
     "bar": ("Guide bar", "The longest cut of this order needs {d} of bar; {a} is on the saw.", "Cut in two halves, bore, or take a longer bar."),
     "split": ("Stem splitting up", "Balance, pull and gust forward, wood, notch and hinge come to {d} of what practice warns at.", "Pull no harder than it needs until the hinge is set, bore and trigger, open the notch, thin the hinge, or choose another lay."),
     "position": ("Cutting position", "The cut is {d} up; “{n}” ends at {a}.", "Change the height of the cut, or how you stand."),
@@ -53,15 +55,21 @@ WORDS = {
     "guy_wanted": ("Side load on a hinge that snaps early", "The side moment takes {d} of what the hinge holds; from {a} this wood wants a guy line.", "Add a guy line, take the load off that side, or change the lay."),
     "guy_side": ("Guy line on the wrong side", "It pulls the way the tree already leans: it carries nothing.", "Move its anchor to the other side of the lay."),
     "guy_force": ("Tension in the guy line", "It would carry {d}; {a} is its limit.", "Tie it higher, stand the anchor further off, or take a stronger line."),
-    "guy_out": ("Guy line tightens in the fall", "Its way grows by {d} by {n}° of turn: it stops or turns the tree unless it is let out.", "Put the anchor on the hinge's own line, or have someone let it out on the word."),
+    "guy_out": ("Guy line tightens in the fall", "Its way grows by {d} by {turn} of turn: it stops or turns the tree unless it is let out.", "Put the anchor on the hinge's own line, or have someone let it out on the word."),
     "guy_slack": ("Guy line slackens in the fall", "Its way shortens by {d}: it no longer holds the side when it should.", "Put the anchor on the hinge's own line, in plan and height."),
-    "line_fouls": ("Line over an obstacle", "The {n} passes {d} up where it needs {a}.", "Tie higher, move the anchor, or lead the line round it."),
+    "line_fouls": ("Line over an obstacle", "The {n} passes {d} up over {other}, where it needs {a}.", "Tie higher, move the anchor, or lead the line round it."),
     "anchor_in_fall": ("Anchor inside the fall", "{n} stands on ground the tree may cover.", "Move it out of the fall, or turn the line round an anchor to one side."),
     "rope_short": ("Rope length", "{n} needs {d} for its way, travel and knots; {a} is owned.", "Take a longer rope, join with a known bend, or move the anchor nearer."),
     "rope_strength": ("Rope under load", "{n} carries {d}; {a} is its working load.", "Take a stronger rope, a higher purchase nearer the anchor, or pull less."),
     "anchor": ("Anchor", "{n} carries {d}; {a} is what it may.", "Choose a stouter anchor, sling it lower, or share the load between two."),
-    "people_place": ("Where people stand", "{n}.", "Move them, or redirect the line."),
+    "people_place": ("Where people stand", "{n} stands wrong.", "Move them, or redirect the line."),
 }  # fmt: skip
+PLACES = {
+    "fall": "{n} stands where the tree comes down.",
+    "bight": "{n} stands in the bight of “{other}”.",
+    "recoil": "{n} stands in the line of recoil of “{other}”.",
+    "in_line": "{n} hauls in line with the tight rope; a redirect would take them out of it.",
+}
 UNKNOWN = {
     "bar": "The longest cut of this order needs {d} of bar; nobody said what is on the saw.",
     "rope_short": "{n} needs {d} for its way, travel and knots; nobody said how long it is.",
@@ -94,17 +102,20 @@ def thinned(row, system):
 
 def limit(row, system):
     """A limit as words: name, sentence, change, verdict word and shape, use as a share."""
-    name, sentence, change = WORDS[row.key]
+    about = row.about
+    name, sentence, change = WORDS[row.key + ("_shut" if about.why == "shut" else "")]
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "",
         "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
-        "n": row.note,
+        "n": about.name or about.side,
+        "other": about.other,
+        "times": f"{about.factor:.2f}" if about.factor else "",
+        "turn": f"{round(math.degrees(about.turn))}°" if about.turn is not None else "",
     }
     if row.allowed is None and row.key in UNKNOWN:
         sentence = UNKNOWN[row.key]
-    if row.key == "line_fouls":
-        rope, _, target = row.note.partition("|")
-        said["n"] = f"{rope} over {target}"
+    if row.key == "people_place":
+        sentence = PLACES[about.why]
     if row.key == "fit" and row.demand.value <= 0.0:
         sentence = "{n} is within reach of the fall, scatter and upper length counted."
     if row.key == "escape_time":
@@ -112,18 +123,18 @@ def limit(row, system):
         sentence = (
             f"At a walk {' to '.join(ends)} is covered before it is down; an escape path runs at least {said['a']}."
         )
-    if row.key == "escape" and not row.note:
+    if row.key == "escape" and not about.name:
         sentence = "Both run clear for {d} or more; {a} is the least."
-    if row.key == "escape" and row.note:
+    if row.key == "escape" and about.name:
         sentence = "{n} stops a path after {d}; {a} is the least."
     return {
-        "key": row.key.replace(" ", "-"),
+        "key": row.key,
         "name": name,
         "sentence": sentence.format(**said),
         "change": "" if row.verdict is Verdict.WITHIN else change,
         "verdict": row.verdict.value,
         "shape": SHAPES[row.verdict],
-        "note": row.note,
+        "note": about.name,
     }
 
 
@@ -180,8 +191,8 @@ STOPS = {
     "room_reduced": ("Even with the top out and half the spread it may be no longer than {a} before it reaches {n}; below {d} little is left to fell.", "Another lay."),
     "ground_round": ("Pieces need {d} of open ground round the stem; {n} is at {a}.", "Rig the pieces over it, or clear or cover {n}."),
     "tip": ("Tipping it takes {d}; {a} is at hand.", "Wedges, a harder or higher pull; see Fell."),
-    "thin shut": ("The hinge window is shut: {a} must hold, less still bends.", "A guy line, more pull or another lay; see Fell."),
-    "thick shut": ("The hinge window is shut: only {a} bends.", "A guy line, more pull or another lay; see Fell."),
+    "thin_shut": ("The hinge window is shut: {a} must hold, less still bends.", "A guy line, more pull or another lay; see Fell."),
+    "thick_shut": ("The hinge window is shut: only {a} bends.", "A guy line, more pull or another lay; see Fell."),
     "split": ("It comes to {d} of what practice warns of splitting up.", "Bore and trigger, or open the notch; see Fell."),
     "weak": ("Weak place, {n}: {d} where {a} is the caution.", "Nobody climbs or rigs on it; another tree for tie-in, or a lift."),
     "dead_stem": ("The stem is {n}: it is not climbed or rigged on.", "A lift or a crane, or a pull from a distance."),

@@ -131,7 +131,7 @@ def ruling(job, system):
     if limits:
         name, limit = limits[0]
         gap, keep = (label(e.value, "length", system) for e in (limit.demand, limit.allowed))
-        said = f"{limit.note} hangs {gap} from the standing crown of {name}; {keep} is to be kept. The local code and the owner of the line go first."
+        said = f"{limit.about.name} hangs {gap} from the standing crown of {name}; {keep} is to be kept. The local code and the owner of the line go first."
         return {
             "shape": SHAPES[limit.verdict],
             "verdict": limit.verdict.value,

@@ -48,8 +48,9 @@ def weak_words(limit):
     """A weak place in words."""
     if limit.key == "wall":
         wall, least = limit.demand.value, limit.allowed.value
-        return f"Wall over radius {wall:.2f} where it is {limit.note}; below {least:.2f} is over the limit."
-    return f"Union of {limit.note}. It may fail under load; nothing here knows its strength."
+        what = ", ".join(word for word in (limit.about.why, limit.about.other) if word)
+        return f"Wall over radius {wall:.2f} where it is {what}; below {least:.2f} is over the limit."
+    return f"Union of {limit.about.name}: {limit.about.why}. It may fail under load; nothing here knows its strength."
 
 
 def weak_said(core):

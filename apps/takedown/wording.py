@@ -105,10 +105,11 @@ def limit(row, system):
     name, sentence, change = WORDS[row.key]
     if row.allowed is None and row.key in UNKNOWN:
         sentence = UNKNOWN[row.key]
-    role, _, item = row.note.partition("|")
+    about, item = row.about, row.about.name
     said = {
         "d": _demand(row, system), "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
-        "pair": f"“{role}” round “{item}”", "n": row.note, "role": PARTS.get(role, role), "item": f"“{item}”" if item else "(not chosen)", "w": _where(row.note, system) if row.key in ("anchor_bends", "anchor_twists", "anchor_union", "tie_in_bends") else "",
+        "pair": f"“{item}” round “{about.other}”", "n": f"{item}: {about.why}" if item and about.why else item, "role": PARTS.get(about.role, about.role),
+        "item": f"“{item}”" if item else "(not chosen)", "w": _where(about, system),
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
         sentence = "{n} lies where it may come to."
@@ -123,12 +124,12 @@ def limit(row, system):
     if row.key == "chain" and not item:
         sentence, change = "Nothing is chosen as {role}; it carries {d}.", "Choose one from the gear."
     if row.key == "catches":
-        said |= {"role": role, "item": {"swing": "swings", "lowered": "is let down"}[item]}
+        said |= {"role": item, "item": {"swing": "swings", "lowered": "is let down"}[about.role]}
     if row.key == "slip":
-        said["slip"] = SLIPS[bool(row.note)].format(n=row.note)
+        said["slip"] = SLIPS[bool(item)].format(n=item)
     if row.key == "put_on" and row.demand.value <= 0.0:
         sentence = "{n} is where it comes to lie."
-    if row.key == "tie_in_other" and not row.note:
+    if row.key == "tie_in_other" and not item:
         said["n"] = "it"
     return {
         "key": row.key, "name": name, "sentence": sentence.format(**said), "verdict": row.verdict.value, "shape": SHAPES[row.verdict],
@@ -150,9 +151,11 @@ def _demand(row, system):
     return f"{said} (as little as {worse})" if row.least else f"{said} (up to {worse})"
 
 
-def _where(note, system):
-    height, _, why = note.partition("|")
-    return f"At {text(float(height), 'length', system)} up" + (f", {why}" if why else "")
+def _where(about, system):
+    """How high a place is, and what is wrong or joined there."""
+    if about.at is None:
+        return ""
+    return f"At {text(about.at, 'length', system)} up" + (f", {about.why}" if about.why else "")
 
 
 def verdict(row, system):

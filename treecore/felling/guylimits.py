@@ -11,7 +11,7 @@ from treecore.felling.hinge import HingeWood
 from treecore.felling.inputs import FellingInput
 from treecore.felling.standing import guy_course
 from treecore.schools import constant
-from treecore.verdict import Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, judge
 
 Figures = dict[str, Estimate]
 
@@ -35,13 +35,10 @@ def guy_limits(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limi
     calm = e["s_lean"].value + e["s_crown"].value + e["pull_across"].value
     pulls = math.sin(guy.azimuth - plan.lay)
     if calm * pulls > 0.0 and abs(calm) > e["side_moment"].sd:
-        yield Limit(key="guy_side", verdict=Verdict.OVER, demand=None, allowed=None, dimension="force", concern=1)
+        yield Limit("guy_side", Verdict.OVER, None, None)
         return
     limit = exactly(guy.limit, Kind.ESTIMATED)
-    yield Limit(
-        key="guy_force", verdict=judge(e["guy_wanted"], limit), demand=e["guy_wanted"], allowed=limit,
-        dimension="force", concern=2,
-    )  # fmt: skip
+    yield Limit("guy_force", judge(e["guy_wanted"], limit), e["guy_wanted"], limit)
     yield from _way(plan, guy)
 
 
@@ -51,21 +48,23 @@ def _wanted(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     if weak and share > constant("side_share").value:
         fails = e["thin"].value > wood.mean
         yield Limit(
-            key="guy_wanted", verdict=Verdict.OVER if fails else Verdict.NEAR, demand=exactly(min(share, 99.0)),
-            allowed=constant("side_share"), dimension="share", concern=1,
-        )  # fmt: skip
+            "guy_wanted", Verdict.OVER if fails else Verdict.NEAR, exactly(min(share, 99.0)), constant("side_share")
+        )
 
 
 def _way(plan: FellingInput, guy: Guy) -> Iterator[Limit]:
     """How the line's way changes until the tree is down; guy (3)."""
     way = guy_course(plan, guy)
     most = constant("guy_tight").value * way.start
-    for key, size, verdict, concern in (
-        ("guy_out", way.out, Verdict.NEAR if guy.tended else Verdict.OVER, 1),
-        ("guy_slack", way.slack, Verdict.NEAR, 5),
+    for key, size, verdict in (
+        ("guy_out", way.out, Verdict.NEAR if guy.tended else Verdict.OVER),
+        ("guy_slack", way.slack, Verdict.NEAR),
     ):
         if size > most:
             yield Limit(
-                key=key, verdict=verdict, demand=exactly(size, Kind.ESTIMATED), allowed=exactly(most, Kind.ASSUMED),
-                dimension="offset", concern=concern, note=str(round(math.degrees(way.at))),
-            )  # fmt: skip
+                key,
+                verdict,
+                exactly(size, Kind.ESTIMATED),
+                exactly(most, Kind.ASSUMED),
+                About(name="Guy line", turn=way.at),
+            )

@@ -12,8 +12,9 @@ from treecore.felling.hinge import HingeWood, bypass_closes
 from treecore.felling.inputs import FellingInput
 from treecore.felling.lines import line_limits
 from treecore.felling.sawing import cut_sequence, longest_cut, split_index
+from treecore.kinds import worth_of
 from treecore.schools import constant, school
-from treecore.verdict import CUSTOM, Limit, Verdict, judge
+from treecore.verdict import NOTHING, About, Limit, Verdict, judge
 from treecore.workzone import Ground
 
 Figures = dict[str, Estimate]
@@ -60,13 +61,14 @@ def _fit(ground: Ground) -> Iterator[Limit]:
     near = exactly(constant("clearance_near").value, Kind.ASSUMED)
     for c in ground.clearances:
         yield Limit(
-            key="fit", verdict=c.verdict, demand=exactly(c.gap, Kind.ESTIMATED), allowed=near, dimension="length",
-            least=True, concern=1, note=c.target.name,
-        )  # fmt: skip
-    if not ground.clearances:
-        yield Limit(
-            key="fit_unknown", verdict=Verdict.NOT_KNOWN, demand=None, allowed=None, dimension="length", concern=1
+            "fit",
+            c.verdict,
+            exactly(c.gap, Kind.ESTIMATED),
+            near,
+            About(name=c.target.name, worth=worth_of(c.target.kind)),
         )
+    if not ground.clearances:
+        yield Limit("fit_unknown", Verdict.NOT_KNOWN, None, None)
 
 
 def _escapes(plan: FellingInput, ground: Ground, side: Estimate) -> Iterator[Limit]:
@@ -75,78 +77,73 @@ def _escapes(plan: FellingInput, ground: Ground, side: Estimate) -> Iterator[Lim
     verdict = Verdict.WITHIN if all(clear) else Verdict.NEAR if any(clear) else Verdict.OVER
     shorter = min(ground.escapes, key=lambda path: path.clear)
     yield Limit(
-        key="escape", verdict=verdict, demand=exactly(shorter.clear, Kind.ESTIMATED), allowed=exactly(need, Kind.ASSUMED),
-        dimension="length", least=True, concern=2, note=shorter.stopped_by,
-    )  # fmt: skip
+        "escape",
+        verdict,
+        exactly(shorter.clear, Kind.ESTIMATED),
+        exactly(need, Kind.ASSUMED),
+        About(name=shorter.stopped_by),
+    )
     leans = abs(side.value) > side.sd  # a moment within one standard deviation of nothing has no side
     if leans and plan.escape not in ("", ground.better_escape):
-        yield Limit(key="escape_side", verdict=Verdict.OVER, demand=None, allowed=None, dimension="length", concern=1,
-                    note=plan.escape)  # fmt: skip
+        yield Limit("escape_side", Verdict.OVER, None, None, About(side=plan.escape))
 
 
 def _by_margin(margin: Estimate) -> Verdict:
     return Verdict.WITHIN if margin.low >= 0.0 else Verdict.NEAR if margin.value >= 0.0 else Verdict.OVER
 
 
-def _signed(key: str, needed: Estimate, available: Estimate, margin: Estimate, concern: int) -> Limit:
+def _signed(key: str, needed: Estimate, available: Estimate, margin: Estimate) -> Limit:
     """Judge by the margin: both sides share their uncertain inputs."""
-    return Limit(
-        key=key, verdict=_by_margin(margin), demand=needed, allowed=available, dimension="moment", concern=concern
-    )
+    return Limit(key, _by_margin(margin), needed, available)
 
 
 def _hinge(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     hinge = exactly(wood.mean)  # what a cut past the apex has left
     tip = exactly(e["available"].value - e["tip_margin"].value, Kind.ESTIMATED)
-    yield _signed("tip", tip, e["available"], e["tip_margin"], 2)
-    shut = " shut" if e["thick"].value < e["thin"].value else ""
-    yield Limit(
-        key="thin" + shut, verdict=judge(hinge, e["thin"], least=True), demand=hinge, allowed=e["thin"], dimension="cut",
-        least=True, concern=3,
-    )  # fmt: skip
+    yield _signed("tip", tip, e["available"], e["tip_margin"])
+    shut = About(why="shut") if e["thick"].value < e["thin"].value else NOTHING
+    yield Limit("thin", judge(hinge, e["thin"], least=True), hinge, e["thin"], shut)
     if e["tip_margin"].value > 0.0:
         # The margin decides, as for tipping; the thickness is what a person can change.
         verdict = _by_margin(e["margin"])
-        yield Limit(key="thick" + shut, verdict=verdict, demand=hinge, allowed=e["thick"], dimension="cut", concern=3)
+        yield Limit("thick", verdict, hinge, e["thick"], shut)
 
 
 def _closing(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     closing = e["closing"]
     # Whatever school: a notch that may close before the weight commits tears the hinge.
     early = Verdict.OVER if e["commit_margin"].low < 0.0 else Verdict.WITHIN
-    yield Limit(
-        key="commit", verdict=early, demand=closing, allowed=e["commit"], dimension="angle", least=True, concern=3
-    )
+    yield Limit("commit", early, closing, e["commit"])
     parts = e["parts_margin"]
     yield Limit(
-        key="parts", verdict=Verdict.WITHIN if parts.low >= 0.0 else Verdict.OVER if parts.value < 0.0 else Verdict.NEAR,
-        demand=Estimate(e["commit"].value + parts.value, e["commit"].value + parts.low, e["commit"].value + parts.high, Kind.ASSUMED),
-        allowed=e["commit"], dimension="angle", least=True, concern=3,
-    )  # fmt: skip
+        "parts",
+        Verdict.WITHIN if parts.low >= 0.0 else Verdict.OVER if parts.value < 0.0 else Verdict.NEAR,
+        Estimate(
+            e["commit"].value + parts.value, e["commit"].value + parts.low, e["commit"].value + parts.high, Kind.ASSUMED
+        ),
+        e["commit"],
+    )
     least = school("closing", "back_lean")
     if _leans(plan)[0] < 0.0:
         late = closing.value >= least.usual
         yield Limit(
-            key="close_school", verdict=Verdict.WITHIN if late else Verdict.NEAR, demand=closing,
-            allowed=exactly(least.usual, Kind.ASSUMED), dimension="angle", least=True, concern=CUSTOM, note=least.name,
-        )  # fmt: skip
+            "close_school",
+            Verdict.WITHIN if late else Verdict.NEAR,
+            closing,
+            exactly(least.usual, Kind.ASSUMED),
+            About(name=least.name),
+        )
     if plan.cuts.notch_school != "open":
         return  # the other schools accept a notch that closes early
     above = e["ground"].value - constant("above_ground").value
     late = closing.value >= above
-    yield Limit(
-        key="early", verdict=Verdict.WITHIN if late else Verdict.NEAR, demand=closing,
-        allowed=exactly(above, Kind.ASSUMED), dimension="angle", least=True, concern=6,
-    )  # fmt: skip
+    yield Limit("early", Verdict.WITHIN if late else Verdict.NEAR, closing, exactly(above, Kind.ASSUMED))
 
 
-def _range(key: str, value: float, low: float, high: float, dimension: str, note: str) -> Limit:
+def _range(key: str, value: float, low: float, high: float, name: str) -> Limit:
     allowed = exactly(low if value < low else high, Kind.ASSUMED)
     verdict = Verdict.WITHIN if low - 1e-6 <= value <= high + 1e-6 else Verdict.NEAR
-    return Limit(
-        key=key, verdict=verdict, demand=exactly(value), allowed=allowed, dimension=dimension, least=value < low,
-        concern=7, note=note,
-    )  # fmt: skip
+    return Limit(key, verdict, exactly(value), allowed, About(name=name))
 
 
 def _schools(plan: FellingInput, e: Figures) -> Iterator[Limit]:
@@ -154,15 +151,12 @@ def _schools(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     depth, notch = school("depth", cuts.depth_school), school("notch", cuts.notch_school)
     back = school("backcut", cuts.notch_school)
     low, high = thickness_range(plan)
-    yield _range("depth_school", cuts.depth / cuts.along, depth.low, depth.high, "share", depth.name)
-    yield _range("opening_school", cuts.opening, notch.low, notch.high, "angle", notch.name)
-    yield _range("hinge_school", cuts.hinge, low, high, "cut", school("thickness", cuts.thickness_school).name)
+    yield _range("depth_school", cuts.depth / cuts.along, depth.low, depth.high, depth.name)
+    yield _range("opening_school", cuts.opening, notch.low, notch.high, notch.name)
+    yield _range("hinge_school", cuts.hinge, low, high, school("thickness", cuts.thickness_school).name)
     below = cuts.rise < 0.0
-    limit = _range("rise_school", cuts.rise, back.low, back.high, "cut", back.name)
-    yield limit if not below else Limit(
-        key="rise_below", verdict=Verdict.OVER, demand=exactly(cuts.rise), allowed=exactly(0.0), dimension="cut",
-        least=True, concern=4,
-    )  # fmt: skip
+    limit = _range("rise_school", cuts.rise, back.low, back.high, back.name)
+    yield limit if not below else Limit("rise_below", Verdict.OVER, exactly(cuts.rise), exactly(0.0))  # fmt: skip
 
 
 def thickness_range(plan: FellingInput) -> tuple[float, float]:
@@ -183,41 +177,21 @@ def _wedges(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     if wedges.count == 0:
         return
     if not plan.tree.condition.wedges:
-        yield Limit(
-            key="wedge_dead", verdict=Verdict.OVER, demand=exactly(wedges.count), allowed=exactly(0.0), dimension="count",
-            concern=0,
-        )  # fmt: skip
+        yield Limit("wedge_dead", Verdict.OVER, exactly(wedges.count), exactly(0.0))
         return
     room, kerf = _room_needed(plan), constant("kerf")
     wall = exactly((plan.cuts.along - plan.cavity) / 2.0)
     if plan.cavity and wall.value < room.value:
-        yield Limit(
-            key="wedge_hollow", verdict=Verdict.OVER, demand=wall, allowed=room, dimension="cut", least=True, concern=0
-        )
-    yield Limit(
-        key="wedge_room", verdict=judge(exactly(plan.cuts.room), room, least=True), demand=exactly(plan.cuts.room),
-        allowed=room, dimension="cut", least=True, concern=4,
-    )  # fmt: skip
+        yield Limit("wedge_hollow", Verdict.OVER, wall, room)
+    yield Limit("wedge_room", judge(exactly(plan.cuts.room), room, least=True), exactly(plan.cuts.room), room)
     if wedges.starts > kerf.value and wedges.sort.struck:
-        yield Limit(
-            key="wedge_start",
-            verdict=Verdict.OVER,
-            demand=exactly(wedges.starts),
-            allowed=kerf,
-            dimension="cut",
-            concern=1,
-        )
+        yield Limit("wedge_start", Verdict.OVER, exactly(wedges.starts), kerf)
     if plan.lines and e["pull_along"].value >= e["needed"].high:
         return  # the line does the work; the wedges only follow it
     reach = exactly(wedges.reach)
-    yield Limit(
-        key="wedge_lift", verdict=judge(e["lift"], reach), demand=e["lift"], allowed=reach, dimension="cut", concern=4
-    )
+    yield Limit("wedge_lift", judge(e["lift"], reach), e["lift"], reach)
     force = wedges.sort.force
-    yield Limit(
-        key="wedge_force", verdict=judge(e["wedge_each"], force), demand=e["wedge_each"], allowed=force,
-        dimension="force", concern=4,
-    )  # fmt: skip
+    yield Limit("wedge_force", judge(e["wedge_each"], force), e["wedge_each"], force)
 
 
 def _room_needed(plan: FellingInput) -> Estimate:
@@ -245,36 +219,36 @@ def _bypass(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     early = closes.low < min(e["commit"].high, e["closing"].value)
     worse = early or cuts.bypass_side == lean_side
     yield Limit(
-        key="bypass_lean" if cuts.bypass_side == lean_side else "bypass", verdict=Verdict.OVER if worse else Verdict.NEAR,
-        demand=closes, allowed=e["commit"], dimension="angle", least=True, concern=1, note=cuts.bypass_side,
-    )  # fmt: skip
+        "bypass_lean" if cuts.bypass_side == lean_side else "bypass",
+        Verdict.OVER if worse else Verdict.NEAR,
+        closes,
+        e["commit"],
+        About(side=cuts.bypass_side),
+    )
 
 
 def _saw(plan: FellingInput, e: Figures, ground: Ground) -> Iterator[Limit]:
     cuts, saw = plan.cuts, plan.saw
     if cuts.slope > constant("back_slope").value:
         yield Limit(
-            key="back_slope", verdict=Verdict.OVER, demand=exactly(cuts.slope), allowed=constant("back_slope"),
-            dimension="angle", concern=1, note=f"{1.0 / math.cos(cuts.slope):.2f}",
-        )  # fmt: skip
+            "back_slope",
+            Verdict.OVER,
+            exactly(cuts.slope),
+            constant("back_slope"),
+            About(factor=1.0 / math.cos(cuts.slope)),
+        )
     side = e["side_moment"].value
     most = longest_cut(cut_sequence(cuts, saw, side >= 0.0, (plan.escape or ground.better_escape) == "left"))
     need = exactly(most.bar, Kind.ESTIMATED)
     bar = None if saw.bar is None else exactly(saw.bar)
     fits = Verdict.NOT_KNOWN if bar is None else Verdict.OVER if need.value > bar.value else Verdict.WITHIN
-    yield Limit(
-        key="bar", verdict=fits, demand=need, allowed=bar,
-        dimension="cut", concern=CUSTOM if fits is Verdict.WITHIN else 5 if bar is None else 1, note=most.key,
-    )  # fmt: skip
+    yield Limit("bar", fits, need, bar, About(role=most.key))
     ahead = e["split_lean"]
     value, low, high = (_split(plan, v) for v in (ahead.value, ahead.low, ahead.high))
     index = Estimate(value, low, high, plan.tree.lean_kind)
-    yield Limit(
-        key="split", verdict=judge(index, exactly(1.0, Kind.ASSUMED)), demand=index, allowed=exactly(1.0, Kind.ASSUMED),
-        dimension="ratio", concern=1,
-    )  # fmt: skip
+    yield Limit("split", judge(index, exactly(1.0, Kind.ASSUMED)), index, exactly(1.0, Kind.ASSUMED))
     stance = school("position", saw.position)
-    yield _range("position", cuts.stump, stance.low, stance.high, "cut", stance.name)
+    yield _range("position", cuts.stump, stance.low, stance.high, stance.name)
 
 
 def _split(plan: FellingInput, lean: float) -> float:
@@ -285,42 +259,36 @@ def _split(plan: FellingInput, lean: float) -> float:
 def _wind(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     """What gusts do: use up what is left, start the tree early, slacken the line. A wind nobody gave is not known."""
     if plan.wind is None:
-        yield Limit(
-            key="wind_unknown", verdict=Verdict.NOT_KNOWN, demand=None, allowed=e["gust"], dimension="speed", concern=2
-        )
+        yield Limit("wind_unknown", Verdict.NOT_KNOWN, None, e["gust"])
         return
     if e["gust"].value > 0.0:  # else nothing is left over even in a calm: tipping or the hinge says so
         wind = times(constant("gust_factor"), plan.wind)
         # Tipping and the hinge carry the intervals of everything else, this gust counted.
         verdict = judge(wind, exactly(e["gust"].value))
-        yield Limit(key="gust", verdict=verdict, demand=wind, allowed=e["gust"], dimension="speed", concern=2)
+        yield Limit("gust", verdict, wind, e["gust"])
     blown, back = e["wind_with"], e["held_back"]
     if plan.saw.pattern != "bore" and back.value + blown.value > 0.0 > back.low:
         yield Limit(
-            key="early_move", verdict=Verdict.OVER if back.value < 0.0 else Verdict.NEAR, demand=blown,
-            allowed=exactly(back.value + blown.value, Kind.ESTIMATED), dimension="moment", concern=3,
-        )  # fmt: skip
+            "early_move",
+            Verdict.OVER if back.value < 0.0 else Verdict.NEAR,
+            blown,
+            exactly(back.value + blown.value, Kind.ESTIMATED),
+        )
     pull = e["pull_along"]
     if plan.lines and blown.high > pull.low:
-        yield Limit(key="line_slack", verdict=Verdict.NEAR, demand=blown, allowed=pull, dimension="moment", concern=3)
+        yield Limit("line_slack", Verdict.NEAR, blown, pull)
 
 
 def _strength(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     """Root plate under the pull, hinge sheared by it, and leans that say different things."""
     if plan.lines or plan.guy is not None:
         holds = product(constant("anchorage"), e["stem_mass"])
-        yield Limit(
-            key="root_plate", verdict=judge(e["root_moment"], holds), demand=e["root_moment"], allowed=holds,
-            dimension="moment", concern=2,
-        )  # fmt: skip
+        yield Limit("root_plate", judge(e["root_moment"], holds), e["root_moment"], holds)
     if plan.lines:
         allowed = product(plan.tree.kind.shear, plan.tree.condition.strength)
-        yield Limit(
-            key="shear", verdict=judge(e["shear"], allowed), demand=e["shear"], allowed=allowed, dimension="fine_strength",
-            concern=3,
-        )  # fmt: skip
+        yield Limit("shear", judge(e["shear"], allowed), e["shear"], allowed)
     if _leans_apart(plan):
-        yield Limit(key="leans", verdict=Verdict.NEAR, demand=None, allowed=None, dimension="angle", concern=2)
+        yield Limit("leans", Verdict.NEAR, None, None)
 
 
 def _leans_apart(plan: FellingInput) -> bool:

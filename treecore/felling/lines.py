@@ -15,7 +15,7 @@ from treecore.felling.rigged import Foul, Rigged, anchor_allowed, fouls, people_
 from treecore.felling.standing import guy_course
 from treecore.felling.tackle import Tackle
 from treecore.schools import constant
-from treecore.verdict import Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, judge
 from treecore.workzone import Ground
 
 
@@ -46,16 +46,15 @@ def line_limits(plan: FellingInput, e: dict[str, Estimate], ground: Ground) -> I
     rigged = plan.rigged
     for found in _all_fouls(plan, rigged):
         yield Limit(
-            key="line_fouls", verdict=Verdict.OVER, demand=exactly(found.passes, Kind.ESTIMATED),
-            allowed=exactly(found.wanted, Kind.ESTIMATED), dimension="length", least=True, concern=1,
-            note=f"{found.leg.rope}|{found.target}",
-        )  # fmt: skip
+            "line_fouls",
+            Verdict.OVER,
+            exactly(found.passes, Kind.ESTIMATED),
+            exactly(found.wanted, Kind.ESTIMATED),
+            About(name=found.leg.rope, other=found.target),
+        )
     for name, x, y in _anchors(plan, rigged):
         if covered.contains(Point(x, y)):
-            yield Limit(
-                key="anchor_in_fall", verdict=Verdict.OVER, demand=None, allowed=None, dimension="length", concern=1,
-                note=name,
-            )  # fmt: skip
+            yield Limit("anchor_in_fall", Verdict.OVER, None, None, About(name=name))
     if rigged is not None:
         yield from _system(plan, rigged, e, ground, covered)
     for name, line, tension, more in _single(plan, e):
@@ -85,11 +84,11 @@ def _tackle(name: str, line: Pull, plan: FellingInput, tension: Estimate, more: 
     way = math.dist(tie_place(plan.site, plan.tree, line.tie), (x, y, line.anchor))
     need = exactly(way + more + constant("rope_tail").value, Kind.ESTIMATED)
     owned = None if tackle.owned is None else exactly(tackle.owned)
-    yield _known("rope_short", need, owned, "length", name, 1)
-    yield _known("rope_strength", tension, tackle.rope_allowed, "force", name, 2)
+    yield _known("rope_short", need, owned, name)
+    yield _known("rope_strength", tension, tackle.rope_allowed, name)
     if tackle.gear is not None:
-        yield _known("gear", tension, exactly(tackle.gear), "force", name, 2)
-    yield _known("anchor", tension, tackle.anchor_allowed, "force", name, 2)
+        yield _known("gear", tension, exactly(tackle.gear), name)
+    yield _known("anchor", tension, tackle.anchor_allowed, name)
 
 
 def _leg(name: str, plan: FellingInput, line: Pull) -> Leg:
@@ -124,25 +123,18 @@ def _system(
     for need in rope_needs(rigged, far):
         owned = need.rope.owned
         yield _known(
-            "rope_short", exactly(need.need, Kind.ESTIMATED), None if owned is None else exactly(owned), "length",
-            need.rope.name, 1,
-        )  # fmt: skip
-        yield _known("rope_strength", need.tension, need.allowed, "force", need.rope.name, 2)
+            "rope_short", exactly(need.need, Kind.ESTIMATED), None if owned is None else exactly(owned), need.rope.name)  # fmt: skip
+        yield _known("rope_strength", need.tension, need.allowed, need.rope.name)
     for load in rigged.worked.loads:
         part = next(p for p in rigged.system.parts if p.name == load.part)
         # People stand; a vehicle slides before it breaks; a winch needs an anchor of its own.
         if (part.role != "hand" or part.kind == "winch") and part.on == "" and load.force > 0.0:
             allowed = anchor_allowed(part, rigged.system.design)
-            yield _known("anchor", times(rigged.gain, load.force), allowed, "force", part.name, 2)
+            yield _known("anchor", times(rigged.gain, load.force), allowed, part.name)
     for place in people_places(rigged, covered):
-        yield Limit(
-            key="people_place", verdict=place.verdict, demand=None, allowed=None, dimension="length", concern=1,
-            note=f"{place.part} {place.why}",
-        )  # fmt: skip
+        yield Limit("people_place", place.verdict, None, None, About(name=place.part, other=place.other, why=place.why))
 
 
-def _known(key: str, demand: Estimate, allowed: Estimate | None, dimension: str, note: str, concern: int) -> Limit:
+def _known(key: str, demand: Estimate, allowed: Estimate | None, name: str) -> Limit:
     verdict = Verdict.NOT_KNOWN if allowed is None else judge(demand, allowed)
-    return Limit(
-        key=key, verdict=verdict, demand=demand, allowed=allowed, dimension=dimension, concern=concern, note=note
-    )
+    return Limit(key, verdict, demand, allowed, About(name=name))

@@ -128,11 +128,12 @@ class Foul(NamedTuple):
 
 
 class Stands(NamedTuple):
-    """A place where someone stands wrong, and why."""
+    """A place where someone stands wrong, and why: fall, bight, recoil or in_line; ``other`` whose."""
 
     part: str
     verdict: Verdict
     why: str
+    other: str = ""
 
 
 class Rigged(NamedTuple):
@@ -369,15 +370,15 @@ def people_places(rigged: Rigged, covered: MultiPolygon) -> tuple[Stands, ...]:
             continue
         spot = Point(part.x, part.y)
         if covered.contains(spot):
-            found.append(Stands(part.name, Verdict.OVER, "stands where the tree comes down"))
+            found.append(Stands(part.name, Verdict.OVER, "fall"))
             continue
         inside = next((name for name, shape in _bights(rigged) if shape.contains(spot)), None)
         if inside is not None:
-            found.append(Stands(part.name, Verdict.OVER, f"stands in the bight of “{inside}”"))
+            found.append(Stands(part.name, Verdict.OVER, "bight", inside))
             continue
         behind = next((name for name, shape in _recoils(rigged, part.name) if shape.contains(spot)), None)
         if behind is not None:
-            found.append(Stands(part.name, Verdict.OVER, f"stands in the line of recoil of “{behind}”"))
+            found.append(Stands(part.name, Verdict.OVER, "recoil", behind))
         elif part.kind == "people":
             found += _in_line(rigged, part)
     return tuple(found)
@@ -386,11 +387,7 @@ def people_places(rigged: Rigged, covered: MultiPolygon) -> tuple[Stands, ...]:
 def _in_line(rigged: Rigged, part: Part) -> list[Stands]:
     """People straight behind a line from the tree haul in line with it."""
     rope = next((r for r in rigged.system.ropes if r.path == (TREE, part.name)), None)
-    return (
-        [Stands(part.name, Verdict.NEAR, "hauls in line with the tight rope; a redirect would take them out of it")]
-        if rope
-        else []
-    )
+    return [Stands(part.name, Verdict.NEAR, "in_line")] if rope else []
 
 
 def _bights(rigged: Rigged) -> list[tuple[str, Polygon]]:

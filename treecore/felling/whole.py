@@ -15,8 +15,9 @@ from treecore.felling.hinge import HingeWood, holding_shape
 from treecore.felling.inputs import FellingInput
 from treecore.felling.ledger import capacity_at
 from treecore.felling.plan import FellingResult, evaluate
+from treecore.kinds import worth_of
 from treecore.schools import constant
-from treecore.verdict import CUSTOM, Limit, Verdict, judge, ruling
+from treecore.verdict import About, Limit, Verdict, judge, ruling
 
 _LEVEL = 0.94  # level share of a line that falls 20°: a usual slope
 
@@ -58,9 +59,8 @@ def judged(plan: FellingInput) -> Whole:
 def _escape_time(fallen: Fall) -> Limit:
     walked, need = fallen.walked.estimate, constant("escape_length").value
     return Limit(
-        key="escape_time", verdict=Verdict.WITHIN if walked.low >= need else Verdict.NEAR, demand=walked,
-        allowed=exactly(need, Kind.ASSUMED), dimension="length", least=True, concern=6 if walked.value < need else CUSTOM,
-    )  # fmt: skip
+        "escape_time", Verdict.WITHIN if walked.low >= need else Verdict.NEAR, walked, exactly(need, Kind.ASSUMED)
+    )
 
 
 def complete(plan: FellingInput) -> Whole:
@@ -110,9 +110,7 @@ def chance_limit(row: Chance) -> Limit:
     verdict = judge(chance, most)
     if verdict is Verdict.OVER and row.target.light_touch:
         verdict = Verdict.NEAR
-    return Limit(
-        key="chance", verdict=verdict, demand=chance, allowed=most, dimension="share", concern=1, note=row.target.name
-    )
+    return Limit("chance", verdict, chance, most, About(name=row.target.name, worth=worth_of(row.target.kind)))
 
 
 class Thinning(NamedTuple):

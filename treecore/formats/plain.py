@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any
 
 from treecore.estimate import Estimate
@@ -67,11 +68,11 @@ def limit_json(limit: Limit) -> dict[str, Any]:
     """Return a limit as plain data: what is asked of it and what it allows, SI, and what goes with it in words."""
     return {
         "key": limit.key,
-        "concern": limit.concern,
+        "class": limit.group,
         "verdict": limit.verdict.value,
         "demand": estimate_json(limit.demand, limit.dimension) if limit.demand else None,
         "allowed": estimate_json(limit.allowed, limit.dimension) if limit.allowed else None,
         "unit": SI_UNITS[limit.dimension],
         "least": limit.least,
-        "parameters": [part for part in limit.note.split("|") if part],
+        "about": {k: v for k, v in asdict(limit.about).items() if v not in ("", None)},
     }

@@ -13,7 +13,7 @@ from shapely.geometry import MultiPoint, Point, Polygon
 
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, root_sum, swings
-from treecore.kinds import kinds_that
+from treecore.kinds import kinds_that, worth_of
 from treecore.rigging.apart import apart
 from treecore.schools import constant
 from treecore.site import Site, Target
@@ -170,6 +170,7 @@ class Passing(NamedTuple):
     light_touch: bool
     low: float
     high: float
+    worth: str = ""
 
     @property
     def room(self) -> Estimate:
@@ -262,7 +263,7 @@ def _passing(target: Target, gaps: Array, lows: Array) -> Passing | None:
         gap = float((lows[gaps <= 0.0] - target.height).min())
     elif least <= _BESIDE:
         gap = float(gaps[below].min())
-    return Passing(target.name, gap, over, target.light_touch, gap, gap)
+    return Passing(target.name, gap, over, target.light_touch, gap, gap, worth_of(target.kind))
 
 
 def nearest(path: Swing, place: Place) -> float:

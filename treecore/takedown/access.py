@@ -77,14 +77,8 @@ def access_limits(members: Members, access: Access) -> tuple[Limit, ...]:
     limb = next((b for b in members.tree.limbs if b.name == access.member), None)
     weak = limb is not None and (limb.dead or limb.union not in ("sound", "included bark"))
     found = [
-        Limit(
-            key="fork_thin", verdict=judge(thick, least, least=True), demand=thick, allowed=least, dimension="cut",
-            least=True, concern=1,
-        ),
-        Limit(
-            key="access_line", verdict=judge(need, exactly(access.line)), demand=need, allowed=exactly(access.line),
-            dimension="length", concern=1,
-        ),
+        Limit("fork_thin", judge(thick, least, least=True), thick, least),
+        Limit("access_line", judge(need, exactly(access.line)), need, exactly(access.line)),
     ]  # fmt: skip
     for key, bad in (("not_isolated", not access.isolated), ("not_tested", not access.tested)):
         if bad:
@@ -93,4 +87,4 @@ def access_limits(members: Members, access: Access) -> tuple[Limit, ...]:
 
 
 def _said(key: str, verdict: Verdict) -> Limit:
-    return Limit(key=key, verdict=verdict, demand=None, allowed=None, dimension="length", concern=1)
+    return Limit(key, verdict, None, None)

@@ -21,7 +21,7 @@ from treecore.takedown.passing import bars, chain_of
 from treecore.takedown.tight import union_under
 from treecore.takedown.working import Worked
 from treecore.units import GRAVITY
-from treecore.verdict import Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, judge
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
@@ -125,28 +125,18 @@ def climber_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
         gone.append(("tie_in_gone", second, climber.second_member))
     for what, place, member in gone:
         if place is None:
-            yield _limit(what, Verdict.OVER, None, None, 0, note=member or "stem")
+            yield Limit(what, Verdict.OVER, None, None, About(name=member or "stem"))
     found = aloft(members, w, site)
     if found is None:
         return
     for name, at, other in _tied_to(climber):
         yield _wood(members, name, at, other)
     if not climber.lanyard and climber.second_member is None and climber.second_place is None:
-        yield _limit("one_attachment", Verdict.OVER, None, None, 1)
+        yield Limit("one_attachment", Verdict.OVER, None, None)
     yield from _bends(members, w, climber, found)
     yield from _line(w, climber, found)
     yield from _moving(w)
     yield from _slipping(found)
-
-
-def _limit(
-    key: str, verdict: Verdict, demand: Estimate | None, allowed: Estimate | None, concern: int, note: str = "",
-    dimension: str = "length", least: bool = True,
-) -> Limit:  # fmt: skip
-    return Limit(
-        key=key, verdict=verdict, demand=demand, allowed=allowed, dimension=dimension, least=least, concern=concern,
-        note=note,
-    )  # fmt: skip
 
 
 def _tied_to(climber: Climber) -> Iterator[tuple[str | None, float, str]]:
@@ -161,15 +151,15 @@ def _wood(members: Members, member: str | None, at: float, other: str) -> Limit:
     """Wood the climber is tied in to: thick enough, alive, its union sound."""
     least = constant("tie_in_wood")
     if member is None:
-        return _limit("tie_in_other", Verdict.NEAR if other else Verdict.NOT_KNOWN, None, None, 3, other)
+        return Limit("tie_in_other", Verdict.NEAR if other else Verdict.NOT_KNOWN, None, None, About(name=other))
     held_by = {members.names[row] for row in chain_of(members, member)}
     for limb in members.tree.limbs:
         if limb.name in held_by and (limb.dead or limb.union not in ("sound", "included bark")):
-            return _limit(
-                "tie_in_weak", Verdict.OVER, None, None, 1, f"{limb.name}: {'dead' if limb.dead else limb.union}"
+            return Limit(
+                "tie_in_weak", Verdict.OVER, None, None, About(name=limb.name, why="dead" if limb.dead else limb.union)
             )
     thick = exactly(thickness(members, members.rows[member], at), Kind.ESTIMATED)
-    return _limit("tie_in_thin", judge(thick, least, least=True), thick, least, 1, dimension="cut")
+    return Limit("tie_in_thin", judge(thick, least, least=True), thick, least)
 
 
 def _bends(members: Members, w: Worked, climber: Climber, found: Aloft) -> Iterator[Limit]:
@@ -190,20 +180,20 @@ def _bends(members: Members, w: Worked, climber: Climber, found: Aloft) -> Itera
     mass, tree = constant("climber_mass"), members.tree
     stress = times(mass, worst.stress / mass.value)
     strength = times(tree.kind.mor, tree.condition.strength.value * constant("anchor_share").value * worst.kept)
-    note = f"{worst.height:.1f}|{worst.why}"
+    where = About(at=worst.height, why=worst.why)
     verdict = judge(stress, strength)
-    yield _limit("tie_in_bends", verdict, stress, strength, 1, note, dimension="fine_strength", least=False)  # (11)
+    yield Limit("tie_in_bends", verdict, stress, strength, where)  # (11)
 
 
 def _line(w: Worked, climber: Climber, found: Aloft) -> Iterator[Limit]:
     need, owned = exactly(found.line.need, Kind.ESTIMATED), exactly(climber.line)
-    yield _limit("line_short", judge(need, owned), need, owned, 1, least=False)
+    yield Limit("line_short", judge(need, owned), need, owned)
     gap = exactly(line_gap(found.tie, found.stance, w.piece.butt), Kind.ESTIMATED)
     least = constant("line_off_cut")
     if found.reach > least.value:
-        yield _limit("line_at_cut", _at_least(gap, least), gap, least, 1)
+        yield Limit("line_at_cut", _at_least(gap, least), gap, least)
     reach = exactly(found.reach, Kind.ESTIMATED)
-    yield _limit("reach", judge(reach, constant("arm_reach")), reach, constant("arm_reach"), 3, least=False)
+    yield Limit("reach", judge(reach, constant("arm_reach")), reach, constant("arm_reach"))
 
 
 def _at_least(gap: Estimate, least: Estimate) -> Verdict:
@@ -214,25 +204,25 @@ def _moving(w: Worked) -> Iterator[Limit]:
     """The moving piece against the climber and their line, and the rope that swings with it; climbing (8)."""
     if w.beside is None:
         return
-    for (stood, least_gap), key, least, concern in (
-        (w.beside.stance, "piece_at_climber", constant("stand_off"), 1),
-        (w.beside.line, "piece_at_line", constant("line_clear"), 2),
+    for (stood, least_gap), key, least in (
+        (w.beside.stance, "piece_at_climber", constant("stand_off")),
+        (w.beside.line, "piece_at_line", constant("line_clear")),
     ):
         gap = exactly(least_gap, Kind.ESTIMATED)
         # As near as it stood before the cut the climber chose to be; nearer is the piece coming at them.
         verdict = judge(gap, least, least=True) if least_gap < stood - 0.05 else Verdict.WITHIN
-        yield _limit(key, verdict, gap, least, concern, dimension="offset")
+        yield Limit(key, verdict, gap, least)
     if w.beside.rope is not None:
         least, rope = constant("line_clear"), exactly(w.beside.rope, Kind.ESTIMATED)
         verdict = Verdict.NEAR if rope.value < least.high else Verdict.WITHIN
-        yield _limit("rope_at_climber", verdict, rope, least, 2, dimension="offset")  # (8)
+        yield Limit("rope_at_climber", verdict, rope, least)  # (8)
 
 
 def _slipping(found: Aloft) -> Iterator[Limit]:
     """A slipping foot: how hard the climber comes against what stands, or over which target; climbing (7)."""
     if math.isinf(found.line.swing):
-        yield _limit("above_tie_in", Verdict.OVER, None, None, 0)
+        yield Limit("above_tie_in", Verdict.OVER, None, None)
         return
     speed, most = exactly(found.speed, Kind.ESTIMATED), constant("slip_speed")
     verdict = judge(speed, most)
-    yield _limit("slip", verdict, speed, most, 3, found.slip, dimension="speed", least=False)  # (7)
+    yield Limit("slip", verdict, speed, most, About(name=found.slip))  # (7)

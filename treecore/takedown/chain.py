@@ -13,7 +13,7 @@ from treecore.takedown.members import Members, thickness
 from treecore.takedown.pick import Pick, RigPoint, methods
 from treecore.takedown.working import Worked, on_hook, two_ties
 from treecore.units import GRAVITY
-from treecore.verdict import Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, judge
 
 _PATH = ("leg", "rope", "sling", "block", "connector", "lead_sling", "lead_block", "device", "base", "tag")
 _STRAPPED = ("bollard", "drum")  # devices that hang in a sling of their own at the base
@@ -113,11 +113,8 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
     f, pick = w.forces, w.pick
     for link in chain(w, today):
         if link.why and link.name:
-            yield _plain("gear_refused", Verdict.OVER, 0, f"{link.name}: {link.why}")
-        yield Limit(
-            key="chain", verdict=link.verdict, demand=link.demand, allowed=link.allowed, dimension="force", concern=1,
-            note=f"{link.role}|{link.name}",
-        )  # fmt: skip
+            yield Limit("gear_refused", Verdict.OVER, None, None, About(name=link.name, why=link.why))
+        yield Limit("chain", link.verdict, link.demand, link.allowed, About(name=link.name, role=link.role))
     if f is None:
         return
     rope = pick.gear.get("rope")
@@ -125,32 +122,23 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
         yield _long_enough("rope_short", rope, f.needed)
         yield from _bends(members, pick, rope)
         if rope.joined:
-            yield _plain("joined", Verdict.OVER, 0, rope.name)
+            yield Limit("joined", Verdict.OVER, None, None, About(name=rope.name))
     yield from _bridled(w, rope)
     connector = pick.gear.get("connector")
     if connector is not None and connector.kind == "karabiner" and f.fall > _TURNS:
         yield Limit(
-            key="connector_drop", verdict=Verdict.OVER, demand=exactly(f.fall), allowed=exactly(_TURNS, Kind.ASSUMED),
-            dimension="length", concern=1, note=connector.name,
-        )  # fmt: skip
+            "connector_drop", Verdict.OVER, exactly(f.fall), exactly(_TURNS, Kind.ASSUMED), About(name=connector.name)
+        )
 
 
 _TURNS = 0.3  # fall from which a connector may have turned when the load comes [m]
-
-
-def _plain(key: str, verdict: Verdict, concern: int, note: str) -> Limit:
-    return Limit(
-        key=key, verdict=verdict, demand=None, allowed=None, dimension="length", concern=concern, note=note
-    )  # fmt: skip
 
 
 def _long_enough(key: str, item: Item, needed: float) -> Limit:
     need = exactly(needed, Kind.ESTIMATED)
     owned = None if item.length is None else exactly(item.length)
     verdict = Verdict.NOT_KNOWN if owned is None else judge(need, owned)
-    return Limit(
-        key=key, verdict=verdict, demand=need, allowed=owned, dimension="length", concern=1, note=item.name
-    )  # fmt: skip
+    return Limit(key, verdict, need, owned, About(name=item.name))
 
 
 def _bridled(w: Worked, rope: Item | None) -> Iterator[Limit]:
@@ -164,10 +152,7 @@ def _bridled(w: Worked, rope: Item | None) -> Iterator[Limit]:
     if rope is None or fits is True:
         return
     demand, allowed = (None if v is None else exactly(v) for v in (leg.diameter, rope.diameter))
-    yield Limit(
-        key="leg_slips", verdict=Verdict.NOT_KNOWN if fits is None else Verdict.OVER, demand=demand, allowed=allowed,
-        dimension="thin", concern=1, note=leg.name,
-    )  # fmt: skip
+    yield Limit("leg_slips", Verdict.NOT_KNOWN if fits is None else Verdict.OVER, demand, allowed, About(name=leg.name))
 
 
 def _bends(members: Members, pick: Pick, rope: Item) -> Iterator[Limit]:
@@ -184,10 +169,7 @@ def _bends(members: Members, pick: Pick, rope: Item) -> Iterator[Limit]:
             round_what, ratio = item.name, bend_ratio(item, rope)
         bent = None if ratio is None else exactly(ratio)
         verdict = Verdict.NOT_KNOWN if bent is None else judge(bent, least, least=True)
-        yield Limit(
-            key="bent_sharply", verdict=verdict, demand=bent, allowed=least, dimension="ratio", least=True, concern=4,
-            note=f"{rope.name}|{round_what}",
-        )  # fmt: skip
+        yield Limit("bent_sharply", verdict, bent, least, About(name=rope.name, other=round_what))
 
 
 def _fork_ratio(members: Members, point: RigPoint, rope: Item) -> float | None:

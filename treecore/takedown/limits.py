@@ -19,7 +19,7 @@ from treecore.takedown.pick import RigPoint, methods
 from treecore.takedown.tight import Forces, loses_its_top
 from treecore.takedown.working import Worked, on_hook
 from treecore.units import GRAVITY
-from treecore.verdict import Limit, Verdict, judge, ruling
+from treecore.verdict import About, Limit, Verdict, judge, ruling
 
 
 def pick_limits(members: Members, worked: Worked, site: Site, today: date) -> tuple[Limit, ...]:
@@ -63,23 +63,12 @@ def _tied(w: Worked) -> Iterator[Limit]:
         thirds = constant("two_thirds").value * piece.length
         past = pick.tie > (thirds if piece.foliage > 0.0 and low.value < thirds <= low.high else low.value)
         near = pick.tie > low.low
-        yield Limit(
-            key="tie_past", verdict=Verdict.OVER if past else Verdict.NEAR if near else Verdict.WITHIN, demand=tie,
-            allowed=low, dimension="length", concern=1,
-        )  # fmt: skip
+        yield Limit("tie_past", Verdict.OVER if past else Verdict.NEAR if near else Verdict.WITHIN, tie, low)
     if pick.method == "negative" and pick.tie > low.low:
-        yield Limit(key="tie_high", verdict=Verdict.NEAR, demand=tie, allowed=low, dimension="length", concern=3)
+        yield Limit("tie_high", Verdict.NEAR, tie, low)
     above = methods()[pick.method].point
     if w.point is not None and above == "above" and w.point[2] < piece.butt[2] and pick.method != "negative":
-        yield Limit(
-            key="point_below",
-            verdict=Verdict.OVER,
-            demand=exactly(w.point[2]),
-            allowed=exactly(piece.butt[2]),
-            dimension="length",
-            least=True,
-            concern=1,
-        )
+        yield Limit("point_below", Verdict.OVER, exactly(w.point[2]), exactly(piece.butt[2]))
 
 
 def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
@@ -92,7 +81,7 @@ def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
     if pick.far is not None and f.far is not None:
         yield from _wood(members, pick.far, f.far_wood, f.far)
     if pick.method in ("speed", "drift") and pick.far is None:
-        yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None, "length", concern=2)
+        yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None)
     yield from _top(members, w)
 
 
@@ -106,33 +95,33 @@ def _top(members: Members, w: Worked) -> Iterator[Limit]:
         return  # its top is off already
     share, most = exactly(piece.length / length, Kind.ESTIMATED), constant("top_most")
     if share.value > most.value:
-        yield Limit("top_large", Verdict.NOT_KNOWN, share, most, "share", concern=1)
+        yield Limit("top_large", Verdict.NOT_KNOWN, share, most)
 
 
 def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) -> Iterator[Limit]:
     """What carries a point: its wood against a share of green strength, bent and turned, and its root plate."""
     tree, here = members.tree, point.member is not None
     if wood is None:
-        yield Limit("anchor_other", Verdict.NOT_KNOWN, load, None, "force", concern=2, note=point.tree)
+        yield Limit("anchor_other", Verdict.NOT_KNOWN, load, None, About(name=point.tree))
         return
     share, left = constant("anchor_share").value, tree.condition.strength.value
     green = times(tree.kind.mor, left) if here else constant("anchor_wood")
-    where = f"{wood.anchor.height:.1f}|{wood.anchor.why}"
+    where = About(at=wood.anchor.height, why=wood.anchor.why)
     if wood.anchor.kept is None:
-        yield Limit("anchor_union", Verdict.NOT_KNOWN, wood.stress, None, "fine_strength", concern=1, note=where)
+        yield Limit("anchor_union", Verdict.NOT_KNOWN, wood.stress, None, where)
         return
     strength = times(green, share * wood.anchor.kept)
     bends = judge(wood.stress, strength)
-    yield Limit("anchor_bends", bends, wood.stress, strength, "fine_strength", concern=1, note=where)
+    yield Limit("anchor_bends", bends, wood.stress, strength, where)
     if here and wood.twisted.kept is not None:
         shear = times(tree.kind.shear, share * left * wood.twisted.kept)
-        at = f"{wood.twisted.height:.1f}|{wood.twisted.why}"
-        yield Limit("anchor_twists", judge(wood.twist, shear), wood.twist, shear, "fine_strength", concern=1, note=at)
+        at = About(at=wood.twisted.height, why=wood.twisted.why)
+        yield Limit("anchor_twists", judge(wood.twist, shear), wood.twist, shear, at)
     if wood.size is None:
-        yield Limit("root_plate", Verdict.NOT_KNOWN, wood.turning, None, "moment", concern=2, note=point.tree)
+        yield Limit("root_plate", Verdict.NOT_KNOWN, wood.turning, None, About(name=point.tree))
         return
     holds = product(constant("anchorage"), wood.size)
-    yield Limit("root_plate", judge(wood.turning, holds), wood.turning, holds, "moment", concern=2, note=point.tree)
+    yield Limit("root_plate", judge(wood.turning, holds), wood.turning, holds, About(name=point.tree))
 
 
 def _hands(w: Worked) -> Iterator[Limit]:
@@ -140,15 +129,15 @@ def _hands(w: Worked) -> Iterator[Limit]:
     if f is None:
         return
     hold = constant("hand_hold")
-    yield Limit("hand", judge(f.hand, hold), f.hand, hold, "small_force", concern=1)
+    yield Limit("hand", judge(f.hand, hold), f.hand, hold)
     yield from _running(w, f)
     locked = pick.held == "lock" or (f.course is not None and f.course.locked)
     fall = exactly(f.fall, Kind.ESTIMATED)
     if locked and f.fall > _LONG:
-        yield Limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED), "length", concern=2)
+        yield Limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED))
     if pick.point is not None and pick.point.fork and f.fall > _CAUGHT:
         least = exactly(0.9, Kind.ASSUMED)
-        yield Limit("fork_caught", Verdict.NEAR, exactly(f.passed), least, "ratio", concern=3, least=True)
+        yield Limit("fork_caught", Verdict.NEAR, exactly(f.passed), least)
 
 
 def _running(w: Worked, f: Forces) -> Iterator[Limit]:
@@ -159,11 +148,11 @@ def _running(w: Worked, f: Forces) -> Iterator[Limit]:
     if course.locked:
         device = devices()[pick.device]
         turns = exactly(pick.setting if device.settings else pick.wraps)
-        yield Limit("stops_dead", Verdict.NEAR, turns, exactly(f.wraps.run, Kind.ESTIMATED), "ratio", concern=2)
+        yield Limit("stops_dead", Verdict.NEAR, turns, exactly(f.wraps.run, Kind.ESTIMATED))
     if not course.always_stops:
         verdict = Verdict.NEAR if course.stops else Verdict.OVER
         room = exactly(max(w.piece.butt[2], 0.0), Kind.ESTIMATED)
-        yield Limit("runs_away", verdict, course.run, room, "length", concern=1)
+        yield Limit("runs_away", verdict, course.run, room)
 
 
 _LONG, _CAUGHT = 1.0, 0.3  # fall called long on a locked rope, and fall from which a piece is called caught [m]
@@ -176,7 +165,7 @@ def _ready(w: Worked) -> Iterator[Limit]:
         return
     tight, lifts = exactly(w.pick.pretension), exactly(f.lever, Kind.ESTIMATED)
     verdict = Verdict.OVER if tight.value > lifts.value else Verdict.WITHIN
-    yield Limit("lifted_early", verdict, tight, lifts, "force", concern=2)
+    yield Limit("lifted_early", verdict, tight, lifts)
 
 
 def _passed(p: Passing, near: Estimate) -> Verdict:
@@ -189,14 +178,14 @@ def _passed(p: Passing, near: Estimate) -> Verdict:
 def _passing(w: Worked) -> Iterator[Limit]:
     near = constant("piece_clear")
     for p in w.passes if w.path is not None else ():
-        yield Limit("clears", _passed(p, near), p.room, near, "length", concern=1, note=p.name, least=True)
+        yield Limit("clears", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
     if w.path is None:
         return
     if w.path.low < 0.0 and w.piece.butt[2] > w.piece.length:
         low = exactly(w.path.low, Kind.ESTIMATED)
-        yield Limit("ground", Verdict.NEAR, low, exactly(0.0), "length", concern=4, least=True)
+        yield Limit("ground", Verdict.NEAR, low, exactly(0.0))
     if w.pick.bearing is None and w.piece.slope > constant("upright").value:
-        yield Limit("way_unknown", Verdict.NOT_KNOWN, None, None, "angle", concern=2)
+        yield Limit("way_unknown", Verdict.NOT_KNOWN, None, None)
 
 
 def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
@@ -207,14 +196,14 @@ def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
         if m.carries:
             speed, hard = exactly(m.speed, Kind.ESTIMATED), constant("meet_speed")
             verdict = Verdict.NEAR if m.speed > hard.value else Verdict.WITHIN
-            yield Limit("meets_stem", verdict, speed, hard, "speed", concern=5, note=name)
+            yield Limit("meets_stem", verdict, speed, hard, About(name=name))
         elif m.when == "rope":
-            yield Limit("rope_through", Verdict.OVER, None, None, "length", concern=0, note=name)
+            yield Limit("rope_through", Verdict.OVER, None, None, About(name=name))
         else:
             caught = m.gap <= 0.0 and float(members.diameter[m.row]) > thin
             verdict = Verdict.OVER if caught else Verdict.NEAR
             gap = exactly(m.gap, Kind.ESTIMATED)
-            yield Limit("catches", verdict, gap, near, "length", concern=1, note=f"{name}|{m.when}", least=True)
+            yield Limit("catches", verdict, gap, near, About(name=name, role=m.when))
 
 
 def _landing(w: Worked) -> Iterator[Limit]:
@@ -223,12 +212,12 @@ def _landing(w: Worked) -> Iterator[Limit]:
         return
     near = constant("clearance_near")
     for p in w.put.passes[:3]:
-        yield Limit("put_on", _passed(p, near), p.room, near, "length", concern=1, note=p.name, least=True)
+        yield Limit("put_on", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
     if w.put.aside > constant("tag_room").value:
         pull, hold = Estimate(w.put.least, w.put.least, w.put.most, Kind.ESTIMATED), constant("hand_hold")
-        yield Limit("tag", judge(pull, hold), pull, hold, "small_force", concern=2)
+        yield Limit("tag", judge(pull, hold), pull, hold)
         steep, most = Estimate(w.put.steep[0], w.put.steep[0], w.put.steep[1], Kind.ESTIMATED), constant("tag_steep")
-        yield Limit("tag_steep", judge(steep, most), steep, most, "angle", concern=2)
+        yield Limit("tag_steep", judge(steep, most), steep, most)
 
 
 def _free(w: Worked) -> Iterator[Limit]:
@@ -236,17 +225,17 @@ def _free(w: Worked) -> Iterator[Limit]:
     if w.pick.method == "free":
         near = constant("clearance_near")
         for p in w.passes[:3]:
-            yield Limit("drops_on", _passed(p, near), p.room, near, "length", concern=1, note=p.name, least=True)
+            yield Limit("drops_on", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
         if w.pick.bed != "none":
             far = exactly(drop_reach(w.piece.reach, w.piece.cg[2]), Kind.ESTIMATED)
             bed = exactly(w.pick.bed_radius)
             verdict = Verdict.NEAR if far.value > bed.value else Verdict.WITHIN
-            yield Limit("bed_small", verdict, far, bed, "length", concern=4, note=BEDS[w.pick.bed])
+            yield Limit("bed_small", verdict, far, bed, About(name=BEDS[w.pick.bed]))
     if w.pick.method == "toss":
         hold = times(constant("hand_hold"), 1.0 / GRAVITY)
-        yield Limit("toss_heavy", judge(w.piece.mass, hold), w.piece.mass, hold, "mass", concern=1)
+        yield Limit("toss_heavy", judge(w.piece.mass, hold), w.piece.mass, hold)
     if w.pick.method in ("both", "bridle") and w.pick.second_tie is None:
-        yield Limit("second_tie", Verdict.NOT_KNOWN, None, None, "length", concern=2)
+        yield Limit("second_tie", Verdict.NOT_KNOWN, None, None)
 
 
 def _hooked(w: Worked) -> Iterator[Limit]:
@@ -255,10 +244,10 @@ def _hooked(w: Worked) -> Iterator[Limit]:
         return
     load = times(on_hook(w.piece), 1.0 / GRAVITY)
     if w.pick.capacity is None:
-        yield Limit("hook", Verdict.NOT_KNOWN, load, None, "mass", concern=1)
+        yield Limit("hook", Verdict.NOT_KNOWN, load, None)
     else:
         most = exactly(w.pick.capacity)
-        yield Limit("hook", judge(load, most), load, most, "mass", concern=1)
+        yield Limit("hook", judge(load, most), load, most)
 
 
 def ruling_of(limits: tuple[Limit, ...]) -> Limit | None:

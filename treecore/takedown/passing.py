@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import Point
 
-from treecore.kinds import kinds_that
+from treecore.kinds import kinds_that, worth_of
 from treecore.rigging.apart import apart
 from treecore.rigging.forces import tag_force
 from treecore.rigging.swing import NAMED, Passing, Swing
@@ -237,7 +237,7 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
 
 
 def _beside(target: Target, gap: float, low: float, high: float) -> Passing:
-    return Passing(target.name, gap, False, target.light_touch, low, high)
+    return Passing(target.name, gap, False, target.light_touch, low, high, worth_of(target.kind))
 
 
 class _Drawn(NamedTuple):

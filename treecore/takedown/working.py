@@ -9,7 +9,7 @@ import shapely
 
 from treecore.errors import CoreError
 from treecore.estimate import Estimate, Kind, exactly, moves
-from treecore.kinds import kinds_that
+from treecore.kinds import kinds_that, worth_of
 from treecore.rigging.forces import bridle_legs, shared, two_legs
 from treecore.rigging.landing import give, ground_force
 from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped, swing
@@ -157,7 +157,7 @@ def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
     reach = drop_reach(piece.reach, piece.cg[2])
     gaps = np.maximum(shapely.distance(site.shapes, under) - reach, 0.0).tolist()
     rows = [
-        Passing(t.name, gap, False, t.light_touch, gap, gap)
+        Passing(t.name, gap, False, t.light_touch, gap, gap, worth_of(t.kind))
         for t, gap in zip(site.targets, gaps, strict=True)
         if t.kind in kinds_that("dropped_on")
     ]

@@ -123,7 +123,7 @@ class Refused(TestCase):
             "voltage": "low",
         }
         limits = evaluated(with_targets(wire))["felling"]["limits"]
-        self.assertEqual([row["parameters"] for row in limits if row["key"] == "conductor"], [["Wire"]])
+        self.assertEqual([row["about"] for row in limits if row["key"] == "conductor"], [{"name": "Wire"}])
         with self.assertRaises(CoreError) as caught:
             evaluated(with_targets(wire | {"voltage": "1"}))
         self.assertIn("Wire voltage", str(caught.exception))

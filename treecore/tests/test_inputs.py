@@ -2,18 +2,22 @@
 
 import math
 from dataclasses import replace
+from pathlib import Path
 from unittest import TestCase
 
+import treecore
 from treecore.errors import CoreError, OutOfRange
 from treecore.estimate import Estimate, Kind, exactly, product, times, worst
 from treecore.felling.inputs import default_diameter
 from treecore.felling.plan import evaluate
 from treecore.formats.plan_document import felling_of, site_of, tree_of
+from treecore.kinds import worth_of
 from treecore.tests.scenes import CUTS, PLAN, TREE
 from treecore.tree.body import by_eye, said_measured, usual_spread
 from treecore.tree.stem import Stem
 from treecore.tree.weigh import weigh
-from treecore.verdict import Limit, Verdict, ruling
+from treecore.units import unit
+from treecore.verdict import CLASSES, NOTHING, About, Limit, Verdict, limit_kinds, ruling
 
 ENTRY = {
     "name": "Maple", "species": "acer_campestre", "diameter_m": 0.38, "height_m": 13.0, "spread_m": 8.0, "lean_deg": 6.0,
@@ -115,25 +119,49 @@ class Defaults(TestCase):
 
 
 class Ruling(TestCase):
-    def limit(self, key, verdict, concern=5, demand=0.5):
-        return Limit(
-            key=key, verdict=verdict, demand=exactly(demand), allowed=exactly(1.0), dimension="cut", concern=concern
+    def limit(self, key, verdict, demand=0.5, about=NOTHING):
+        return Limit(key, verdict, exactly(demand), exactly(1.0), about)
+
+    def test_verdict_first_then_who_is_hurt_then_how_full(self):
+        near, over = self.limit("slip", Verdict.NEAR), self.limit("bed_small", Verdict.OVER)
+        unknown, custom = self.limit("hook", Verdict.NOT_KNOWN), self.limit("hinge_school", Verdict.WITHIN, 0.99)
+        full, grave = self.limit("tip", Verdict.WITHIN, 0.8), self.limit("split", Verdict.OVER)
+        self.assertEqual(ruling([near, unknown, custom]).key, "hook")
+        self.assertEqual(ruling([near, over, unknown]).key, "bed_small")
+        self.assertEqual(ruling([over, grave]).key, "split")
+        self.assertEqual(ruling([custom, full]).key, "tip")
+        # A gap of nothing over roses is no hundredfold against a hinge that does not hold.
+        self.assertEqual(
+            ruling(
+                [self.limit("clears", Verdict.OVER, 0.0, About(worth="goods")), self.limit("tip", Verdict.OVER, 1.1)]
+            ).key,
+            "tip",
+        )
+        fuller = [self.limit("tip", Verdict.OVER, 1.3), self.limit("gust", Verdict.OVER, 1.6)]
+        self.assertEqual(ruling(fuller).key, "gust")
+
+    def test_what_is_met_decides_its_class(self):
+        rows = [
+            self.limit("clears", Verdict.OVER, 0.0, About(name=w, worth=w)) for w in ("goods", "building", "person")
+        ]
+        self.assertEqual(ruling(rows).about.name, "person")
+        self.assertEqual(ruling(rows[:2]).about.name, "building")
+        self.assertEqual(
+            [worth_of(kind) for kind in ("people", "building", "bed", "nobody knows")],
+            ["person", "building", "goods", "building"],
         )
 
-    def test_order(self):
-        near, over = self.limit("near", Verdict.NEAR, 0), self.limit("over", Verdict.OVER, 6)
-        unknown, custom = self.limit("unknown", Verdict.NOT_KNOWN), self.limit("custom", Verdict.WITHIN, 7, 0.99)
-        full, grave = self.limit("full", Verdict.WITHIN, 5, 0.8), self.limit("grave", Verdict.OVER, 1)
-        self.assertEqual(ruling([near, unknown, custom]).key, "unknown")
-        self.assertEqual(ruling([near, over, unknown]).key, "over")
-        self.assertEqual(ruling([over, grave]).key, "grave")
-        self.assertEqual(ruling([custom, full]).key, "full")
+    def test_every_limit_has_its_row_and_every_row_its_limit(self):
+        source = "".join(p.read_text() for p in Path(treecore.__file__).parent.rglob("*.py") if "tests" not in p.parts)
+        for key, kind in limit_kinds().items():
+            self.assertIn(f'"{key}"', source)
+            self.assertIn(kind.group, CLASSES)
+            self.assertIn(kind.side, ("most", "least", "range"))
+            self.assertTrue(kind.source, key)
+            unit(kind.dimension, "metric")
 
     def test_use_of_a_least_value(self):
-        least = Limit(
-            key="k", verdict=Verdict.WITHIN, demand=exactly(0.07), allowed=exactly(0.035), dimension="cut", least=True
-        )
-        self.assertAlmostEqual(least.use, 0.5)
+        self.assertAlmostEqual(Limit("thin", Verdict.WITHIN, exactly(0.07), exactly(0.035)).use, 0.5)
 
     def test_a_plan_over_a_school_is_near_not_over(self):
         limits = {x.key: x for x in evaluate(replace(PLAN, cuts=replace(CUTS, depth=0.3))).limits}

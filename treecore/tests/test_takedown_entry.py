@@ -221,7 +221,7 @@ class Helps(TestCase):
         keys = {x.key: x.verdict for x in pick_limits(MEMBERS, work(MEMBERS, step, elsewhere, Site()), Site(), TODAY)}
         self.assertEqual(keys["anchor_other"], Verdict.NOT_KNOWN)
         later = pick_limits(MEMBERS, work(MEMBERS, step, PICK, Site()), Site(), date(2027, 6, 1))
-        self.assertEqual({x.note.split(":")[0] for x in later if x.key == "gear_refused"}, set(STORE))
+        self.assertEqual({x.about.name for x in later if x.key == "gear_refused"}, set(STORE))
 
 
 class Proposed(TestCase):

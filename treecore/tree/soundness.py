@@ -9,7 +9,7 @@ from treecore.schools import constant
 from treecore.tree.body import TreeInput
 from treecore.tree.limb import Limb
 from treecore.tree.stem import Cavity
-from treecore.verdict import Limit, Verdict
+from treecore.verdict import About, Limit, Verdict
 
 
 def weak_places(tree: TreeInput) -> tuple[Limit, ...]:
@@ -38,11 +38,8 @@ def _wall(tree: TreeInput, cavity: Cavity) -> Limit:
         if cavity.open or share < 1.2 * least.value
         else Verdict.WITHIN
     )
-    note = f"{'decay' if cavity.decayed else 'hollow'}{', open' if cavity.open else ''}"
-    return Limit(
-        key="wall", verdict=verdict, demand=exactly(share, Kind.ESTIMATED), allowed=exactly(least.value, Kind.ASSUMED),
-        dimension="ratio", least=True, concern=3, note=note,
-    )  # fmt: skip
+    about = About(why="decay" if cavity.decayed else "hollow", other="open" if cavity.open else "", at=cavity.low)
+    return Limit("wall", verdict, exactly(share, Kind.ESTIMATED), exactly(least.value, Kind.ASSUMED), about)
 
 
 def _union(limb: Limb) -> Iterator[Limit]:
@@ -55,7 +52,4 @@ def _union(limb: Limb) -> Iterator[Limit]:
         if limb.union == "cracked"
         else Verdict.NOT_KNOWN
     )
-    yield Limit(
-        key="union", verdict=verdict, demand=None, allowed=None, dimension="ratio", concern=3,
-        note=f"{limb.name}: {limb.union}",
-    )  # fmt: skip
+    yield Limit("union", verdict, None, None, About(name=limb.name, why=limb.union))

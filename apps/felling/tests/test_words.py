@@ -36,6 +36,7 @@ class Words(SimpleTestCase):
             cuts=replace(CUTS, notch_school="open", depth_school="third", hinge=0.2),
             tree=replace(TREE, lean=0.15),
         )
+        yield replace(PLAN, wind=9.0, wind_from=math.radians(250), tree=replace(TREE, lean=0.0), pull=None)
         yield replace(PLAN, wind=None, pull=replace(PULL, tackle=replace(TACKLE, gear=3e3)))
         yield from (plan for pair in MISTAKES.values() for plan in pair)
 
@@ -43,7 +44,7 @@ class Words(SimpleTestCase):
         seen = set()
         for plan in self.plans():
             for limit in complete(plan).result.limits:
-                seen.add(limit.key)
+                seen.add(limit.key + ("_shut" if limit.about.why == "shut" else ""))
                 for system in ("metric", "us"):
                     words = wording.limit(limit, system)
                     self.assertNotIn("{", words["sentence"])

@@ -227,7 +227,7 @@ class Bench(Scene):
         self.assertEqual(answer["errors"], {})
         row = planner.run(planner.scene(self.tree), self.picks())[2]
         self.assertEqual(row["pick"].point.place[2], 11.0)
-        self.assertIn("Pull oak", next(x.note for x in row["limits"] if x.key == "anchor_bends"))
+        self.assertIn("Pull oak", next(x.about.why for x in row["limits"] if x.key == "anchor_bends"))
 
     def test_the_way_up_is_kept_and_what_it_lacks_is_said(self):
         page = self.client.get(self.url("takedown-access")).content.decode()

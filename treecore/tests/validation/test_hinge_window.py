@@ -49,7 +49,7 @@ SPRUCE = ordinary("picea_abies", 0.52, 26.0, 6.5)
 
 def limits(plan, whole=False):
     result = complete(plan).result if whole else evaluate(plan)
-    return {limit.key.split(" ")[0]: limit for limit in result.limits}
+    return {limit.key: limit for limit in result.limits}
 
 
 def verdict(plan, key):
@@ -285,7 +285,7 @@ class Window(TestCase):
             wide = replace(narrow, cuts=replace(CUTS, opening=math.radians(88.0), notch_school=school))
             self.assertIs(verdict(wide, "commit"), Verdict.WITHIN)
         self.assertIs(verdict(narrow, "close_school"), Verdict.NEAR)
-        self.assertIn("45°", limits(narrow)["close_school"].note)
+        self.assertIn("45°", limits(narrow)["close_school"].about.name)
         self.assertIs(verdict(wide, "close_school"), Verdict.WITHIN)
 
 
@@ -372,15 +372,19 @@ class GuyLine(TestCase):
 
     def test_rope_gear_anchor_and_roots_are_judged(self):
         plan = replace(self.LEAN, guy=self.on_the_hinge_line(tackle=Tackle()))
-        unknown = {x.key for x in evaluate(plan).limits if x.verdict is Verdict.NOT_KNOWN and x.note == "Guy line"}
+        unknown = {
+            x.key for x in evaluate(plan).limits if x.verdict is Verdict.NOT_KNOWN and x.about.name == "Guy line"
+        }
         self.assertEqual(unknown, {"rope_short", "rope_strength", "anchor"})
         for change, key in (
             ({"strength": 4e3}, "rope_strength"), ({"owned": 12.0}, "rope_short"), ({"rating": 1e3}, "anchor"), ({"gear": 1e3}, "gear"),
         ):  # fmt: skip
             weak = replace(plan, guy=self.on_the_hinge_line(tackle=replace(TACKLE, **change)))
-            self.assertIn((key, Verdict.OVER, "Guy line"), {(x.key, x.verdict, x.note) for x in evaluate(weak).limits})
+            self.assertIn(
+                (key, Verdict.OVER, "Guy line"), {(x.key, x.verdict, x.about.name) for x in evaluate(weak).limits}
+            )
         mended = replace(plan, guy=self.on_the_hinge_line(tackle=replace(TACKLE, gear=40e3)))
-        rows = [x for x in evaluate(mended).limits if x.note == "Guy line"]
+        rows = [x for x in evaluate(mended).limits if x.about.name == "Guy line"]
         self.assertTrue(rows and all(x.verdict is Verdict.WITHIN for x in rows))
         self.assertIn("root_plate", limits(replace(mended, pull=None)))
 
@@ -388,7 +392,7 @@ class GuyLine(TestCase):
         # Behind the hinge line it goes on growing after a narrow notch has closed.
         guy = replace(self.ON_LINE, azimuth=(LAY - math.radians(100.0)) % math.tau)
         narrow = replace(self.LEAN, guy=guy, cuts=replace(CUTS, opening=math.radians(45.0)))
-        self.assertGreater(int(limits(narrow)["guy_out"].note), 80)
+        self.assertGreater(math.degrees(limits(narrow)["guy_out"].about.turn), 80)
         self.assertIs(verdict(narrow, "guy_out"), Verdict.OVER)
         self.assertIs(verdict(replace(narrow, guy=replace(guy, tended=True)), "guy_out"), Verdict.NEAR)
 
@@ -415,7 +419,7 @@ class Ground(TestCase):
         x, y = 22.0 * math.sin(LAY), 22.0 * math.cos(LAY)
         post = Target(name="Post", kind="building", outline=((x, y), (x + 0.2, y), (x, y + 0.2)), height=1.0)
         hit = limits(replace(PLAN, site=Site(targets=(post, SHED))), whole=True)["chance"]
-        self.assertEqual((hit.note, hit.verdict), ("Post", Verdict.OVER))
+        self.assertEqual((hit.about.name, hit.verdict), ("Post", Verdict.OVER))
         self.assertIs(limits(PLAN, whole=True)["chance"].verdict, Verdict.WITHIN)
 
     def test_the_way_walked_is_judged_by_its_interval(self):

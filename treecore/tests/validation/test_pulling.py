@@ -220,10 +220,10 @@ class OnTheSite(TestCase):
         redirect = ready_made("redirect", (0.0, 0.0), (40.0, 0.0), 12.0)
         self.assertEqual(stands(redirect), [])
         bight = replace(redirect, parts=(*redirect.parts, Part(name="Helper", kind="people", x=36.0, y=-1.5)))
-        self.assertIn("bight", stands(bight)[0][2])
+        self.assertEqual(stands(bight)[0][2], "bight")
         near = replace(redirect, parts=(redirect.parts[0], replace(redirect.parts[1], x=15.0, y=1.0)))
-        self.assertIn("comes down", stands(near)[0][2])
-        self.assertIn("in line", stands(ready_made("straight", (0.0, 0.0), (40.0, 0.0), 12.0))[0][2])
+        self.assertEqual(stands(near)[0][2], "fall")
+        self.assertEqual("in_line", stands(ready_made("straight", (0.0, 0.0), (40.0, 0.0), 12.0))[0][2])
 
     def test_rope_needed_is_way_travel_and_tail(self):
         system = ready_made("straight", (0.0, 0.0), (40.0, 0.0), 12.0)

@@ -215,9 +215,7 @@ class Printed(TestCase):
         keys = {row["key"] for row in first["limits"]}
         self.assertLessEqual({"tie_past", "anchor_bends", "anchor_twists", "root_plate", "hand", "chain"}, keys)
         for row in first["limits"] + second["limits"]:
-            self.assertEqual(
-                set(row), {"key", "concern", "verdict", "demand", "allowed", "unit", "least", "parameters"}
-            )
+            self.assertEqual(set(row), {"key", "class", "verdict", "demand", "allowed", "unit", "least", "about"})
         self.assertLessEqual({"still", "field", "stretch", "run", "motion", "lever"}, set(first["peaks"]))
         for name in ("at_device", "hand", "on_lead", "wood", "lead_wood", "motion", "stiffness_N_m", "chain"):
             self.assertIn(name, first)
