@@ -108,7 +108,7 @@ class Limit:
         """Whether the demand must stay above what is allowed."""
         side = self.kind.side
         if side == "range" and self.demand is not None and self.allowed is not None:
-            return self.demand.value < self.allowed.value
+            return self.verdict is not Verdict.WITHIN and self.demand.value < self.allowed.value
         return side == "least"
 
     @property

@@ -11,13 +11,14 @@ from unittest import TestCase
 import numpy as np
 from scipy.optimize import brentq
 
+from treecore.errors import NotSolvable
 from treecore.estimate import Kind, plus_minus
 from treecore.felling.balance import wedge_drive
 from treecore.felling.fall import fall
 from treecore.felling.footprint import footprint
 from treecore.felling.gusts import blows, gust_shares
 from treecore.felling.guying import Guy
-from treecore.felling.hinge import sound_length
+from treecore.felling.hinge import hinge_wood, net_length, sound_length
 from treecore.felling.holding import Fibre, Load, joint_limit, side_held, twist_held, twist_limit
 from treecore.felling.inputs import FellingInput
 from treecore.felling.plan import evaluate
@@ -274,6 +275,51 @@ class Window(TestCase):
         self.assertIsNot(verdict(whole, "thin"), Verdict.OVER)
         self.assertGreater(footprint(cut, 0.0, 4000).fails, footprint(whole, 0.0, 4000).fails)
 
+    def test_a_hinge_that_parts_by_itself(self):
+        # A poplar's hinge snaps at 35° (20-55°) of turn: pulled over from far back it may part before the weight carries on.
+        for degrees, verdicts in ((24.0, {Verdict.NEAR, Verdict.OVER}), (3.0, {Verdict.WITHIN})):
+            tree = replace(
+                TREE, species="populus_tremuloides", lean=math.radians(degrees), lean_azimuth=(LAY + math.pi) % math.tau
+            )
+            plan = replace(PLAN, tree=tree, pull=replace(PULL, azimuth=LAY, force=30e3), wind=0.0)
+            p = evaluate(plan).point
+            turn = p.commit - (p.closing - CUTS.opening)
+            self.assertAlmostEqual(p.parts_margin, 0.6109 - turn, places=9)
+            found = limits(plan)["parts"]
+            self.assertIn(found.verdict, verdicts)
+            self.assertAlmostEqual(found.demand.value - found.allowed.value, p.parts_margin, places=9)
+
+    def test_a_shut_window_says_so(self):
+        stiff = replace(PLAN, pull=replace(PULL, force=900.0), wedges=Wedges(), wind=0.0)
+        for plan, shut in ((PLAN, ""), (stiff, "shut")):
+            p = evaluate(plan).point
+            self.assertEqual(p.thick < p.thin, bool(shut))
+            self.assertEqual(limits(plan)["thin"].about.why, shut)
+
+    def test_a_school_ends_where_it_says(self):
+        for depth, end, verdict in (
+            (0.22, 0.22, Verdict.WITHIN),
+            (0.15, 0.15, Verdict.WITHIN),
+            (0.26, 0.22, Verdict.NEAR),
+            (0.12, 0.15, Verdict.NEAR),
+        ):
+            found = limits(replace(PLAN, cuts=replace(CUTS, depth=depth * 0.82)))["depth_school"]
+            self.assertIs(found.verdict, verdict, depth)
+            if verdict is Verdict.NEAR:
+                self.assertAlmostEqual(found.allowed.value, end, places=12)
+            self.assertEqual(found.least, depth == 0.12)
+
+    def test_a_hard_pull_shears_a_weak_hinge(self):
+        hard = replace(PLAN, pull=replace(PULL, force=200e3), cuts=replace(CUTS, hinge=0.03))
+        self.assertIs(verdict(hard, "shear"), Verdict.OVER)
+        self.assertIs(verdict(PLAN, "shear"), Verdict.WITHIN)
+        self.assertIsNone(verdict(replace(PLAN, pull=None), "shear"))
+
+    def test_a_hollow_takes_its_chord_from_what_bends(self):
+        wood = hinge_wood(CUTS, 0.56)
+        self.assertAlmostEqual(float(net_length(wood, 0.6)), 0.6 - wood.hole, places=12)
+        self.assertAlmostEqual(float(net_length(wood, wood.hole)), 0.02 * wood.length, places=12)
+
     def test_a_notch_that_may_close_first_is_over_for_every_school(self):
         back = replace(TREE, lean=math.radians(20.0), lean_azimuth=(LAY + math.pi) % math.tau)
         for school in ("conventional", "reversed", "open"):
@@ -305,6 +351,11 @@ class Wedging(TestCase):
         self.assertGreater(p.lift, 2.0 * to_balance)
         self.assertIs(verdict(replace(plan, wedges=Wedges(count=2, rise=1.2 * to_balance)), "wedge_lift"), Verdict.OVER)
         self.assertIsNot(verdict(replace(plan, wedges=Wedges(count=2, kind="tall")), "wedge_lift"), Verdict.OVER)
+
+    def test_a_kind_nobody_has_is_refused(self):
+        with self.assertRaises(NotSolvable) as caught:
+            Wedges(kind="cheese")
+        self.assertEqual(caught.exception.field, "wedge_kind")
 
     def test_kinds_lift_and_are_driven_by_their_own(self):
         plastic, steel = wedge_kinds()["plastic"], wedge_kinds()["steel"]
@@ -449,6 +500,10 @@ class Ground(TestCase):
         self.assertAlmostEqual(kept["bowline"], 50e3 * 0.68 / 5.0, places=9)
         self.assertGreater(kept["spliced"], kept["bowline"])
         self.assertLess(kept["unknown"], kept["bowline"])
+        # A trunk bent at the ground by a sling half a metre up, 30 MPa, a fifth of it.
+        self.assertAlmostEqual(
+            Tackle(trunk=0.4).anchor_allowed.value, 3e7 * math.pi * 0.4**3 / 32.0 / 0.5 / 5.0, places=6
+        )
 
     def test_aim_for_the_crown_beside_tip_and_balance(self):
         figures = evaluate(replace(PLAN, tree=replace(TREE, crown_east=1.0, crown_north=0.5))).figures
