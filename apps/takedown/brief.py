@@ -14,24 +14,9 @@ def sheet(tree, system):
     rows = planner.run(seen, plan.picks)
     return {
         "rows": [_row(seen, i, r, system) for i, r in enumerate(rows, start=1)],
-        "worst": _worst(rows, system),
+        "worst": wording.worst(planner.worst(rows), rows, system),
         "drawing": picture.numbered(seen, rows, system), "access": _access(seen, plan, system), "cautions": wording.CAUTIONS,
     }  # fmt: skip
-
-
-def _worst(rows, system):
-    """The pick to name on top: one that is refused before any limit; None where nothing is held against a limit."""
-    for number, row in enumerate(rows, start=1):
-        if row["error"]:
-            said = wording.refused(row["error"], system)
-            return {"number": number, "shape": "over", "name": "refused", "verdict": "not worked out", "sentence": said}
-    ruled = ((number, r["ruling"]) for number, r in enumerate(rows, start=1) if r["ruling"])
-    number, worst = max(ruled, key=lambda n: _rank(n[1]), default=(0, None))
-    return wording.limit(worst, system) | {"number": number} if worst else None
-
-
-def _rank(limit):
-    return ["within", "near", "unknown", "over"].index(SHAPES[limit.verdict]), limit.use
 
 
 def _row(seen, number, row, system):

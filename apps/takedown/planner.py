@@ -67,6 +67,15 @@ def run(seen, picks):
     ]  # fmt: skip
 
 
+def worst(rows):
+    """Number of the pick to name first: one that is refused, else the one whose limit rules them all; None without any."""
+    for number, row in enumerate(rows):
+        if row["error"]:
+            return number
+    ruled = [(row["ruling"].order, -number) for number, row in enumerate(rows) if row["ruling"]]
+    return -max(ruled)[1] if ruled else None
+
+
 def orders(seen, rows):
     """Rules of order that are not kept, by pick number."""
     good = [(i, r) for i, r in enumerate(rows) if r["step"] and r.get("pick")]

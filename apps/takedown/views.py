@@ -33,7 +33,7 @@ def _shown(seen, picks, picked, view, system, near=False):
     shown = {
         "units": system, "picked": picked, "before": picked - 1, "after": picked + 1 if picked + 1 < len(rows) else -1, "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
         "list": picture.listed(rows, orders, picked, system, wording), "row": row, "broken": "", "view": round(math.degrees(view)) % 360, "cautions": wording.CAUTIONS,
-        "left": quantities.text(planner.standing_mass(seen, rows), "mass", system),
+        "left": quantities.text(planner.standing_mass(seen, rows), "mass", system), "whole": wording.worst(planner.worst(rows), rows, system),
     }  # fmt: skip
     if row:
         shown |= _of_pick(seen, row, system)

@@ -168,9 +168,25 @@ def verdict(row, system):
 
 
 def worst_first(limits, system):
-    """Limits in words, the worst verdict first."""
-    order = ("over", "unknown", "near", "within")
-    return sorted((limit(x, system) for x in limits), key=lambda x: order.index(x["shape"]))
+    """Limits in words, in the order they are named."""
+    return [limit(x, system) for x in sorted(limits, key=lambda x: x.order, reverse=True)]
+
+
+def worst(number, rows, system):
+    """The pick that rules the whole list, in words: one that is refused before any limit; None where nothing is held."""
+    if number is None:
+        return None
+    row = rows[number]
+    if row["error"]:
+        said = {
+            "shape": "over",
+            "name": "Refused",
+            "verdict": "not worked out",
+            "sentence": refused(row["error"], system),
+        }
+    else:
+        said = limit(row["ruling"], system)
+    return said | {"number": number + 1, "n": number}
 
 
 def bends_at(anchor, system):

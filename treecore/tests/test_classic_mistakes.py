@@ -109,6 +109,15 @@ class ClassicMistakes(TestCase):
                 found = [x for x in judged(plan).result.limits if x.key == key]
                 self.assertTrue(all(x.verdict is not Verdict.OVER for x in found), found)
 
+    def test_a_systems_rope_breaks_at_its_knot(self):
+        for strength, expected in ((90e3, Verdict.WITHIN), (20e3, Verdict.OVER)):
+            made = rope_system()
+            rope = replace(made.ropes[0], strength=strength)
+            plan = replace(SYSTEM, system=replace(made, ropes=(rope,)))
+            found = next(x for x in judged(plan).result.limits if x.key == "rope_strength")
+            self.assertIs(found.verdict, expected)
+            self.assertAlmostEqual(found.allowed.value, strength * 0.6 / 5.0, places=6)  # nobody said how it is tied
+
     def test_ropes_that_nobody_measured_are_not_known(self):
         loose = replace(
             SYSTEM, system=replace(rope_system(), ropes=(Rope(name="Pull line", path=rope_system().ropes[0].path),))

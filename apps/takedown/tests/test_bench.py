@@ -51,6 +51,21 @@ class Bench(Scene):
             total, sum(seen["members"].axis + seen["members"].side + seen["members"].leaves), places=6
         )
 
+    def test_a_pick_over_its_limit_keeps_the_list_red_while_another_is_looked_at(self):
+        quiet = self.client.get(self.url() + "?pick=1").content.decode()
+        self.assertNotIn("ruling whole over", quiet)
+        self.post(picked=1, wraps="0.5", save="1")
+        page = self.client.get(self.url() + "?pick=1").content.decode()
+        self.assertIn('data-whole="2"', page)
+        self.assertRegex(page, r"Worst of the list, pick 2\. [^<]*: over a limit")
+        self.assertIn("muted", page)
+        self.assertNotIn('class="ruling within"', page)
+        itself = self.client.get(self.url() + "?pick=2").content.decode()
+        self.assertNotIn("data-whole", itself)
+        self.assertIn("This pick.", itself)
+        rows = planner.run(planner.scene(self.tree), self.picks())
+        self.assertEqual(planner.worst(rows), 1)
+
     def test_numbers_on_the_page_are_the_cores(self):
         page = self.client.get(self.url() + "?pick=5").content.decode()
         row = planner.run(planner.scene(self.tree), self.picks())[4]

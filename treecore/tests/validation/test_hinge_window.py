@@ -289,6 +289,12 @@ class Window(TestCase):
             self.assertIn(found.verdict, verdicts)
             self.assertAlmostEqual(found.demand.value - found.allowed.value, p.parts_margin, places=9)
 
+    def test_an_open_face_that_closes_high_is_near_for_its_school_alone(self):
+        for degrees, expected in ((89.0, Verdict.WITHIN), (45.0, Verdict.NEAR)):
+            cuts = replace(CUTS, opening=math.radians(degrees), notch_school="open")
+            self.assertIs(verdict(replace(PLAN, cuts=cuts), "early"), expected)
+            self.assertIsNone(verdict(replace(PLAN, cuts=replace(cuts, notch_school="reversed")), "early"))
+
     def test_a_shut_window_says_so(self):
         stiff = replace(PLAN, pull=replace(PULL, force=900.0), wedges=Wedges(), wind=0.0)
         for plan, shut in ((PLAN, ""), (stiff, "shut")):
