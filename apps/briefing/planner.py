@@ -13,9 +13,10 @@ from apps.jobs.planner import job_entry, site_entry
 from apps.survey.planner import open_gates
 from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
-from apps.takedown.planner import plan_naming
+from apps.takedown.planner import plan_naming, roles_used
 from treecore.errors import CoreError, NotSolvable
 from treecore.release import figures_version
+from treecore.roles import unfilled
 from treecore.verdict import Verdict
 
 
@@ -74,10 +75,31 @@ def in_sections(plan):
     return plan.method in SECTIONS
 
 
+# What whoever calls for help needs; each empty one stops the sign-off.
+EMERGENCY = {
+    "emergency_number": "number to call", "address": "address", "access": "way in for the ambulance", "meeting_point": "meeting point",
+    "first_aider": "first aider", "rescue_plan": "rescue plan",
+}  # fmt: skip
+
+
+def unready(tree, plan):
+    """What is missing before anyone starts, in words: emergency details, and a name for every role the plan uses."""
+    job = tree.job
+    missing = [f"Emergency: no {words} is given" for name, words in EMERGENCY.items() if not getattr(job, name).strip()]
+    uses = {"always"}
+    if in_sections(plan):
+        uses |= roles_used(tree)
+    else:
+        uses |= {"pull"} if plan.pull_force or plan.system else set()
+        uses |= {"guy"} if plan.guy_limit else set()
+    empty = unfilled(uses, job.roles.values_list("role", "name"))
+    return missing + [f"Nobody is named {kind.name}" for kind in empty]
+
+
 def blocks(tree):
     """Why the plan can't be signed yet, in words; empty if it can."""
-    reasons = [f"Gate open: {g.hazard.name} — {g.why}" for g in open_gates(tree)]
     plan = plan_for(tree)
+    reasons = [f"Gate open: {g.hazard.name} — {g.why}" for g in open_gates(tree)] + unready(tree, plan)
     if plan.method == "":
         reasons.append("No method is chosen")
     if plan.method == "refer":

@@ -67,6 +67,13 @@ def run(seen, picks):
     ]  # fmt: skip
 
 
+def roles_used(tree):
+    """What a list of picks asks of the crew: a climber, and somebody at the device."""
+    picks = plan_for(tree).picks
+    climbs = {"climb" for p in picks if p.get("climber")}
+    return climbs | {"lower" for p in picks if p.get("method", USUAL["method"]) not in ("free", "toss")}
+
+
 def worst(rows):
     """Number of the pick to name first: one that is refused, else the one whose limit rules them all; None without any."""
     for number, row in enumerate(rows):

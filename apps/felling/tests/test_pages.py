@@ -176,6 +176,26 @@ class Bench(TestCase):
         self.assertEqual(state["changes"], ["felling depth"])
         self.assertContains(self.client.get(self.url("brief")), "Changed after sign-off")
 
+    def test_each_emergency_detail_and_role_blocks_while_it_is_empty(self):
+        survey.answer(self.tree, "wind", {"finding": "absent"}, self.person)
+        self.assertEqual(briefing.blocks(self.tree), [])
+        job = self.tree.job
+        for name, words in briefing.EMERGENCY.items():
+            kept = getattr(job, name)
+            setattr(job, name, "  ")
+            job.save()
+            self.tree.refresh_from_db()
+            self.assertEqual(briefing.blocks(self.tree), [f"Emergency: no {words} is given"])
+            setattr(job, name, kept)
+            job.save()
+        self.tree.refresh_from_db()
+        job.roles.filter(role__startswith="Pull").update(name=" ")
+        self.assertEqual(briefing.blocks(self.tree), ["Nobody is named at the pull line"])
+        job.roles.all().delete()
+        self.sign()
+        self.assertFalse(self.tree.signoffs.exists())
+        self.assertIn("Nobody is named in charge", briefing.blocks(self.tree))
+
     def test_a_signature_on_figures_since_corrected_has_lapsed(self):
         survey.answer(self.tree, "wind", {"finding": "absent"}, self.person)
         self.sign()
