@@ -10,9 +10,9 @@ from functools import cache, cached_property
 import shapely
 from shapely.geometry import LineString, Point, Polygon
 
-from treecore.conductor import Conductor
 from treecore.errors import NotSolvable, between
 from treecore.kinds import kinds_that
+from treecore.overhead import Conductor
 from treecore.ranges import believed
 from treecore.site import Site, Target
 from treecore.tables import rows
@@ -303,4 +303,7 @@ def site_with(
     CoreError
         Naming the feature.
     """
-    return Site(tree_x=tree[0], tree_y=tree[1], targets=targets_of(features), slope=slope, downhill=downhill)
+    lines = tuple(f.conductor for f in features if f.kind == "conductor")
+    return Site(
+        tree_x=tree[0], tree_y=tree[1], targets=targets_of(features), slope=slope, downhill=downhill, conductors=lines
+    )  # fmt: skip

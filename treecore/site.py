@@ -15,6 +15,7 @@ from shapely.geometry import Point, Polygon
 from treecore.crownforms import crown_forms
 from treecore.errors import NotSolvable, between
 from treecore.kinds import kinds_that
+from treecore.overhead import Conductor
 from treecore.ranges import believed
 
 SLOPE_LIMIT = math.radians(60.0)
@@ -47,13 +48,14 @@ class Target:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Site:
-    """Where the tree stands among its targets; ``slope`` [rad] falls towards ``downhill`` [rad]."""
+    """Where the tree stands among its targets and conductors; ``slope`` [rad] falls towards ``downhill`` [rad]."""
 
     tree_x: float = 0.0
     tree_y: float = 0.0
     targets: tuple[Target, ...] = ()
     slope: float = 0.0
     downhill: float = 0.0
+    conductors: tuple[Conductor, ...] = ()
     shapes: NDArray[np.object_] = field(init=False, compare=False, repr=False)
     boxes: NDArray[np.float64] = field(init=False, compare=False, repr=False)
     stem: Point = field(init=False, compare=False, repr=False)

@@ -8,10 +8,11 @@ from apps.jobs.planner import own_approaches, site_entry, target_entry, tree_ent
 from apps.site.models import ApproachDistance, SitePicture
 from cantrel.pictures import read_picture
 from cantrel.quantities import typed
-from treecore.conductor import approaches, clearance
+from treecore.conductor import clearance
 from treecore.errors import CoreError, NotSolvable
 from treecore.features import feature_kinds, targets_of, triangulated, way_out
 from treecore.formats.plan_document import feature_of, features_of, site_of, tree_of
+from treecore.overhead import approaches
 from treecore.places import Lying, laid, span, typed_bearing, typed_place
 
 FIELDS = (

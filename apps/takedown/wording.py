@@ -8,6 +8,7 @@ from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
 
 WORDS = {
+    "conductor": ("Overhead conductor", "{n}: {near} comes within {d}; {a} is to be kept.", "Keep off: ask the line's owner to make it dead or shield it. The local code goes first."),
     "tie_past": ("Tied past the balance", "Tied {d} out; it may balance from {a}: the butt drops and the tips rise to the climber.", "Tie nearer the butt; or lift first, a little, and look which end goes down; or use a tip tie and keep clear."),
     "tie_high": ("Tie near the balance", "Tied {d} up a piece that balances at {a}: it may turn over its own tie.", "Tie lower on the piece."),
     "point_below": ("Rigging point below the cut", "It hangs {d} up, under the cut at {a}.", "Take it negative, or hang the block higher."),
@@ -67,6 +68,10 @@ WORDS = {
     "not_isolated": ("Branches under the line", "Nobody said that one branch alone is under it.", "Shift the line until it lies over one branch."),
     "not_tested": ("Test of the fork", "Nobody said that it was tested.", "Two people’s weight on the line, before anyone leaves the ground."),
 }  # fmt: skip
+NEARS = {
+    "standing": "what stands", "climber": "the climber", "piece": "the piece on its way", "rope": "the rope", "way_down": "the piece let down",
+    "machine": "the machine’s reach",
+}  # fmt: skip
 SLIPS = {True: "against {n} ", False: ""}
 PARTS = {
     "base": "sling at the device",
@@ -109,7 +114,7 @@ def limit(row, system):
     said = {
         "d": _demand(row, system), "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
         "pair": f"“{item}” round “{about.other}”", "n": f"{item}: {about.why}" if item and about.why else item, "role": PARTS.get(about.role, about.role),
-        "item": f"“{item}”" if item else "(not chosen)", "w": _where(about, system),
+        "near": NEARS.get(about.role, ""), "item": f"“{item}”" if item else "(not chosen)", "w": _where(about, system),
     }  # fmt: skip
     if row.key == "drops_on" and row.demand.value <= 0.0:
         sentence = "{n} lies where it may come to."

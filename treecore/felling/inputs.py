@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from treecore.conductor import Conductor
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate
 from treecore.felling.balance import Pull
@@ -15,6 +14,7 @@ from treecore.felling.pulling import PullSystem
 from treecore.felling.rigged import Rigged, rig
 from treecore.felling.sawing import Saw
 from treecore.felling.wedges import Wedges
+from treecore.overhead import Conductor
 from treecore.ranges import believed
 from treecore.schools import constant, school
 from treecore.site import Site

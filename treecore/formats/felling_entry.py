@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from treecore.conductor import Conductor
 from treecore.errors import BadDocument
 from treecore.felling.balance import Pull
 from treecore.felling.bucking import Log
@@ -22,6 +21,7 @@ from treecore.felling.tackle import Tackle
 from treecore.felling.wedges import Wedges
 from treecore.felling.whole import complete
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json, plain_json
+from treecore.overhead import Conductor
 from treecore.site import Site
 from treecore.tree.body import TreeInput
 

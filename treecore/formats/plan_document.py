@@ -11,7 +11,6 @@ from typing import Any
 
 import jsonschema
 
-from treecore.conductor import Conductor, approaches
 from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
@@ -21,6 +20,7 @@ from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit
 from treecore.formats.takedown_entry import others_of, store_of, takedown_json
 from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
 from treecore.measuring import Combined, combine, read
+from treecore.overhead import Conductor, approaches
 from treecore.ranges import believed
 from treecore.rigging.gear import Item
 from treecore.site import Site

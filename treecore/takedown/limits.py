@@ -17,6 +17,7 @@ from treecore.takedown.loads import Held
 from treecore.takedown.members import Members
 from treecore.takedown.pick import RigPoint, methods
 from treecore.takedown.tight import Forces, loses_its_top
+from treecore.takedown.wires import conductor_limits
 from treecore.takedown.working import Worked, on_hook
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, judge, ruling
@@ -48,6 +49,7 @@ def pick_limits(members: Members, worked: Worked, site: Site, today: date) -> tu
         climber_limits(members, worked, site),
         _free(worked),
         _hooked(worked),
+        conductor_limits(members, worked, site),
     )
     return tuple(limit for part in parts for limit in part)
 

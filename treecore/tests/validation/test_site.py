@@ -11,13 +11,14 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from treecore.conductor import Conductor, clearance, sag_parameter
+from treecore.conductor import clearance
 from treecore.errors import BadDocument, CoreError
 from treecore.estimate import exactly
 from treecore.features import Feature, site_with, triangulated, way_out
 from treecore.felling.plan import evaluate
 from treecore.formats import geojson, tree_list
 from treecore.formats.plan_document import feature_of
+from treecore.overhead import Conductor, sag_parameter
 from treecore.places import laid, span, typed_place
 from treecore.tests.scenes import PLAN, TREE
 from treecore.verdict import Verdict
