@@ -29,6 +29,9 @@ class Whole(TestCase):
         result = evaluate(PLAN)
         weight = value(result, "mass") * GRAVITY
         self.assertAlmostEqual(value(result, "back_offset"), 0.205 - value(result, "cg_along"), places=9)
+        lean = math.tan(math.radians(1.3)) * math.cos(math.radians(248.0 - 83.0))
+        self.assertAlmostEqual(value(result, "m_lean"), weight * value(result, "cg_height") * lean, places=4)
+        self.assertAlmostEqual(value(result, "m_crown"), 0.0, places=4)  # nobody plumbed the crown: centred
         self.assertAlmostEqual(value(result, "weight_moment"), -weight * value(result, "back_offset"), places=4)
         # Chord inside a bark of 3.5 % of the diameter on each side; apex 0.24 m ahead of the middle.
         sound = 0.78 * 0.93 * math.sqrt(1 - (0.24 / (0.41 * 0.93)) ** 2)
@@ -108,6 +111,15 @@ class Mistakes(TestCase):
 
     def test_unknown_outranks_near_and_within(self):
         self.assertEqual(self.ruling(site=Site()).verdict, Verdict.NOT_KNOWN)
+
+    def test_a_line_tied_at_the_cut_is_refused(self):
+        for tie, fits in ((0.44, False), (0.46, True)):
+            if fits:
+                replace(PLAN, pull=replace(PULL, tie=tie))
+                continue
+            with self.assertRaises(OutOfRange) as caught:
+                replace(PLAN, pull=replace(PULL, tie=tie))
+            self.assertEqual((caught.exception.field, caught.exception.low), ("pull_tie", 0.35 + 0.1))
 
     def test_a_line_tied_above_the_tree_is_refused(self):
         with self.assertRaises(OutOfRange) as caught:

@@ -472,6 +472,15 @@ class Ground(TestCase):
             gap[name] = result.ground.clearances[0].gap
         self.assertGreater(gap["tapered"], gap["even"])
 
+    def test_the_wind_as_given_moves_where_it_comes_down(self):
+        calm = footprint(replace(PLAN, wind=0.0), 0.0, 4000).mean
+        east, west = (
+            footprint(replace(PLAN, wind=7.0, wind_from=(LAY + s * math.pi / 2) % math.tau), 0.0, 4000).mean
+            for s in (1, -1)
+        )
+        self.assertLess(east, calm - 0.005)  # from the right it goes left
+        self.assertGreater(west, calm + 0.005)
+
     def test_a_chance_has_a_limit(self):
         x, y = 22.0 * math.sin(LAY), 22.0 * math.cos(LAY)
         post = Target(name="Post", kind="building", outline=((x, y), (x + 0.2, y), (x, y + 0.2)), height=1.0)

@@ -4,6 +4,7 @@ import math
 from dataclasses import replace
 from unittest import TestCase
 
+import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -174,6 +175,20 @@ class Purchase(TestCase):
                     self.assertTrue(0.75 * way < out < way, (kind, made.name))
                     off = (made.x - 3.0) * 16.0 - (made.y + 2.0) * 30.0
                     self.assertAlmostEqual(off / way, 0.0, delta=0.01)
+
+    def test_a_grip_lies_on_its_line_in_space(self):
+        made = ready_made("three", (0.0, 0.0), (40.0, 0.0), 12.0)
+        places = places_of(made, Site(), UPRIGHT)
+        tie, anchor, grip = (np.array(places[n]) for n in (TREE, "Anchor turn", "Grip"))
+        share = np.linalg.norm(grip - tie) / np.linalg.norm(anchor - tie)
+        np.testing.assert_allclose(grip, tie + share * (anchor - tie), atol=1e-9)
+        self.assertTrue(0.02 < share < 0.98)
+
+    def test_an_anchor_at_the_stem_is_refused(self):
+        for away in (3.1, 4.0):
+            ready_made("straight", (0.0, 0.0), (away, 0.0), 12.0)
+        with self.assertRaises(CoreError):
+            ready_made("straight", (0.0, 0.0), (2.9, 0.0), 12.0)
 
     def test_hands(self):
         self.assertAlmostEqual(effort_of(replace(HANDS, people=3)).value, 3 * 0.3 * 80 * 9.80665, places=6)
