@@ -16,11 +16,19 @@ def symbol(dimension, system):
     return units.unit(dimension, system).symbol
 
 
-def text(value, dimension, system):
+def text(value, dimension, system, more=0):
     """Value with its unit, rounded for display."""
     unit = symbol(dimension, system)
     gap = "" if unit in ("°", "%", "") else SPACE
-    return f"{units.show(value, dimension, system)}{gap}{unit}"
+    return f"{units.show(value, dimension, system, more)}{gap}{unit}"
+
+
+def apart(first, second, dimension, system):
+    """Two values with their unit, one digit more where they would read alike and are not."""
+    said = text(first, dimension, system), text(second, dimension, system)
+    if said[0] != said[1] or math.isclose(first, second, rel_tol=1e-9):
+        return said
+    return text(first, dimension, system, 1), text(second, dimension, system, 1)
 
 
 def exact(value, dimension, system):

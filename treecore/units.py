@@ -91,7 +91,7 @@ def unit(dimension: str, system: str) -> Unit:
     return DIMENSIONS[dimension][system]
 
 
-def show(value: float, dimension: str, system: str) -> str:
+def show(value: float, dimension: str, system: str, more: int = 0) -> str:
     """Round an SI value for display, without its unit.
 
     Parameters
@@ -100,14 +100,16 @@ def show(value: float, dimension: str, system: str) -> str:
         Quantity. [SI]
     dimension, system : str
         As in ``unit``.
+    more : int
+        Digits beyond the usual, where two figures would read alike. [-]
     """
     shown = unit(dimension, system)
     number = value / shown.factor
-    decimals = shown.decimals
+    decimals = shown.decimals + more
     # Three figures say what an estimate knows; more would pretend.
     if shown.symbol in ("kg", "lb", "psi", "lbf", "ft·lbf") and abs(number) >= 1000:
-        step = 10.0 ** (math.floor(math.log10(abs(number))) - 2)
-        number = round(number / step) * step
+        step = 10.0 ** (math.floor(math.log10(abs(number))) - 2 - more)
+        number, decimals = round(number / step) * step, shown.decimals
     text = f"{number:,.{decimals}f}".replace(",", "\u00a0")
     return text.replace("-", "−") if float(f"{number:.{decimals}f}") != 0.0 else text.replace("-", "")
 

@@ -2,7 +2,7 @@
 
 import math
 
-from cantrel.quantities import text
+from cantrel.quantities import apart, text
 from treecore.hazards import hazards
 from treecore.schools import constant, schools
 from treecore.verdict import Verdict
@@ -64,6 +64,14 @@ WORDS = {
     "anchor": ("Anchor", "{n} carries {d}; {a} is what it may.", "Choose a stouter anchor, sling it lower, or share the load between two."),
     "people_place": ("Where people stand", "{n} stands wrong.", "Move them, or redirect the line."),
 }  # fmt: skip
+# Advice where the usual one would be wrong: by key and cause.
+CAUSES = {
+    (
+        "tip",
+        "no_wedges",
+    ): "Pull harder, or tie the line higher; no wedges in this tree: hammering shakes dead wood loose.",
+    ("thick", "no_wedges"): "Thin the hinge, or add pull; no wedges in this tree.",
+}
 PLACES = {
     "fall": "{n} stands where the tree comes down.",
     "bight": "{n} stands in the bight of “{other}”.",
@@ -100,13 +108,28 @@ def thinned(row, system):
     return f"Drifting {row.drift}: thin the {row.end} end, now {now}, never below {least}; that turns it up to {turn} back."
 
 
+def asked(row, system):
+    """What is asked of a limit and what it allows, in words; the end of the interval that rules beside the first."""
+    if row.demand is None or row.allowed is None:
+        return tuple("" if e is None else text(e.value, row.dimension, system) for e in (row.demand, row.allowed))
+    demand, allowed = apart(row.demand.value, row.allowed.value, row.dimension, system)
+    if row.verdict is not Verdict.NEAR:
+        return demand, allowed
+    worse = text(row.demand.low if row.least else row.demand.high, row.dimension, system)
+    if worse == demand:
+        return demand, allowed
+    return f"{demand} ({'as little as' if row.least else 'up to'} {worse})", allowed
+
+
 def limit(row, system):
     """A limit as words: name, sentence, change, verdict word and shape, use as a share."""
     about = row.about
     name, sentence, change = WORDS[row.key + ("_shut" if about.why == "shut" else "")]
+    demand, allowed = asked(row, system)
+    change = CAUSES.get((row.key, about.why), change)
     said = {
-        "d": text(row.demand.value, row.dimension, system) if row.demand else "",
-        "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
+        "d": demand,
+        "a": allowed,
         "n": about.name or about.side,
         "other": about.other,
         "times": f"{about.factor:.2f}" if about.factor else "",

@@ -2,7 +2,7 @@
 
 import math
 
-from apps.felling.wording import SHAPES
+from apps.felling.wording import SHAPES, asked
 from apps.takedown.planner import method, modulus_of
 from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
@@ -68,6 +68,8 @@ WORDS = {
     "not_isolated": ("Branches under the line", "Nobody said that one branch alone is under it.", "Shift the line until it lies over one branch."),
     "not_tested": ("Test of the fork", "Nobody said that it was tested.", "Two people’s weight on the line, before anyone leaves the ground."),
 }  # fmt: skip
+# Advice where the usual one would be wrong: by key and cause.
+CAUSES = {("hand", "held"): "A smaller piece, or a device that lets it run: these wraps hold it already."}
 NEARS = {
     "standing": "what stands", "climber": "the climber", "piece": "the piece on its way", "rope": "the rope", "way_down": "the piece let down",
     "machine": "the machine’s reach",
@@ -111,8 +113,10 @@ def limit(row, system):
     if row.allowed is None and row.key in UNKNOWN:
         sentence = UNKNOWN[row.key]
     about, item = row.about, row.about.name
+    demand, allowed = asked(row, system)
+    change = CAUSES.get((row.key, about.why), change)
     said = {
-        "d": _demand(row, system), "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
+        "d": demand, "a": allowed,
         "pair": f"“{item}” round “{about.other}”", "n": f"{item}: {about.why}" if item and about.why else item, "role": PARTS.get(about.role, about.role),
         "near": NEARS.get(about.role, ""), "item": f"“{item}”" if item else "(not chosen)", "w": _where(about, system),
     }  # fmt: skip
@@ -140,20 +144,6 @@ def limit(row, system):
         "key": row.key, "name": name, "sentence": sentence.format(**said), "verdict": row.verdict.value, "shape": SHAPES[row.verdict],
         "change": "" if row.verdict is Verdict.WITHIN else change,
     }  # fmt: skip
-
-
-def _demand(row, system):
-    """What is asked of a limit; where its interval alone brings it near, with the end that does."""
-    if row.demand is None:
-        return ""
-    said = text(row.demand.value, row.dimension, system)
-    if row.verdict is not Verdict.NEAR or row.allowed is None:
-        return said
-    end = row.demand.low if row.least else row.demand.high
-    worse = text(end, row.dimension, system)
-    if worse == said:
-        return said
-    return f"{said} (as little as {worse})" if row.least else f"{said} (up to {worse})"
 
 
 def _where(about, system):

@@ -92,21 +92,22 @@ def _by_margin(margin: Estimate) -> Verdict:
     return Verdict.WITHIN if margin.low >= 0.0 else Verdict.NEAR if margin.value >= 0.0 else Verdict.OVER
 
 
-def _signed(key: str, needed: Estimate, available: Estimate, margin: Estimate) -> Limit:
+def _signed(key: str, needed: Estimate, available: Estimate, margin: Estimate, about: About) -> Limit:
     """Judge by the margin: both sides share their uncertain inputs."""
-    return Limit(key, _by_margin(margin), needed, available)
+    return Limit(key, _by_margin(margin), needed, available, about)
 
 
 def _hinge(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     hinge = exactly(wood.mean)  # what a cut past the apex has left
     tip = exactly(e["available"].value - e["tip_margin"].value, Kind.ESTIMATED)
-    yield _signed("tip", tip, e["available"], e["tip_margin"])
+    dead = About(why="no_wedges") if not plan.tree.condition.wedges else NOTHING
+    yield _signed("tip", tip, e["available"], e["tip_margin"], dead)
     shut = About(why="shut") if e["thick"].value < e["thin"].value else NOTHING
     yield Limit("thin", judge(hinge, e["thin"], least=True), hinge, e["thin"], shut)
     if e["tip_margin"].value > 0.0:
         # The margin decides, as for tipping; the thickness is what a person can change.
         verdict = _by_margin(e["margin"])
-        yield Limit("thick", verdict, hinge, e["thick"], shut)
+        yield Limit("thick", verdict, hinge, e["thick"], dead if shut is NOTHING else shut)
 
 
 def _closing(plan: FellingInput, e: Figures) -> Iterator[Limit]:

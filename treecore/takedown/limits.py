@@ -20,7 +20,7 @@ from treecore.takedown.tight import Forces, loses_its_top
 from treecore.takedown.wires import conductor_limits
 from treecore.takedown.working import Worked, on_hook
 from treecore.units import GRAVITY
-from treecore.verdict import About, Limit, Verdict, judge, ruling
+from treecore.verdict import NOTHING, About, Limit, Verdict, judge, ruling
 
 
 def pick_limits(members: Members, worked: Worked, site: Site, today: date) -> tuple[Limit, ...]:
@@ -131,7 +131,8 @@ def _hands(w: Worked) -> Iterator[Limit]:
     if f is None:
         return
     hold = constant("hand_hold")
-    yield Limit("hand", judge(f.hand, hold), f.hand, hold)
+    held = pick.held != "lock" and f.course is not None and f.course.locked
+    yield Limit("hand", judge(f.hand, hold), f.hand, hold, About(why="held") if held else NOTHING)
     yield from _running(w, f)
     locked = pick.held == "lock" or (f.course is not None and f.course.locked)
     fall = exactly(f.fall, Kind.ESTIMATED)

@@ -12,7 +12,7 @@ from apps.felling.crewsteps import steps
 from cantrel.drawing import compass, fitted
 from cantrel.quantities import estimate, explain, text
 from treecore.errors import NotSolvable, OutOfRange
-from treecore.estimate import Estimate, Kind, plus_minus
+from treecore.estimate import Estimate, Kind, exactly, plus_minus
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import by_school, suggest_cuts, take_school
 from treecore.felling.wedges import Wedges
@@ -20,6 +20,7 @@ from treecore.felling.whole import complete
 from treecore.site import Site
 from treecore.tests.scenes import CUTS, PLAN, PULL, TACKLE, TREE
 from treecore.tests.test_classic_mistakes import MISTAKES
+from treecore.verdict import Limit, Verdict
 
 
 class Words(SimpleTestCase):
@@ -52,6 +53,29 @@ class Words(SimpleTestCase):
                     self.assertNotIn("safe", (words["sentence"] + words["change"]).lower())
                     self.assertEqual(words["change"] == "", limit.verdict.value == "within limits")
         self.assertLessEqual(len(set(wording.WORDS) - seen), 2, set(wording.WORDS) - seen)
+
+    def test_advice_follows_the_cause(self):
+        heavy = replace(TREE, lean=math.radians(8.0), lean_azimuth=math.radians(263))
+        for state, says in (("in_leaf", True), ("dead", False)):
+            plan = replace(PLAN, tree=replace(heavy, state=state), pull=None, wedges=Wedges())
+            tip = next(x for x in evaluate(plan).limits if x.key == "tip")
+            change = wording.limit(tip, "metric")["change"]
+            self.assertEqual("Add wedges" in change, says)
+            self.assertEqual("no wedges" in change, not says)
+
+    def test_figures_that_would_read_alike_take_one_digit_more(self):
+        row = Limit("thin", Verdict.OVER, exactly(0.04998), exactly(0.05012))
+        self.assertEqual(wording.asked(row, "metric"), ("5.00\u00a0cm", "5.01\u00a0cm"))
+        same = Limit("thin", Verdict.NEAR, exactly(0.05), exactly(0.05))
+        self.assertEqual(wording.asked(same, "metric"), ("5.0\u00a0cm", "5.0\u00a0cm"))
+        heavy = Limit("tip", Verdict.OVER, exactly(34_620.0), exactly(34_560.0))
+        self.assertEqual(wording.asked(heavy, "us"), ("25\u00a0530\u00a0ft·lbf", "25\u00a0490\u00a0ft·lbf"))
+
+    def test_near_says_the_end_that_rules(self):
+        most = Limit("wedge_force", Verdict.NEAR, Estimate(9e3, 4e3, 19e3, Kind.ESTIMATED), exactly(15e3))
+        self.assertEqual(wording.asked(most, "metric")[0], "9.0\u00a0kN (up to 19.0\u00a0kN)")
+        least = Limit("thin", Verdict.NEAR, Estimate(0.06, 0.05, 0.07, Kind.ESTIMATED), exactly(0.055))
+        self.assertIn("as little as 5.0", wording.asked(least, "metric")[0])
 
     def test_steps_follow_what_was_chosen(self):
         pulled = " ".join(steps(PLAN, evaluate(PLAN), "metric"))
@@ -165,10 +189,11 @@ class OtherPages(TestCase):
         self.assertNotContains(page, " safe")
 
     def test_roles_that_are_none_stay_typed(self):
+        before = self.tree.job.roles.count()
         answer = self.client.post(reverse("roles", args=self.keys), {"roles-roles": "Faller Mara"})
         self.assertContains(answer, "is not “role: name”")
         self.assertContains(answer, "Faller Mara")
-        self.assertEqual(self.tree.job.roles.count(), 3)
+        self.assertEqual(self.tree.job.roles.count(), before)
 
     def test_a_walk_up_answer_keeps_who_and_where(self):
         self.client.post(
