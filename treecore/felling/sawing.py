@@ -151,7 +151,7 @@ def _bored(s: _Scene) -> tuple[SawCut, SawCut]:
 
 def _centre(s: _Scene) -> SawCut:
     """Plunge through the middle of the notch, from the front."""
-    wide = s.half / 3.0
+    wide = hinge_chord(s.cuts.depth, s.cuts.along, s.cuts.across) / 6.0  # to either side: a third of the hinge
     area = _slice(s.cuts, lambda y: -s.cuts.along * 0.22, s.behind, -wide, wide)
     return SawCut("centre", area, s.cuts.depth + s.cuts.hinge + 0.3 * s.cuts.along, (s.cuts.along * 0.8, 0.0), True)
 

@@ -165,6 +165,13 @@ class Handles(TestCase):
             self.assertAlmostEqual(got[names[1]], 20.0, delta=0.06)
         self.assertEqual(drag("nothing", x, y, plan), {})
 
+    def test_the_ends_of_the_hinge_move_apart(self):
+        # One key to the right thins that end by a step: the mean by half of it, the taper by all, to either sign.
+        for handle, sign in (("left_end", -1.0), ("right_end", 1.0)):
+            got = nudge(handle, 1, 0, PLAN)
+            self.assertAlmostEqual(got["hinge"], CUTS.hinge - STEPS["hinge"] / 2.0, places=12)
+            self.assertAlmostEqual(got["taper"], sign * STEPS["hinge"], places=12)
+
     def test_arrow_keys_move_by_one_step(self):
         plan = replace(PLAN, guy=Guy(tie=12.0, azimuth=1.0, distance=9.0))
         for handle, (dx, dy), name, sign in (

@@ -472,6 +472,13 @@ class Ground(TestCase):
             gap[name] = result.ground.clearances[0].gap
         self.assertGreater(gap["tapered"], gap["even"])
 
+    def test_bounds_hold_the_shares_they_say(self):
+        found = footprint(replace(PLAN, wind=0.0), 0.0, 20_000)
+        widths = [high - low for low, high in found.bounds]
+        # Nearly a normal scatter: 50, 90 and 99 % lie within 0.674, 1.645 and 2.576 standard deviations.
+        self.assertAlmostEqual(widths[1] / widths[0], 1.645 / 0.6745, delta=0.12)
+        self.assertAlmostEqual(widths[2] / widths[0], 2.576 / 0.6745, delta=0.35)
+
     def test_the_wind_as_given_moves_where_it_comes_down(self):
         calm = footprint(replace(PLAN, wind=0.0), 0.0, 4000).mean
         east, west = (

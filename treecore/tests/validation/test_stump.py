@@ -175,6 +175,18 @@ class Sawing(TestCase):
                 self.assertGreater((2 * x / CUTS.along) ** 2 + (2 * y / CUTS.across) ** 2, 1.3, (pattern, cut.key))
                 self.assertLess(math.hypot(x, y), 1.0, (pattern, cut.key))
 
+    def test_a_bore_through_the_notch_leaves_two_thirds_of_the_hinge(self):
+        centre = next(c for c in cut_sequence(CUTS, Saw(bar=0.9, pattern="middle"), True, True) if c.key == "centre")
+        wide = max(abs(y) for _, y in centre.area)
+        self.assertAlmostEqual(wide, hinge_wood(CUTS).length / 2.0 / 3.0, delta=1e-6)
+
+    def test_a_cut_past_the_apex_through_the_thinner_end_is_refused(self):
+        # Ends of 85 and 55 mm: 70 mm past the apex leaves the left end standing and cuts the right one through.
+        replace(CUTS, taper=0.03, bypass=0.07, bypass_side="left")
+        with self.assertRaises(CoreError) as caught:
+            replace(CUTS, taper=0.03, bypass=0.07, bypass_side="right")
+        self.assertEqual(caught.exception.field, "bypass")
+
     def test_the_strap_asks_its_own_bar(self):
         # Strap left at the back, 12 % of 82 cm deep: the oval is 2·√(0.12 − 0.12²) of 78 cm wide there.
         wide = 2.0 * math.sqrt(0.12 - 0.12**2) * 0.78
