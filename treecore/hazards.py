@@ -21,13 +21,19 @@ class Finding(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Hazard:
-    """One line of the walk-up list; ``gate`` ones block sign-off while open."""
+    """One line of the walk-up list; ``gate`` ones block sign-off while open.
+
+    ``closes`` are ways of taking the tree down that it rules out while it is present, ``effects`` what else it closes or
+    demands (docs/methods.md, findings).
+    """
 
     key: str
     group: str
     name: str
     gate: bool
     caution: str
+    closes: tuple[str, ...] = ()
+    effects: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,9 +58,12 @@ class Gate:
 def hazards() -> dict[str, Hazard]:
     """Return the walk-up list by key, in walking order."""
     return {
-        row["key"]: Hazard(row["key"], row["group"], row["name"], row["gate"] == "yes", row["caution"])
+        row["key"]: Hazard(
+            row["key"], row["group"], row["name"], row["gate"] == "yes", row["caution"],
+            tuple(row["closes"].split()), tuple(row["effects"].split()),
+        )
         for row in rows("hazards")
-    }
+    }  # fmt: skip
 
 
 def together(answers: Sequence[Answer]) -> Answer:

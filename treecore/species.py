@@ -80,6 +80,7 @@ class State:
     foliage: float  # share of foliage carried [-]
     wind: Estimate  # factor on the outline area the wind feels, leafless trees only [-]
     wedges: bool
+    climbs: bool  # whether it is climbed and rigged from
     note: str
 
 
@@ -192,6 +193,7 @@ def states() -> dict[str, State]:
             foliage=float(row["foliage"]),
             wind=_three(row, "wind", Kind.ASSUMED),
             wedges=row["wedges"] == "yes",
+            climbs=row["climbs"] == "yes",
             note=row["note"],
         )
         for row in rows("states")

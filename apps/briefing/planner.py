@@ -14,6 +14,7 @@ from apps.survey.planner import open_gates
 from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
 from apps.takedown.planner import plan_naming, roles_used
+from cantrel.limits import limit_said
 from treecore.errors import CoreError, NotSolvable
 from treecore.release import figures_version
 from treecore.roles import unfilled
@@ -111,7 +112,7 @@ def blocks(tree):
     except CoreError as error:
         return [*reasons, f"The plan can't be computed: {error}"]
     over = [limit for limit in result.limits if limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN)]
-    return reasons + [f"Limit: {limit.key}" for limit in over]
+    return reasons + [f"{limit_said(limit, 'metric')['name']} (see Fell)" for limit in over]
 
 
 @transaction.atomic

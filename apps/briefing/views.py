@@ -9,7 +9,6 @@ from apps.briefing import planner
 from apps.crews.permissions import permission
 from apps.felling.planner import evaluated, plan_for
 from apps.felling.presenter import bench
-from apps.felling.wording import WORDS
 from apps.jobs import planner as jobs
 from apps.survey.body import weak_said
 from apps.survey.planner import used_readings, walk_up
@@ -74,7 +73,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     text = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
     first = request.user.shown_name()
-    context = page(request, tree, "brief", signed=planner.signed_state(tree), blocks=_said(planner.blocks(tree)),
+    context = page(request, tree, "brief", signed=planner.signed_state(tree), blocks=planner.blocks(tree),
                    sign_form=sign_form or SignForm(stored={"name": first}, prefix="sign"),
                    roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"))  # fmt: skip
     context |= {
@@ -96,11 +95,6 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)
     return render(request, "briefing/brief.html", context)
-
-
-def _said(reasons):
-    """Limit keys in words."""
-    return [WORDS[r.removeprefix("Limit: ")][0] + " (see Fell)" if r.startswith("Limit: ") else r for r in reasons]
 
 
 @require_POST

@@ -5,6 +5,7 @@ import math
 from apps.felling import presenter, wording
 from cantrel import quantities
 from cantrel.drawing import fitted, label
+from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError, NotSolvable
 from treecore.felling.bucking import buck
 from treecore.felling.fall import fall, fall_course
@@ -21,7 +22,7 @@ def fall_page(given, result, system, count):
     """Everything the fall's page shows."""
     found = footprint(given, result.bend, count)
     shown = {
-        "fan": fan(given, result, found, system), "ruling": wording.limit(result.ruling, system), "units": system,
+        "fan": fan(given, result, found, system), "ruling": limit_said(result.ruling, system), "units": system,
         "limits": presenter.limits_said(result, system), "chances": [_chance(c, system) for c in found.chances],
         "spread": [(f"{round(100 * part)} %", label(low, "fine_angle", system), label(high, "fine_angle", system)) for part, (low, high) in zip((0.5, 0.9, 0.99), found.bounds, strict=True)],
         "fails": _share(found.fails), "mean": label(found.mean, "fine_angle", system), "samples": f"{found.samples:,}",
@@ -50,7 +51,7 @@ def _chance(chance, system):
     words = "not once" if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else "below 0.1 %"
     return {
         "name": chance.target.name, "words": words, "error": f"± {100 * chance.error:.1f} %", "raw": f"{share:.9g}",
-        "wide": round(120 * share, 1), "shape": wording.SHAPES[chance_limit(chance).verdict], "some": share >= 0.001,
+        "wide": round(120 * share, 1), "shape": SHAPES[chance_limit(chance).verdict], "some": share >= 0.001,
     }  # fmt: skip
 
 

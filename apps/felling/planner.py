@@ -4,7 +4,7 @@ from django.db import transaction
 
 from apps.felling.models import LINE_SIZES, FellingPlan, YardSchool
 from apps.jobs.planner import common_name, degrees, normal_bearing, site_entry
-from apps.survey.planner import every_gate, measured_entry
+from apps.survey.planner import every_gate, found_present, measured_entry
 from apps.survey.planner import tree_entry as surveyed
 from cantrel.history import undone
 from cantrel.quantities import text
@@ -131,9 +131,9 @@ def core_tree(tree):
 
 
 def scene(tree):
-    """The core's tree and site; read once where several plans for it are evaluated."""
+    """The core's tree, site, conductors and findings; read once where several plans for it are evaluated."""
     entry, ground = measured_entry(tree), site_entry(tree.job)
-    return tree_of(entry)[0], site_of(ground, entry), conductors_of(ground)
+    return tree_of(entry)[0], site_of(ground, entry), conductors_of(ground), found_present(tree)
 
 
 def core_plan(tree, plan, seen=None):

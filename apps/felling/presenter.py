@@ -9,6 +9,7 @@ from apps.felling.crewsteps import steps
 from apps.felling.sequence import sequence, stops
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
+from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError
 from treecore.felling.fall import fall
 from treecore.felling.notch import notch_outline
@@ -241,7 +242,7 @@ def _target(frame, target, verdict):
         "points": frame.points(target.outline),
         "at": inside,
         "turned": tall,
-        "shape": wording.SHAPES[verdict],
+        "shape": SHAPES[verdict],
     }
 
 
@@ -282,7 +283,7 @@ def _rose(frame, given, rows):
         out.append(
             {
                 "path": path,
-                "shape": wording.SHAPES[row.verdict],
+                "shape": SHAPES[row.verdict],
                 "title": f"{round(math.degrees(row.azimuth))}°: {row.verdict.value}{', ' + row.nearest if row.nearest else ''}",
             }
         )
@@ -389,7 +390,7 @@ def fit(result, system):
             "name": c.target.name,
             "gap": label(c.gap, "length", system),
             "verdict": c.verdict.value,
-            "shape": wording.SHAPES[c.verdict],
+            "shape": SHAPES[c.verdict],
         }
         for c in result.ground.clearances
     ]
@@ -398,7 +399,7 @@ def fit(result, system):
 def limits_said(result, system):
     """Every limit in words, the worst first."""
     limits = sorted(result.limits, key=lambda limit: limit.order, reverse=True)
-    return [wording.limit(limit, system) for limit in limits]
+    return [limit_said(limit, system) for limit in limits]
 
 
 def bench(given, result, system, tall=430, whole=True):
@@ -409,7 +410,7 @@ def bench(given, result, system, tall=430, whole=True):
         "site_plan": partial(plan, given, result, system, 440, tall),  # drawn when a template asks for it
         "window": window(given, result, system),
         "ledger": ledger(result, system),
-        "ruling": wording.limit(result.ruling, system),
+        "ruling": limit_said(result.ruling, system),
         "limits": limits_said(result, system),
         "groups": numbers(result, system, whole),
         "schools": partial(schools_of, given, system),

@@ -2,9 +2,9 @@
 
 import math
 
-from apps.felling import wording
 from cantrel import quantities
 from cantrel.drawing import fitted, label
+from cantrel.limits import SHAPES, limit_said
 from treecore.verdict import Verdict, ruling
 
 WIDE, TALL, LOW = 760, 400, 172
@@ -165,7 +165,7 @@ def tables(given, result, rigged, needs, system):
             {
                 "name": part.name, "force": label(load.force, "force", system), "raw": f"{load.force:.9g}",
                 "may": label(judged.allowed.value, "force", system) if judged and judged.allowed else "",
-                "verdict": judged.verdict.value if judged else "", "shape": wording.SHAPES[judged.verdict] if judged else "",
+                "verdict": judged.verdict.value if judged else "", "shape": SHAPES[judged.verdict] if judged else "",
             }
         )  # fmt: skip
     ropes = []
@@ -178,7 +178,7 @@ def tables(given, result, rigged, needs, system):
                 "owned": label(need.rope.owned, "length", system) if need.rope.owned else "not said",
                 "over": label(need.need - need.rope.owned, "length", system) if need.rope.owned and need.need > need.rope.owned else "",
                 "tension": label(need.tension.value, "force", system), "may": label(need.allowed.value, "force", system) if need.allowed else "not said",
-                "verdict": judged.verdict.value, "shape": wording.SHAPES[judged.verdict],
+                "verdict": judged.verdict.value, "shape": SHAPES[judged.verdict],
             }
         )  # fmt: skip
     return parts, ropes
@@ -200,4 +200,4 @@ def of_lines(result, system):
     if result.ruling.key in LINES:
         return None
     rows = [x for x in result.limits if x.key in LINES]
-    return wording.limit(ruling(rows), system) if rows else None
+    return limit_said(ruling(rows), system) if rows else None

@@ -14,6 +14,7 @@ from apps.felling.pullforms import SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.drawing import metres
+from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -34,7 +35,7 @@ def _scene(tree, plan, entry, seen, system, bad=""):
     limits = presenter.limits_said(result, system)
     return shown | {
         "above": pullpicture.above(given, entry, system, result, rigged), "side": pullpicture.side(given, rigged, result, system),
-        "ruling": presenter.wording.limit(result.ruling, system), "limits": limits, "of_lines": pullpicture.of_lines(result, system), "figures": pullpicture.shown(figures, system),
+        "ruling": limit_said(result.ruling, system), "limits": limits, "of_lines": pullpicture.of_lines(result, system), "figures": pullpicture.shown(figures, system),
         "loads": parts, "ropes": ropes, "travel": quantities.text(way, "length", system),
         "moment": [quantities.figure(result.figures[k], system) for k in ("pull_along", "pull_across", "needed", "margin", "root_moment")],
     }  # fmt: skip

@@ -15,6 +15,7 @@ from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 from cantrel import quantities
 from cantrel.drawing import metres
+from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -168,7 +169,7 @@ def method_shown(given, result, system):
         "fit": rows,
         "fits": not any(r["shape"] == "over" for r in rows) and bool(rows),
         "in_zone": result.ground.in_zone,
-        "escapes": presenter.wording.limit(next(x for x in result.limits if x.key == "escape"), system),
+        "escapes": limit_said(next(x for x in result.limits if x.key == "escape"), system),
         "key_figures": [quantities.figure(result.figures[n], system) for n in names],
     }
 

@@ -2,10 +2,10 @@
 
 import math
 
-from apps.felling.wording import SHAPES
 from apps.jobs.models import Target
 from apps.site import planner
 from cantrel.drawing import compass, label
+from cantrel.limits import SHAPES
 from treecore.errors import CoreError
 
 LAYERS = [

@@ -9,13 +9,13 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 
 from apps.crews.permissions import allowed, permission
-from apps.felling.wording import SHAPES
 from apps.jobs import planner as jobs
 from apps.jobs import presenter, steps
 from apps.survey import body
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
 from cantrel.drawing import metres
+from cantrel.limits import SHAPES
 from cantrel.steps import page
 from treecore.errors import CoreError
 

@@ -7,7 +7,7 @@ from apps.jobs.planner import tree_entry as five_numbers
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
 from cantrel.pictures import read_picture
 from treecore.errors import NotSolvable
-from treecore.formats.plan_document import answers_of, arguments, tree_of
+from treecore.formats.plan_document import answers_of, arguments, seen_of, tree_of
 from treecore.hazards import Answer, Finding, Hazard, differ, gates, hazards, together
 from treecore.measuring import methods, read
 from treecore.tree.assumed import assumed_limbs
@@ -47,6 +47,11 @@ def walk_entries(tree):
     """The document's walk-up of a tree."""
     own = own_lines(tree.job.crew_id)
     return [answer_entry(a, own) for a in tree.answers.order_by("pk")]
+
+
+def found_present(tree):
+    """What the walk-up found present, as the core takes it."""
+    return seen_of({"walk_up": walk_entries(tree)})
 
 
 def measured_entry(tree):

@@ -1,8 +1,8 @@
 """The takedown on the brief: the tree with its cuts numbered, the list to work from, the way up."""
 
-from apps.felling.wording import SHAPES
 from apps.takedown import picture, planner, wording
 from cantrel.drawing import label
+from cantrel.limits import SHAPES, limit_said
 
 
 def sheet(tree, system):
@@ -72,7 +72,7 @@ def _access(seen, plan, system):
         return None
     way, limits, _ = worked
     place = f"{way.member or 'stem'}, {label(way.at, 'length', system)}" if way.way == "throw" else ""
-    bad = [b for b in (wording.limit(x, system) for x in limits) if b["shape"] != "within"]
+    bad = [b for b in (limit_said(x, system) for x in limits) if b["shape"] != "within"]
     over = ", ".join(f"{b['name'].lower()} {b['verdict']}" for b in bad)
     said = {k: plan.access.get(k, "") for k in ("down", "fallback")}
     return {"way": planner.way_name(way), "place": place, "spurs": way.spurs, "bad": over} | said
@@ -88,6 +88,6 @@ def blocking(tree):
         if row["error"]:
             reasons.append(f"Pick {number} is refused: {wording.refused(row['error'], 'metric')}")
         elif row["ruling"] and SHAPES[row["ruling"].verdict] in ("over", "unknown"):
-            said = wording.limit(row["ruling"], "metric")
+            said = limit_said(row["ruling"], "metric")
             reasons.append(f"Pick {number}: {said['name'].lower()}, {said['verdict']}")
     return reasons

@@ -2,11 +2,10 @@
 
 import math
 
-from apps.felling.wording import SHAPES
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
 from apps.takedown.planner import USUAL, climber_of, slip_path, usual_view, whole_tree
-from apps.takedown.wording import PARTS
 from cantrel.drawing import compass, fitted, label, spaced
+from cantrel.limits import PARTS, SHAPES
 from treecore.rigging.bending import split_along
 from treecore.rigging.swing import drop_circle, swept
 from treecore.takedown.members import place_on, thickness

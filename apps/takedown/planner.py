@@ -9,7 +9,7 @@ from django.db import transaction
 from apps.gear.models import GearItem
 from apps.gear.planner import gear_entry, store
 from apps.jobs.planner import site_entry
-from apps.survey.planner import measured_entry
+from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
 from treecore.errors import CoreError, NotSolvable
@@ -54,12 +54,13 @@ def scene(tree):
         "site": site_of(site, entry),
         "others": others_of(site, entry),
         "store": store(tree.job.crew_id),
+        "seen": found_present(tree),
     }
 
 
 def run(seen, picks):
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
-    steps = steps_of(picks, seen["tree"], seen["site"], seen["store"], seen["others"], date.today())
+    steps = steps_of(picks, seen["tree"], seen["site"], seen["store"], seen["others"], date.today(), seen["seen"])
     return [
         {"entry": s.entry, "before": s.before, "after": s.after, "corrected": s.corrected, "members": seen["members"], "ruling": ruling_of(s.done.limits)}
         | s.done._asdict()

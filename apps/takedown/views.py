@@ -13,6 +13,7 @@ from apps.takedown import picture, planner, wording
 from apps.takedown.edits import DRAGS, changed
 from apps.takedown.forms import GROUPS, ONLY_FOR, ONLY_ON, AccessForm, CutForm, PickForm
 from cantrel import quantities
+from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -52,7 +53,7 @@ def _of_pick(seen, row, system):
     return {
         "corrected": wording.corrected(row["corrected"]),
         "fullest": next((x for x in links if x["weakest"]), None),
-        "ruling": wording.limit(row["ruling"], system) if row["ruling"] else None, "limits": limits,
+        "ruling": limit_said(row["ruling"], system) if row["ruling"] else None, "limits": limits,
         "mends": [c for c in tried if c["mends"]][:2] if over else [], "tried": tried, "over": over,
         "piece": {
             "foliage": quantities.text(piece.foliage, "mass", system), "mass": quantities.estimate(piece.mass, "mass", system), "raw": f"{piece.mass.value:.9g}", "length": quantities.text(piece.length, "length", system),

@@ -14,6 +14,7 @@ from treecore.felling.pulling import PullSystem
 from treecore.felling.rigged import Rigged, rig
 from treecore.felling.sawing import Saw
 from treecore.felling.wedges import Wedges
+from treecore.findings import Seen
 from treecore.overhead import Conductor
 from treecore.ranges import believed
 from treecore.schools import constant, school
@@ -28,7 +29,8 @@ class FellingInput:
     """Everything a felling is computed from; angles [rad], mean wind [m/s] at crown height, ``wind_from`` a bearing.
 
     A wind nobody gave is None and not known; from where is None where it may come from anywhere. It is pulled by one line,
-    by a system, or not at all. ``escape`` is the path chosen: left, right, or the better one.
+    by a system, or not at all. ``escape`` is the path chosen: left, right, or the better one. ``seen`` is what the walk-up
+    found present.
     """
 
     tree: TreeInput
@@ -45,6 +47,7 @@ class FellingInput:
     guy: Guy | None = None
     system: PullSystem | None = None
     escape: str = ""
+    seen: tuple[Seen, ...] = ()
 
     def __post_init__(self) -> None:
         """Refuse what the model does not cover."""

@@ -12,6 +12,7 @@ from treecore.felling.hinge import HingeWood, bypass_closes
 from treecore.felling.inputs import FellingInput
 from treecore.felling.lines import line_limits
 from treecore.felling.sawing import cut_sequence, longest_cut, split_index
+from treecore.findings import everywhere, on_felling, undrawn_conductor
 from treecore.kinds import worth_of
 from treecore.schools import constant, school
 from treecore.verdict import NOTHING, About, Limit, Verdict, judge
@@ -36,6 +37,8 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground, wood: HingeWood) -
     """
     parts = (
         _lines(plan),
+        everywhere(plan.seen, plan.tree),
+        on_felling(plan.seen, plan.zone, plan.wedges.count, plan.tree.height.high),
         _fit(ground),
         _escapes(plan, ground, e["side_moment"]),
         line_limits(plan, e, ground),
@@ -55,6 +58,7 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground, wood: HingeWood) -
 def _lines(plan: FellingInput) -> Iterator[Limit]:
     for conductor in plan.conductors:
         yield clearance(conductor, plan.tree, plan.site.tree_x, plan.site.tree_y)
+    yield from undrawn_conductor(plan.seen, bool(plan.conductors))
 
 
 def _fit(ground: Ground) -> Iterator[Limit]:

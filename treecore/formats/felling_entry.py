@@ -20,13 +20,16 @@ from treecore.felling.suggest import STUMP
 from treecore.felling.tackle import Tackle
 from treecore.felling.wedges import Wedges
 from treecore.felling.whole import complete
+from treecore.findings import Seen
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json, plain_json
 from treecore.overhead import Conductor
 from treecore.site import Site
 from treecore.tree.body import TreeInput
 
 
-def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Conductor, ...] = ()) -> FellingInput:
+def felling_of(
+    entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Conductor, ...] = (), seen: tuple[Seen, ...] = ()
+) -> FellingInput:
     """Build the felling of an entry; stump diameters left out come from the taper curve.
 
     Parameters
@@ -39,6 +42,8 @@ def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Cond
         Its site.
     conductors : tuple of Conductor
         Overhead lines on it.
+    seen : tuple of Seen
+        What the walk-up found present.
 
     Raises
     ------
@@ -63,7 +68,7 @@ def felling_of(entry: Entry, tree: TreeInput, site: Site, conductors: tuple[Cond
         ),
         guy=_guy(guy) if guy else None,
         system=system_of(system) if system else None,
-        escape=entry.get("escape_side", ""),
+        escape=entry.get("escape_side", ""), seen=seen,
     )  # fmt: skip
 
 

@@ -15,6 +15,7 @@ from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
 from treecore.felling.inputs import FellingInput
+from treecore.findings import Seen
 from treecore.formats.felling_entry import felling_json, felling_of
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
 from treecore.formats.takedown_entry import others_of, store_of, takedown_json
@@ -334,6 +335,34 @@ def answers_of(entry: Entry) -> dict[str, Answer]:
     return {key: together(answers) for key, answers in found.items()}
 
 
+def seen_of(entry: Entry) -> tuple[Seen, ...]:
+    """Build what the walk-up found present; of several people's heights the lowest counts, and none where one gave none.
+
+    Parameters
+    ----------
+    entry : mapping
+        One of the document's trees.
+
+    Raises
+    ------
+    CoreError
+        On a height on no tree.
+    """
+    heights: dict[str, list[float | None]] = {}
+    for a in entry.get("walk_up", ()):
+        if a["finding"] == Finding.PRESENT:
+            heights.setdefault(a["hazard"], []).append(a.get("height_m"))
+    found = answers_of(entry)
+    return tuple(
+        Seen(
+            hazard=key,
+            response=found[key].response,
+            height=None if None in rows else min(h for h in rows if h is not None),
+        )
+        for key, rows in heights.items()
+    )
+
+
 def own_hazards(entry: Entry) -> tuple[Hazard, ...]:
     """Build the yard's own hazards that an entry's walk-up answers: those that bring their name along.
 
@@ -371,7 +400,9 @@ def tree_plan(site: Entry, entry: Entry) -> TreePlan:
         diameter=diameter,
         height=height,
         gates=gates(answers_of(entry), own_hazards(entry)),
-        felling=felling_of(felling, tree, site_of(site, entry), conductors_of(site)) if felling else None,
+        felling=felling_of(felling, tree, site_of(site, entry), conductors_of(site), seen_of(entry))
+        if felling
+        else None,
     )
 
 
@@ -417,7 +448,7 @@ def _evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str
     }
     if entry.get("takedown"):
         out["takedown"] = takedown_json(
-            entry["takedown"], plan.tree, site_of(site, entry), gear, others=others_of(site, entry)
+            entry["takedown"], plan.tree, site_of(site, entry), gear, others=others_of(site, entry), seen=seen_of(entry)
         )
     if plan.felling:
         out["felling"] = felling_json(plan.felling)

@@ -10,6 +10,7 @@ from functools import lru_cache
 from typing import Any, NamedTuple
 
 from treecore.errors import CoreError, NotSolvable
+from treecore.findings import Seen
 from treecore.formats.plain import Entry, estimate_json, limit_json, plain_json
 from treecore.kinds import kinds_that
 from treecore.rigging.climbing import Climber
@@ -286,7 +287,7 @@ class PickRow(NamedTuple):
 @lru_cache(maxsize=2048)
 def pick_row(
     tree: TreeInput, site: Site, entry: str, ends: tuple[float, ...], items: tuple[Item, ...],
-    others: tuple[OtherTree, ...], today: date, corrected: Correction = NONE,
+    others: tuple[OtherTree, ...], today: date, corrected: Correction = NONE, seen: tuple[Seen, ...] = (),
 ) -> PickRow:  # fmt: skip
     """Work out one pick of a takedown; the same pick on the same tree is worked out once.
 
@@ -308,6 +309,8 @@ def pick_row(
         Day of use.
     corrected : Correction
         By the pieces weighed before it.
+    seen : tuple of Seen
+        What the walk-up found present.
     """
     members, row = members_of(tree), json.loads(entry)
     step, pick = None, None
@@ -315,7 +318,7 @@ def pick_row(
         step = take(members, Standing(ends), cut_of(row), corrected, weighing_of(row))
         pick = pick_of(row, {item.name: item for item in items}, others)
         worked = work(members, step, pick, site)
-        return PickRow(step, pick, worked, pick_limits(members, worked, site, today), None)
+        return PickRow(step, pick, worked, pick_limits(members, worked, site, today, seen), None)
     except CoreError as error:
         return PickRow(step, pick, None, (), error)
 
@@ -334,7 +337,8 @@ class Step(NamedTuple):
 
 
 def steps_of(
-    picks: Sequence[Entry], tree: TreeInput, site: Site, store: Mapping[str, Item], others: tuple[OtherTree, ...], today: date
+    picks: Sequence[Entry], tree: TreeInput, site: Site, store: Mapping[str, Item], others: tuple[OtherTree, ...], today: date,
+    seen: tuple[Seen, ...] = (),
 ) -> list[Step]:  # fmt: skip
     """Work picks out in order, each on what then stands; one that is refused leaves the tree as it was.
 
@@ -352,11 +356,15 @@ def steps_of(
         Trees beside it.
     today : date
         Day of use.
+    seen : tuple of Seen
+        What the walk-up found present.
     """
     standing, corrected, found = whole(members_of(tree)), NONE, []
     for entry in picks:
         items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
-        done = pick_row(tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today, corrected)
+        done = pick_row(
+            tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today, corrected, seen
+        )
         after = done.step.after if done.step else standing
         found.append(Step(entry, standing, done, after, corrected))
         standing, corrected = after, done.step.corrected if done.step else corrected
@@ -365,7 +373,7 @@ def steps_of(
 
 def takedown_json(
     row: Entry, tree: TreeInput, site: Site, store: Mapping[str, Item], today: date | None = None,
-    others: tuple[OtherTree, ...] = (),
+    others: tuple[OtherTree, ...] = (), seen: tuple[Seen, ...] = (),
 ) -> dict[str, Any]:  # fmt: skip
     """Return a takedown's results as plain data, pick by pick; a pick that is refused says why and takes nothing.
 
@@ -383,12 +391,14 @@ def takedown_json(
         Day of use; the day it is asked by default.
     others : tuple of OtherTree
         Trees beside it.
+    seen : tuple of Seen
+        What the walk-up found present.
     """
     members = members_of(tree)
     standing = whole(members)
     found: list[dict[str, Any]] = []
     day = today or date.today()
-    for step in steps_of(row["picks"], tree, site, store, others, day):
+    for step in steps_of(row["picks"], tree, site, store, others, day, seen):
         standing = step.after
         found.append(_pick_json(step, day))
     return {"picks": found, "left_kg": left_over(members, standing)}

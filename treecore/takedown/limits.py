@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from datetime import date
 
 from treecore.estimate import Estimate, Kind, exactly, product, times
+from treecore.findings import Seen, everywhere, on_pick, undrawn_conductor
 from treecore.rigging.friction import devices
 from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import Passing, drop_reach
@@ -14,7 +15,7 @@ from treecore.site import Site
 from treecore.takedown.aloft import climber_limits
 from treecore.takedown.chain import gear_limits
 from treecore.takedown.loads import Held
-from treecore.takedown.members import Members
+from treecore.takedown.members import Members, place_on
 from treecore.takedown.pick import RigPoint, methods
 from treecore.takedown.tight import Forces, loses_its_top
 from treecore.takedown.wires import conductor_limits
@@ -23,7 +24,9 @@ from treecore.units import GRAVITY
 from treecore.verdict import NOTHING, About, Limit, Verdict, judge, ruling
 
 
-def pick_limits(members: Members, worked: Worked, site: Site, today: date) -> tuple[Limit, ...]:
+def pick_limits(
+    members: Members, worked: Worked, site: Site, today: date, seen: tuple[Seen, ...] = ()
+) -> tuple[Limit, ...]:
     """Hold a pick against every limit.
 
     Parameters
@@ -36,6 +39,8 @@ def pick_limits(members: Members, worked: Worked, site: Site, today: date) -> tu
         What is around.
     today : date
         Day of use.
+    seen : tuple of Seen
+        What the walk-up found present.
     """
     parts = (
         _tied(worked),
@@ -50,8 +55,29 @@ def pick_limits(members: Members, worked: Worked, site: Site, today: date) -> tu
         _free(worked),
         _hooked(worked),
         conductor_limits(members, worked, site),
+        undrawn_conductor(seen, bool(site.conductors)),
+        everywhere(seen, members.tree),
+        _seen(members, worked, seen),
     )
     return tuple(limit for part in parts for limit in part)
+
+
+def _seen(members: Members, w: Worked, seen: tuple[Seen, ...]) -> Iterator[Limit]:
+    """What the walk-up found and the tree's state close: climbing, tying in and rigging in this tree."""
+    pick, climber = w.pick, w.pick.climber
+    ties = []
+    if climber is not None and climber.place is None:
+        ties.append((climber.tie_member, climber.tie_at))
+    if climber is not None and climber.second_member is not None:
+        ties.append((climber.second_member, climber.second_at))
+    points = [(p.member, p.at) for p in (pick.point, pick.lead, pick.far) if p is not None and p.member is not None]
+    if methods()[pick.method].lines == 0:
+        points = []  # a point left over from another method carries nothing
+
+    def heights(places: list[tuple[str, float]]) -> tuple[float, ...]:
+        return tuple(place_on(members, members.rows[m], at)[2] for m, at in places if m in members.rows)
+
+    yield from on_pick(seen, members.tree, climber is not None, heights(ties), heights(points))
 
 
 def _tied(w: Worked) -> Iterator[Limit]:

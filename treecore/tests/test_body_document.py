@@ -123,7 +123,9 @@ class Refused(TestCase):
             "voltage": "low",
         }
         limits = evaluated(with_targets(wire))["felling"]["limits"]
-        self.assertEqual([row["about"] for row in limits if row["key"] == "conductor"], [{"name": "Wire"}])
+        self.assertEqual(
+            [row["about"] for row in limits if row["key"] == "conductor"], [{"name": "Wire", "role": "standing"}]
+        )
         with self.assertRaises(CoreError) as caught:
             evaluated(with_targets(wire | {"voltage": "1"}))
         self.assertIn("Wire voltage", str(caught.exception))

@@ -154,7 +154,7 @@ class Ruling(TestCase):
     def test_every_limit_has_its_row_and_every_row_its_limit(self):
         source = "".join(p.read_text() for p in Path(treecore.__file__).parent.rglob("*.py") if "tests" not in p.parts)
         for key, kind in limit_kinds().items():
-            self.assertIn(f'"{key}"', source)
+            self.assertTrue(f'"{key}"' in source, key)
             self.assertIn(kind.group, CLASSES)
             self.assertIn(kind.side, ("most", "least", "range"))
             self.assertTrue(kind.source, key)

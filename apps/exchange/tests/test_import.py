@@ -32,7 +32,7 @@ class Import(TestCase):
     def test_everything_arrives(self):
         _, _, tree = load_scene()
         self.assertEqual(tree.job.targets.count(), 15)
-        self.assertEqual(tree.job.roles.count(), 3)
+        self.assertEqual(tree.job.roles.count(), 5)
         self.assertEqual(tree.readings.count(), 4)
         self.assertEqual(tree.answers.count(), 16)
         self.assertAlmostEqual(math.degrees(tree.felling.lay), 83.0)

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 from django.test import SimpleTestCase
 
-from apps.takedown import wording
+from cantrel.limits import limit_said
 from treecore.site import Site
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import members_of
@@ -20,7 +20,7 @@ class Words(SimpleTestCase):
             for limit in limits:
                 seen.add(limit.key)
                 for system in ("metric", "us"):
-                    said = wording.limit(limit, system)
+                    said = limit_said(limit, system)
                     self.assertNotIn("{", said["sentence"])
                     self.assertNotIn("  ", said["sentence"])
                     self.assertNotIn("safe", (said["sentence"] + said["change"]).lower())
