@@ -690,6 +690,16 @@ WORDS = {
         "{n} is {d} from the stump; the tree is {a} high.",
         "Empty it and post someone; answer the walk-up’s line about people.",
     ),
+    "wall": Said(
+        "Wall of the stem",
+        "At {where} the {cause} leaves a wall of {d} of the radius; below {a} it is called weak.",
+        "Nobody climbs or rigs on it; another tree for tie-in, or a lift.",
+    ),
+    "union": Said(
+        "Union that is not sound",
+        "{cause}. It may fail under load; nothing here knows its strength.",
+        "Keep climber, lines and rigging off it.",
+    ),
 }
 # Where one case reads otherwise: by key and by cause, or by what is not known or reached.
 CASES = {

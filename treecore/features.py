@@ -14,7 +14,7 @@ from treecore.errors import NotSolvable, between
 from treecore.kinds import kinds_that
 from treecore.overhead import Conductor
 from treecore.ranges import believed
-from treecore.site import Site, Target
+from treecore.site import Site, Spot, Target
 from treecore.tables import rows
 
 _LEAST = {"area": (3, "three corners"), "line": (2, "two points"), "spot": (1, "a place")}
@@ -305,5 +305,28 @@ def site_with(
     """
     lines = tuple(f.conductor for f in features if f.kind == "conductor")
     return Site(
-        tree_x=tree[0], tree_y=tree[1], targets=targets_of(features), slope=slope, downhill=downhill, conductors=lines
-    )  # fmt: skip
+        tree_x=tree[0],
+        tree_y=tree[1],
+        targets=targets_of(features),
+        slope=slope,
+        downhill=downhill,
+        conductors=lines,
+        places=tuple(_spot(f, features) for f in features if not f.what.target),
+    )
+
+
+def _spot(feature: Feature, features: tuple[Feature, ...]) -> Spot:
+    """A place of work; a way with its narrowest and its corners."""
+    ring = shapely.get_coordinates(feature.polygon.exterior)[:-1].tolist()
+    outline = tuple((x, y) for x, y in ring)
+    if feature.kind != "way_out":
+        return Spot(name=feature.name, kind=feature.kind, shape=feature.polygon, outline=outline)
+    way = way_out(feature, features)
+    return Spot(
+        name=feature.name,
+        kind=feature.kind,
+        shape=feature.polygon,
+        outline=outline,
+        width=way.narrowest,
+        corners=way.corners,
+    )

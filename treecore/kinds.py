@@ -34,6 +34,7 @@ def kinds_that(count: str) -> frozenset[str]:
     count : str
         ``around``, a tree can stand in the middle of it; ``walked``, it does not stop a person on foot; ``passed``, a moving
         piece is held against it; ``dropped_on``, one that falls; ``put_on``, one that is put down; ``lightly``, a light
-        touch of it can be tolerated at all; ``carries``, it can carry a line or a climber.
+        touch of it can be tolerated at all; ``carries``, it can carry a line or a climber; ``crowd``, people may be there; ``hangs``, a falling tree may hang in it;
+        ``stands``, a place of work that a falling tree must not reach.
     """
     return frozenset(row["key"] for row in rows("site_kinds") if row[count] == "yes")

@@ -47,8 +47,20 @@ class Target:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Spot:
+    """A place of work on the site: its kind and shape; of a way, its narrowest width [m] and the turns of its corners [rad]."""
+
+    name: str
+    kind: str
+    shape: Polygon = field(compare=False, repr=False)
+    outline: tuple[tuple[float, float], ...]
+    width: float = 0.0
+    corners: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Site:
-    """Where the tree stands among its targets and conductors; ``slope`` [rad] falls towards ``downhill`` [rad]."""
+    """Where the tree stands among targets, conductors and places of work; ``slope`` falls towards ``downhill`` [rad]."""
 
     tree_x: float = 0.0
     tree_y: float = 0.0
@@ -56,6 +68,7 @@ class Site:
     slope: float = 0.0
     downhill: float = 0.0
     conductors: tuple[Conductor, ...] = ()
+    places: tuple[Spot, ...] = ()
     shapes: NDArray[np.object_] = field(init=False, compare=False, repr=False)
     boxes: NDArray[np.float64] = field(init=False, compare=False, repr=False)
     stem: Point = field(init=False, compare=False, repr=False)
@@ -69,6 +82,16 @@ class Site:
         for target in self.targets:
             if target.kind not in kinds_that("around") and target.shape.contains(self.stem):
                 raise NotSolvable(f"target {target.name}", "the stem stands inside it")
+
+    def of(self, kind: str) -> tuple[Spot, ...]:
+        """Places of work of one kind.
+
+        Parameters
+        ----------
+        kind : str
+            Key of ``data/site_kinds.csv``.
+        """
+        return tuple(p for p in self.places if p.kind == kind)
 
     def near(self, west: float, south: float, east: float, north: float, within: float) -> list[int]:
         """Targets whose boxes lie within a distance of a box; others are further off than that.

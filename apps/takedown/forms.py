@@ -74,7 +74,12 @@ class PickForm(UnitsForm):
     weighed_kg = _length("Weighed, by cell or scale (empty: not weighed)", dimension="mass")
     balanced_m = _length("Balanced, from the cut, on a test lift")
     landing = forms.CharField(max_length=120, required=False, label="Comes to")
-    handlers = forms.CharField(max_length=120, required=False, label="Who handles it")
+    handlers = forms.CharField(max_length=120, required=False, label="Who handles it (names, with commas)")
+    away = forms.ChoiceField(required=False, label="Leaves its landing", choices=listed("away"))
+    from_east = _length("Person at the device, east of the stem (empty: where it is freest)")
+    from_north = _length("Person at the device, north of the stem")
+    test_lift = forms.BooleanField(required=False, label="Lifted a little before it is let go")
+    lift = forms.BooleanField(required=False, label="Cut from a lift: nobody hangs in this tree")
     talks = forms.CharField(max_length=120, required=False, label="Who talks to whom")
     stance_member = _choice("Climber stands on")
     stance_m = _length("Stands at (empty for none)")
@@ -108,7 +113,7 @@ class PickForm(UnitsForm):
         values = super().clean()
         if values.get("stance_m") is not None and values.get("tie_in_m") is None and "tie_in_m" not in self.errors:
             self.add_error("tie_in_m", "A climber on the tree is tied in: say where.")
-        pairs = (("land_east", "land_north"), ("tag_east", "tag_north"))
+        pairs = (("land_east", "land_north"), ("tag_east", "tag_north"), ("from_east", "from_north"))
         for one, other in (*pairs, *((b, a) for a, b in pairs)):
             if values.get(one) is not None and values.get(other) is None and other not in self.errors:
                 self.add_error(other, "A place has two numbers: say how far east and how far north.")
@@ -161,9 +166,9 @@ GROUPS = (
     ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "setting", "device_east", "device_north")),
     ("Led over, second high point", ("lead_on", "lead_m", "far_on", "far_m", "sag")),
     ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block", "design_school")),
-    ("On the ground", ("landing", "land_east", "land_north", "tag_east", "tag_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "talks")),
-    ("Weighed or lifted to try", ("weighed_kg", "balanced_m")),
-    ("Climber", ("stance_member", "stance_m", "side_deg", "tie_on", "tie_in_m", "line_m", "based", "lanyard", "second_on", "second_in_m", "fallback")),
+    ("On the ground", ("landing", "land_east", "land_north", "tag_east", "tag_north", "from_east", "from_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "away", "talks")),
+    ("Weighed or lifted to try", ("test_lift", "weighed_kg", "balanced_m")),
+    ("Climber", ("lift", "stance_member", "stance_m", "side_deg", "tie_on", "tie_in_m", "line_m", "based", "lanyard", "second_on", "second_in_m", "fallback")),
 )  # fmt: skip
 # Fields that only some devices ask for: a device holds by its wraps or by its setting.
 ONLY_ON = {"wraps": "bollard drum trunk", "setting": "intree"}
@@ -174,7 +179,7 @@ ONLY_FOR = {
 }  # fmt: skip
 PLAIN = (
     "member", "at_m", "method", "cut", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
-    "landing", "handlers", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg", "setting", "weighed_kg", "balanced_m",
+    "landing", "handlers", "away", "lift", "test_lift", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg", "setting", "weighed_kg", "balanced_m",
 )  # fmt: skip
 # Places on wood in an entry: the fields that say on what and at what height or distance.
 PLACES = {"point": ("point_on", "point_m"), "lead": ("lead_on", "lead_m"), "far": ("far_on", "far_m")}
@@ -189,13 +194,14 @@ def stored(entry):
     """A pick's entry as the form shows it."""
     climber, nowhere = entry.get("climber") or {}, (None, None)
     landing, tag = entry.get("landing_m") or nowhere, entry.get("tag_from_m") or nowhere
+    stands = entry.get("device_from_m") or nowhere
     device, second = entry.get("device_at") or (0.0, 0.0, 1.0), climber.get("second") or {}
     values = {**USUAL, **{k: entry[k] for k in (*PLAIN, *ROLES) if k in entry}}
     for key, (on, at) in PLACES.items():
         place = entry.get(key) or {}
         values |= {on: _on(place), at: place.get("at_m")}
     return values | {
-        "fork": (entry.get("point") or {}).get("fork", False), "land_east": landing[0], "land_north": landing[1], "tag_east": tag[0], "tag_north": tag[1], "device_east": device[0],
+        "fork": (entry.get("point") or {}).get("fork", False), "land_east": landing[0], "land_north": landing[1], "tag_east": tag[0], "tag_north": tag[1], "from_east": stands[0], "from_north": stands[1], "device_east": device[0],
         "device_north": device[1], "stance_member": climber.get("stance_member", ""), "stance_m": climber.get("stance_m"), "side_deg": climber.get("side_deg"),
         "tie_on": _on(climber, "tie_member", "tie_tree"), "tie_in_m": climber.get("tie_m"), "line_m": climber.get("line_m", 45.0),
         "based": climber.get("based", False), "lanyard": climber.get("lanyard", True), "second_on": _on(second), "second_in_m": second.get("at_m"),
@@ -212,9 +218,9 @@ def _place(values, on, at):
 
 def entry_of(values, before):
     """A typed pick as the document's entry."""
-    dropped = ("climber", "landing_m", "tag_from_m", *PLACES, *ROLES, *PLAIN)
+    dropped = ("climber", "landing_m", "tag_from_m", "device_from_m", *PLACES, *ROLES, *PLAIN)
     entry = {k: v for k, v in before.items() if k not in dropped}
-    entry |= {k: values[k] for k in PLAIN if values[k] not in (None, "") or k == "member"}
+    entry |= {k: values[k] for k in PLAIN if values[k] not in (None, "", False) or k == "member"}
     entry |= {k: values[k] for k in ROLES if values[k]}
     entry["device_at"] = [values["device_east"], values["device_north"], (before.get("device_at") or (0, 0, 1.0))[2]]
     for key, (on, at) in PLACES.items():
@@ -227,6 +233,8 @@ def entry_of(values, before):
         entry["landing_m"] = [values["land_east"], values["land_north"]]
     if values["tag_east"] is not None and values["tag_north"] is not None:
         entry["tag_from_m"] = [values["tag_east"], values["tag_north"]]
+    if values["from_east"] is not None and values["from_north"] is not None:
+        entry["device_from_m"] = [values["from_east"], values["from_north"]]
     if values["stance_m"] is not None:
         entry["climber"] = _climber(values)
     return entry

@@ -30,7 +30,7 @@ from treecore.takedown.chain import chain
 from treecore.takedown.limits import ruling_of
 from treecore.takedown.members import members_of
 from treecore.takedown.order import order_rules
-from treecore.takedown.pick import cut_types, methods
+from treecore.takedown.pick import AWAY, cut_types, methods
 from treecore.takedown.pieces import left_over, whole
 from treecore.takedown.tight import wraps_on
 from treecore.takedown.working import fall_energy, on_ground, two_ties, work
@@ -235,7 +235,7 @@ def _choices(seen):
 
 def listed(what):
     """Choices that are the same everywhere: beds, ways up, anchors of a first line."""
-    return list({"beds": BEDS, "ways": WAYS, "anchors": ANCHORS}[what].items())
+    return list({"beds": BEDS, "ways": WAYS, "anchors": ANCHORS, "away": AWAY}[what].items())
 
 
 def method(key):

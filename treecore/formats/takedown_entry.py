@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+import re
 from collections.abc import Mapping, Sequence
 from datetime import date
 from functools import lru_cache
@@ -168,6 +169,17 @@ def others_of(site: Entry, entry: Entry) -> tuple[OtherTree, ...]:
     return tuple(found)
 
 
+def people_in(typed: str) -> int:
+    """How many people a typed list of names holds [-].
+
+    Parameters
+    ----------
+    typed : str
+        Names with commas, semicolons, plus or ampersand signs, or “and” between them.
+    """
+    return len([name for name in re.split(r"[,;+&]|\band\b", typed) if name.strip()])
+
+
 def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] = ()) -> Pick:
     """Build a pick.
 
@@ -189,6 +201,7 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
     climber, place = row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
     point, lead, far = (_point(row[key], others, what) if row.get(key) else None for key, what in _POINTS.items())
     landing, bearing, stands = row.get("landing_m"), row.get("bearing_deg"), row.get("tag_from_m")
+    at_device = row.get("device_from_m")
     return Pick(
         name=row.get("name", ""), method=row["method"], cut_type=row["cut"], tie=float(row["tie_m"]),
         second_tie=row.get("second_tie_m"), point=point, lead=lead, far=far, slack=float(row["slack_m"]), held=row["held"],
@@ -201,6 +214,9 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
         bed_depth=float(row["bed_depth_m"]), bed_radius=float(row["bed_radius_m"]),
         capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]), setting=setting_of(row),
         tag_place=(float(stands[0]), float(stands[1])) if stands else None,
+        device_from=(float(at_device[0]), float(at_device[1])) if at_device else None,
+        lift=bool(row.get("lift", False)), away=row.get("away", ""), handlers=people_in(row.get("handlers", "")),
+        test_lift=bool(row.get("test_lift", False)),
     )  # fmt: skip
 
 

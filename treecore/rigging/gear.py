@@ -144,10 +144,12 @@ def refused(item: Item, today: date) -> Refusal | None:
 
     References
     ----------
-    Retired, past its years, or past its inspection.
+    Retired, marked poor, past its years, or past its inspection.
     """
     if item.retired:
         return Refusal("retired", f"retired: {item.retired}")
+    if item.wear == "poor":
+        return Refusal("poor", "marked poor")
     life = gear_kinds()[item.kind].life
     if item.bought is not None and (today - item.bought).days > life * 365.25:
         return Refusal("old", f"bought {item.bought.isoformat()}, kept {life:g} years at most")

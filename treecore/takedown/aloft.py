@@ -11,15 +11,17 @@ import shapely
 from numpy.typing import NDArray
 
 from treecore.estimate import Estimate, Kind, exactly, times
+from treecore.felling.rigged import ground_at
 from treecore.rigging.apart import apart
 from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, opposed, slipped, two_anchors
 from treecore.rigging.forces import swing_tension
 from treecore.schools import constant
 from treecore.site import Site, Target
-from treecore.takedown.members import Members, thickness
+from treecore.takedown.members import Members, place_on, thickness
 from treecore.takedown.passing import bars, chain_of
 from treecore.takedown.tight import union_under
 from treecore.takedown.working import Worked
+from treecore.tree.soundness import weak_places
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, judge
 
@@ -118,6 +120,7 @@ def climber_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
     """
     climber = w.pick.climber
     if climber is None or w.stand is None:
+        yield from _nobody(w, site)
         return
     tie, stance, second = w.stand
     gone = [("tie_in_gone", tie, climber.tie_member), ("stance_gone", stance, climber.stance_member)]
@@ -133,10 +136,52 @@ def climber_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
         yield _wood(members, name, at, other)
     if not climber.lanyard and climber.second_member is None and climber.second_place is None:
         yield Limit("one_attachment", Verdict.OVER, None, None)
+    yield from _stands_on(members, w, climber)
     yield from _bends(members, w, climber, found)
     yield from _line(w, climber, found)
     yield from _moving(w)
     yield from _slipping(found)
+
+
+def _nobody(w: Worked, site: Site) -> Iterator[Limit]:
+    """Nobody said who cuts it from where, and it is cut neither from the ground nor from a lift; climbing (12)."""
+    x, y, z = w.piece.butt
+    high = exactly(z - ground_at(site, x + site.tree_x, y + site.tree_y), Kind.ESTIMATED)
+    if not w.pick.lift and high.value > constant("from_ground").value:
+        yield Limit("climber_unsaid", Verdict.NOT_KNOWN, high, None)  # (12)
+
+
+def _stands_on(members: Members, w: Worked, climber: Climber) -> Iterator[Limit]:
+    """Wood the climber stands on, down to the ground, and a lanyard round the wood that is cut; climbing (13), (14)."""
+    stance = w.stand.stance if w.stand is not None else None
+    if stance is None:
+        return
+    yield from _unsound(members, climber.stance_member, stance[2], "stance_weak")  # (13)
+    cut = w.piece.cut
+    if climber.lanyard and climber.stance_member == cut.member:
+        gap, least = exactly(cut.at - climber.stance_at), constant("lanyard_clear")
+        verdict = Verdict.OVER if gap.value < least.value else Verdict.WITHIN
+        yield Limit("lanyard_at_cut", verdict, gap, least)  # (14)
+
+
+def _unsound(members: Members, member: str, height: float, key: str) -> Iterator[Limit]:
+    """Unsound wood between a place and the ground: dead or weak limbs and leads, thin or open walls, decay; climbing (13)."""
+    held_by = {members.names[row] for row in chain_of(members, member)}
+    for limb in members.tree.limbs:
+        if limb.name in held_by and (limb.dead or limb.union not in ("sound", "included bark")):
+            yield Limit(key, Verdict.OVER, None, None, About(name=limb.name, why="dead" if limb.dead else limb.union))
+    for limit in weak_places(members.tree):
+        about = limit.about
+        if limit.key != "wall" or about.at is None or about.at > height:
+            continue
+        rotten = about.why == "decay" and limit.demand is not None and limit.demand.value < _THICK_WALL
+        if limit.verdict is Verdict.WITHIN and not rotten:
+            continue
+        verdict = Verdict.OVER if limit.verdict is Verdict.OVER else Verdict.NOT_KNOWN
+        yield Limit(key, verdict, None, None, About(name=f"stem, {about.at:g} m up", why=about.why))
+
+
+_THICK_WALL = 0.7  # sound wall over radius from which decay inside it is not asked about
 
 
 def _tied_to(climber: Climber) -> Iterator[tuple[str | None, float, str]]:
@@ -152,12 +197,9 @@ def _wood(members: Members, member: str | None, at: float, other: str) -> Limit:
     least = constant("tie_in_wood")
     if member is None:
         return Limit("tie_in_other", Verdict.NEAR if other else Verdict.NOT_KNOWN, None, None, About(name=other))
-    held_by = {members.names[row] for row in chain_of(members, member)}
-    for limb in members.tree.limbs:
-        if limb.name in held_by and (limb.dead or limb.union not in ("sound", "included bark")):
-            return Limit(
-                "tie_in_weak", Verdict.OVER, None, None, About(name=limb.name, why="dead" if limb.dead else limb.union)
-            )
+    weak = list(_unsound(members, member, place_on(members, members.rows[member], at)[2], "tie_in_weak"))
+    if weak:
+        return max(weak, key=lambda limit: limit.order)
     thick = exactly(thickness(members, members.rows[member], at), Kind.ESTIMATED)
     return Limit("tie_in_thin", judge(thick, least, least=True), thick, least)
 

@@ -14,6 +14,8 @@ from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.aloft import climber_limits
 from treecore.takedown.chain import gear_limits
+from treecore.takedown.cutting import cut_limits
+from treecore.takedown.ground import ground_limits, under_ground
 from treecore.takedown.loads import Held
 from treecore.takedown.members import Members, place_on
 from treecore.takedown.pick import RigPoint, methods
@@ -49,6 +51,9 @@ def pick_limits(
         _hands(worked),
         _ready(worked),
         _passing(worked),
+        under_ground(worked, site),
+        ground_limits(members, worked, site, _posted(seen)),
+        cut_limits(members, worked),
         _meeting(members, worked),
         _landing(worked),
         climber_limits(members, worked, site),
@@ -60,6 +65,11 @@ def pick_limits(
         _seen(members, worked, seen),
     )
     return tuple(limit for part in parts for limit in part)
+
+
+def _posted(seen: tuple[Seen, ...]) -> bool:
+    """Whether the walk-up says what is done to keep people out."""
+    return any(row.hazard == "people" and row.response.strip() for row in seen)
 
 
 def _seen(members: Members, w: Worked, seen: tuple[Seen, ...]) -> Iterator[Limit]:
@@ -210,9 +220,6 @@ def _passing(w: Worked) -> Iterator[Limit]:
         yield Limit("clears", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
     if w.path is None:
         return
-    if w.path.low < 0.0 and w.piece.butt[2] > w.piece.length:
-        low = exactly(w.path.low, Kind.ESTIMATED)
-        yield Limit("ground", Verdict.NEAR, low, exactly(0.0))
     if w.pick.bearing is None and w.piece.slope > constant("upright").value:
         yield Limit("way_unknown", Verdict.NOT_KNOWN, None, None)
 

@@ -20,6 +20,7 @@ from treecore.takedown.pieces import Piece, Standing
 
 Place = tuple[float, float, float]
 HELD = ("lock", "soft", "run")
+AWAY = {"": "as usual", "carried": "carried whole", "cut_up": "cut up where it lands", "machine": "by a machine"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +105,9 @@ class Pick:
     bridle's head is above the piece [m]. ``far`` is the second high point of a drift or speed line, ``sag`` of the latter
     under its load over the span [-]. ``landing`` is where it is put down, east and north of the foot; the bed it falls
     on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a crane or machine lifts there [kg].
-    ``setting`` is that of a device with settings; ``tag_place`` where the person at the tag line stands, east and north [m].
+    ``setting`` is that of a device with settings; ``tag_place`` and ``device_from`` where the people at the tag line and at the
+    device stand, east and north [m]. ``lift`` says that it is cut from a lift; ``away`` how it leaves its landing: carried
+    whole by ``handlers`` people, cut up, or by a machine; ``test_lift`` that it is lifted a little before it is let go.
     """
 
     name: str
@@ -137,6 +140,11 @@ class Pick:
     capacity: float | None = None
     setting: int = 1
     tag_place: tuple[float, float] | None = None
+    device_from: tuple[float, float] | None = None
+    lift: bool = False
+    away: str = ""
+    handlers: int = 0
+    test_lift: bool = False
 
     def __post_init__(self) -> None:
         """Refuse what no pick is."""
@@ -144,6 +152,8 @@ class Pick:
             raise NotSolvable("method", f"“{self.method}” is none of {', '.join(methods())}")
         if self.cut_type not in cut_types():
             raise NotSolvable("cut_type", f"“{self.cut_type}” is none of {', '.join(cut_types())}")
+        if self.away not in AWAY:
+            raise NotSolvable("away", f"“{self.away}” is none of {', '.join(w for w in AWAY if w)}")
         if self.held not in HELD:
             raise NotSolvable("held", f"“{self.held}” is none of {', '.join(HELD)}")
         if self.device not in devices():

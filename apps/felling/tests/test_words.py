@@ -11,6 +11,7 @@ from apps.felling import planner, presenter
 from apps.felling.crewsteps import steps
 from cantrel.drawing import compass, fitted
 from cantrel.limits import asked, limit_said
+from cantrel.limitwords import CASES, WORDS
 from cantrel.quantities import estimate, explain, text
 from treecore.errors import NotSolvable, OutOfRange
 from treecore.estimate import Estimate, Kind, exactly, plus_minus
@@ -21,7 +22,7 @@ from treecore.felling.whole import complete
 from treecore.site import Site
 from treecore.tests.scenes import CUTS, PLAN, PULL, TACKLE, TREE
 from treecore.tests.test_classic_mistakes import MISTAKES
-from treecore.verdict import Limit, Verdict
+from treecore.verdict import Limit, Verdict, limit_kinds
 
 
 class Words(SimpleTestCase):

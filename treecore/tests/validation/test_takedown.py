@@ -58,7 +58,9 @@ GEAR = {
 }  # fmt: skip
 AT_TOP = RigPoint(member="", at=13.0)
 CLIMBER = Climber(tie_member="", tie_at=15.0, stance_member="", stance_at=7.6)
-PICK = Pick(name="1", method="butt", tie=0.6, point=AT_TOP, gear=GEAR, wraps=2.0, device_place=(0.3, 0.0, 1.0))
+PICK = Pick(
+    name="1", method="butt", tie=0.6, point=AT_TOP, gear=GEAR, wraps=2.0, device_place=(0.3, 0.0, 1.0), lift=True
+)
 
 
 def worked(pick=PICK, cut=None, tree=OAK, site=None, before=()):
@@ -193,7 +195,7 @@ class Chains(TestCase):
         self.assertEqual((links["tag"].demand.value, links["tag"].demand.high), (w.put.least, w.put.most))
 
     def test_a_hook_that_nobody_rated_is_not_known(self):
-        _w, links, limits = self.demands(Pick(name="c", method="crane", gear=GEAR))
+        _w, links, limits = self.demands(Pick(name="c", method="crane", gear=GEAR, lift=True))
         weight = worked()[0].piece.mass.value * 9.80665
         self.assertAlmostEqual(links["sling"].demand.value, 1.25 * weight, places=6)
         self.assertEqual((ruling_of(limits).key, ruling_of(limits).verdict), ("hook", Verdict.NOT_KNOWN))
