@@ -700,6 +700,16 @@ WORDS = {
         "{cause}. It may fail under load; nothing here knows its strength.",
         "Keep climber, lines and rigging off it.",
     ),
+    "tie_thin": Said(
+        "Pull line on thin wood",
+        "The stem is {d} thick where the line is tied; {a} is the least.",
+        "Tie lower, in thicker wood.",
+    ),
+    "pullers": Said(
+        "People on the rope",
+        "It is to be pulled with {d}; the {count} on it give {a}.",
+        "More people, a purchase or a winch.",
+    ),
 }
 # Where one case reads otherwise: by key and by cause, or by what is not known or reached.
 CASES = {
@@ -842,5 +852,10 @@ CASES = {
         "Escape path runs downhill",
         "The {n} path falls by {d}; {a} is the most: butt and log come that way.",
         "Another lay, or a path across the slope.",
+    ),
+    "tie_breaks/fork": Said(
+        "Pull line above the fork",
+        "It is tied {where}, above the fork: what that lead and its union stand is not known.",
+        "Tie below the fork, or take the leads off first.",
     ),
 }

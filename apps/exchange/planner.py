@@ -178,6 +178,8 @@ def _import_felling(tree, entry):
         plan.pull_force, plan.pull_tie, plan.pull_distance = pull["force_N"], pull["tie_m"], pull["distance_m"]
         plan.pull_azimuth, plan.pull_anchor = math.radians(pull["azimuth_deg"]), pull.get("anchor_m", 0.0)
         _import_tackle(plan, "pull", pull.get("tackle", {}))
+        plan.pull_by = pull.get("tackle", {}).get("by", "")
+        plan.pull_people = pull.get("tackle", {}).get("people", 2)
     plan.wind, wind_from = row.get("wind_m_s"), row.get("wind_from_deg")
     plan.wind_from = None if wind_from is None else math.radians(wind_from)
     plan.save()

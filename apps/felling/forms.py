@@ -59,6 +59,8 @@ class FellForm(UnitsForm):
     pull_gear = QuantityField(dimension="force", required=False, label="Weakest gear on it may carry")
     pull_rating = QuantityField(dimension="force", required=False, label="Anchor or winch's anchor may carry")
     pull_trunk = QuantityField(dimension="girth", required=False, label="or the anchor is a tree, thick")
+    pull_by = forms.ChoiceField(required=False, label="Pulled by")
+    pull_people = forms.IntegerField(required=False, label="People on the rope", min_value=1, max_value=12)
     line_design = forms.ChoiceField(label="Ropes and anchors carry at most 1 over")
     wedge_count = forms.IntegerField(label="Wedges side by side", min_value=0, max_value=8)
     wedge_stacked = forms.IntegerField(label="Stacked", min_value=1, max_value=3)
@@ -78,14 +80,16 @@ class FellForm(UnitsForm):
             self.fields[f"{choice}_school"].choices = planner.school_choices(choice)
         self.fields["line_design"].choices = planner.school_choices("design")
         self.fields["wedge_kind"].choices = planner.wedge_choices()
+        self.fields["pull_by"].choices = planner.puller_choices()
         for name in ("pull_knot", "guy_knot"):
             self.fields[name].choices = planner.knot_choices()
-        for name in ("wedge_count", "wedge_stacked"):
+        for name in ("wedge_count", "wedge_stacked", "pull_people"):
             self.fields[name].widget.attrs["inputmode"] = "numeric"
 
     def clean(self):
         values = super().clean()
         values["wedge_place"] = values.get("wedge_place") or 0.0
+        values["pull_people"] = values.get("pull_people") or 2
         if values.get("pull_force"):
             for name in ("pull_tie", "pull_distance"):
                 if values.get(name) is None and name not in self.errors:

@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
 
+from treecore.felling.tackle import PULLED_BY
 from treecore.method import ways
 from treecore.ranges import ends
 
@@ -54,6 +55,8 @@ class FellingPlan(models.Model):
     pull_gear = models.FloatField(null=True, blank=True)
     pull_rating = models.FloatField(null=True, blank=True)
     pull_trunk = models.FloatField(null=True, blank=True)
+    pull_by = models.CharField(max_length=8, blank=True, default="")
+    pull_people = models.PositiveSmallIntegerField(default=2)
     taper = models.FloatField(default=0.0)
     bypass = models.FloatField(default=0.0)
     bypass_side = models.CharField(max_length=5, blank=True, default="", choices=SIDES)
@@ -92,6 +95,8 @@ class FellingPlan(models.Model):
                 condition=Q(along__isnull=True) | Q(along__gt=F("depth") + F("hinge")), name="plan_hinge_fits"
             ),
             models.CheckConstraint(condition=Q(pull_force__gte=0.0), name="plan_pull"),
+            models.CheckConstraint(condition=Q(pull_by__in=list(PULLED_BY)), name="plan_pull_by"),
+            models.CheckConstraint(condition=Q(pull_people__range=(1, 12)), name="plan_pull_people"),
             models.CheckConstraint(
                 condition=Q(wind__isnull=True) | Q(wind__range=ends("felling_wind")), name="plan_wind"
             ),

@@ -11,7 +11,7 @@ from cantrel.quantities import text
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
-from treecore.felling.tackle import knots
+from treecore.felling.tackle import PULLED_BY, knots
 from treecore.felling.wedges import wedge_kinds
 from treecore.felling.whole import complete
 from treecore.formats.plan_document import conductors_of, features_of, felling_of, site_of, tree_of
@@ -29,7 +29,7 @@ PLAIN = ("bypass_side", "nicks", "escape_side")
 CHOICES = ("notch", "first", "depth", "thickness", "pattern", "position", "zone", "design")
 FIELDS = (
     "lay", *LENGTHS, "opening", *SCHOOLS, *PLAIN, "back_slope", "wedge_kind", "wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip",
-    "wedge_place", *LINE_SIZES, "pull_knot", "guy_knot", "line_design",
+    "wedge_place", *LINE_SIZES, "pull_knot", "guy_knot", "line_design", "pull_by", "pull_people",
     "pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "wind", "wind_from",
     "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_limit", "guy_tended", "guy_taut",
 )  # fmt: skip
@@ -96,7 +96,8 @@ def felling_entry(plan):
         azimuth = plan.lay if plan.pull_azimuth is None else plan.pull_azimuth
         entry["pull"] = {
             "tie_m": plan.pull_tie, "azimuth_deg": degrees(azimuth), "distance_m": plan.pull_distance,
-            "anchor_m": plan.pull_anchor, "force_N": plan.pull_force, "tackle": _tackle(plan, "pull"),
+            "anchor_m": plan.pull_anchor, "force_N": plan.pull_force,
+            "tackle": _tackle(plan, "pull") | {"by": plan.pull_by, "people": plan.pull_people},
         }  # fmt: skip
     return entry
 
@@ -181,6 +182,11 @@ def wedge_choices():
 def knot_choices():
     """Ways a line is made fast to the tree, for a select."""
     return [(key, name) for key, (name, _) in knots().items()]
+
+
+def puller_choices():
+    """Who or what pulls a line, for a select."""
+    return list(PULLED_BY.items())
 
 
 def school_choices(choice):

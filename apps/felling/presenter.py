@@ -296,7 +296,7 @@ GROUPS = (
     ("Back cut and saw", ("room",), ("pattern_school", "bar", "rise", "back_slope", "nicks", "along", "across")),
     ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown", "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("wind", "wind_from")),
     ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment", "wedge_side"), ("wedge_kind", "wedge_count", "wedge_stacked", "wedge_place", "wedge_rise", "wedge_tip")),
-    ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "pull_strength", "pull_owned", "pull_knot", "pull_gear", "pull_rating", "pull_trunk", "line_design")),
+    ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "pull_strength", "pull_owned", "pull_knot", "pull_gear", "pull_rating", "pull_trunk", "pull_by", "pull_people", "line_design")),
     ("Guy line", ("guy_wanted", "guy_tension", "guy_along", "guy_across"), ("guy_limit", "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_tended", "guy_taut", "guy_strength", "guy_owned", "guy_knot", "guy_gear", "guy_rating", "guy_trunk")),
     ("Lay", ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school", "escape_side")),
 )  # fmt: skip

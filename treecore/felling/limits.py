@@ -7,13 +7,13 @@ from collections.abc import Iterator
 
 from treecore.conductor import clearance
 from treecore.estimate import Estimate, Kind, exactly, product, times
+from treecore.felling.ground import fit_limits, notch_limits, people_limits, slope_limits
 from treecore.felling.guylimits import guy_limits
 from treecore.felling.hinge import HingeWood, bypass_closes
 from treecore.felling.inputs import FellingInput
 from treecore.felling.lines import line_limits
 from treecore.felling.sawing import cut_sequence, longest_cut, split_index
 from treecore.findings import everywhere, on_felling, undrawn_conductor
-from treecore.kinds import worth_of
 from treecore.schools import constant, school
 from treecore.verdict import NOTHING, About, Limit, Verdict, judge
 from treecore.workzone import Ground
@@ -39,7 +39,10 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground, wood: HingeWood) -
         _lines(plan),
         everywhere(plan.seen, plan.tree),
         on_felling(plan.seen, plan.zone, plan.wedges.count, plan.tree.height.high),
-        _fit(ground),
+        fit_limits(plan, ground),
+        people_limits(plan),
+        slope_limits(plan, ground),
+        notch_limits(plan),
         _escapes(plan, ground, e["side_moment"]),
         line_limits(plan, e, ground),
         guy_limits(plan, e, wood),
@@ -59,20 +62,6 @@ def _lines(plan: FellingInput) -> Iterator[Limit]:
     for conductor in plan.conductors:
         yield clearance(conductor, plan.tree, plan.site.tree_x, plan.site.tree_y)
     yield from undrawn_conductor(plan.seen, bool(plan.conductors))
-
-
-def _fit(ground: Ground) -> Iterator[Limit]:
-    near = exactly(constant("clearance_near").value, Kind.ASSUMED)
-    for c in ground.clearances:
-        yield Limit(
-            "fit",
-            c.verdict,
-            exactly(c.gap, Kind.ESTIMATED),
-            near,
-            About(name=c.target.name, worth=worth_of(c.target.kind)),
-        )
-    if not ground.clearances:
-        yield Limit("fit_unknown", Verdict.NOT_KNOWN, None, None)
 
 
 def _escapes(plan: FellingInput, ground: Ground, side: Estimate) -> Iterator[Limit]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 
 from shapely.geometry import MultiPolygon, Point, Polygon
 
-from treecore.estimate import Estimate, Kind, exactly, times
+from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.felling.balance import Pull
 from treecore.felling.inputs import FellingInput
 from treecore.felling.pulling import TREE, Leg
@@ -15,6 +15,7 @@ from treecore.felling.rigged import Foul, Rigged, anchor_allowed, fouls, people_
 from treecore.felling.standing import guy_course
 from treecore.felling.tackle import Tackle
 from treecore.schools import constant
+from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, judge
 from treecore.workzone import Ground
 
@@ -59,6 +60,11 @@ def line_limits(plan: FellingInput, e: dict[str, Estimate], ground: Ground) -> I
         yield from _system(plan, rigged, e, ground, covered)
     for name, line, tension, more in _single(plan, e):
         yield from _tackle(name, line, plan, tension, more)
+        yield _tie_wood(plan, line, tension)
+    if plan.pull is not None:
+        yield from _puller(plan.pull)
+    for line in rigged.lines if rigged is not None else ():
+        yield _tie_wood(plan, line, times(plan.gain, line.force))
 
 
 def _all_fouls(plan: FellingInput, rigged: Rigged | None) -> list[Foul]:
@@ -89,6 +95,50 @@ def _tackle(name: str, line: Pull, plan: FellingInput, tension: Estimate, more: 
     if tackle.gear is not None:
         yield _known("gear", tension, exactly(tackle.gear), name)
     yield _known("anchor", tension, tackle.anchor_allowed, name)
+
+
+def _puller(line: Pull) -> Iterator[Limit]:
+    """Who or what pulls a single line, and what people on a rope can give; docs/methods.md, pulling (11)."""
+    tackle = line.tackle or Tackle()
+    if tackle.by == "":
+        yield Limit("puller_unsaid", Verdict.NOT_KNOWN, None, None, About(name="Pull line"))
+    elif tackle.by == "people":
+        each = product(constant("people_pull"), constant("body_mass"))
+        gives = times(each, GRAVITY * tackle.people)  # (11)
+        needs = exactly(line.force)
+        yield Limit("pullers", judge(needs, gives), needs, gives, About(factor=float(tackle.people)))
+
+
+_SECTIONS = 24  # places of the stem between cut and tie that are looked at
+
+
+def _tie_wood(plan: FellingInput, line: Pull, tension: Estimate) -> Limit:
+    """Bending of the stem under a line's tie, or a tie on wood too thin for any; docs/methods.md, pulling (12)."""
+    tree, low = plan.tree, plan.cuts.stump
+    if tree.fork is not None and line.tie > tree.stem.top - 0.01:
+        return Limit("tie_breaks", Verdict.NOT_KNOWN, None, None, About(at=line.tie, why="fork"))
+    x, y, z = tie_place(plan.site, tree, line.tie)
+    to = _anchor_of(plan, line)
+    flat, drop = math.dist((x, y), to), z - line.anchor
+    level = flat / math.hypot(flat, drop) if flat > 0.0 else 0.0
+    heights = [low + (line.tie - low) * i / _SECTIONS for i in range(_SECTIONS)]
+    per = {h: (line.tie - h) / _section(plan, h) for h in heights}
+    at = max(per, key=per.__getitem__)
+    stress = times(tension, level * per[at])  # (12)
+    share = constant("anchor_share").value
+    allowed = times(product(tree.kind.mor, tree.condition.strength), share)
+    thin = exactly(tree.stem.diameter_at(line.tie), Kind.ESTIMATED)
+    least = constant("tie_in_wood")
+    if thin.value < least.value:
+        return Limit("tie_thin", Verdict.OVER, thin, least, About(at=line.tie))
+    return Limit("tie_breaks", judge(stress, exactly(allowed.value, allowed.kind)), stress, allowed, About(at=at))
+
+
+def _section(plan: FellingInput, height: float) -> float:
+    """Section modulus of the stem, less its cavities [m3]."""
+    stem = plan.tree.stem
+    left = [c.strength_left(stem) for c in plan.tree.cavities if c.low <= height <= c.high]
+    return math.pi * stem.diameter_at(height) ** 3 / 32.0 * min(left, default=1.0)
 
 
 def _leg(name: str, plan: FellingInput, line: Pull) -> Leg:
@@ -125,6 +175,10 @@ def _system(
         yield _known(
             "rope_short", exactly(need.need, Kind.ESTIMATED), None if owned is None else exactly(owned), need.rope.name)  # fmt: skip
         yield _known("rope_strength", need.tension, need.allowed, need.rope.name)
+        stops = [p.name for p in rigged.system.parts if p.name in need.rope.path[1:-1] and p.role == "turn"]
+        if need.rope.join != "none" and stops:
+            about = About(name=need.rope.name, other=stops[0])
+            yield Limit("join_stopped", Verdict.NOT_KNOWN, None, None, about)
     for load in rigged.worked.loads:
         part = next(p for p in rigged.system.parts if p.name == load.part)
         # People stand; a vehicle slides before it breaks; a winch needs an anchor of its own.

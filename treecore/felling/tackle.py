@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from functools import cache
 
-from treecore.errors import NotSolvable
+from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.ranges import believed
 from treecore.schools import constant, school
@@ -22,13 +22,17 @@ def knots() -> dict[str, tuple[str, Estimate]]:
     }
 
 
+PULLED_BY = {"": "not said", "people": "people", "winch": "a winch", "vehicle": "a vehicle"}
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Tackle:
     """Rope and anchor of one line. What nobody said is None, and counts as not known.
 
     ``strength`` new breaking strength of the rope [N], ``owned`` its length [m], ``knot`` at the tree, ``gear`` what the
     weakest piece between rope and anchor may carry [N], ``rating`` what the anchor may carry [N] or ``trunk`` the diameter of
-    a tree it is [m], ``sling`` height of the sling on it [m], ``design`` school of the design factor.
+    a tree it is [m], ``sling`` height of the sling on it [m], ``design`` school of the design factor. ``by`` is who or what pulls, ``people``
+    how many of them where it is people [-].
     """
 
     strength: float | None = None
@@ -39,6 +43,8 @@ class Tackle:
     trunk: float | None = None
     sling: float = 0.5
     design: str = "5"
+    by: str = ""
+    people: int = 2
 
     def __post_init__(self) -> None:
         """Refuse what no line is made of."""
@@ -48,6 +54,9 @@ class Tackle:
                 believed(f"tackle_{name}", value, key)
         if self.knot not in knots():
             raise NotSolvable("tackle_knot", f"“{self.knot}” is none of {', '.join(knots())}")
+        if self.by not in PULLED_BY:
+            raise NotSolvable("tackle_by", f"“{self.by}” is none of {', '.join(w for w in PULLED_BY if w)}")
+        between("tackle_people", self.people, 1, 12, "one to twelve people on a rope")
         school("design", self.design)
 
     @property

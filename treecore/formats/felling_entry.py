@@ -120,7 +120,8 @@ def _tackle(row: Entry) -> Tackle:
     return Tackle(
         strength=_maybe(row.get("strength_N")), owned=_maybe(row.get("owned_m")), knot=row.get("knot", "unknown"),
         gear=_maybe(row.get("gear_N")), rating=_maybe(row.get("rating_N")), trunk=_maybe(row.get("trunk_m")),
-        sling=float(row.get("sling_m", 0.5)), design=row.get("design_school", "5"),
+        sling=float(row.get("sling_m", 0.5)), design=row.get("design_school", "5"), by=row.get("by", ""),
+        people=int(row.get("people", 2)),
     )  # fmt: skip
 
 

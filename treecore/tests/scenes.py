@@ -28,7 +28,7 @@ SHED = Target(
     name="Shed", kind="building", outline=((14.0, -11.0), (20.0, -11.0), (20.0, -6.0), (14.0, -6.0)), height=3.0
 )
 SITE = Site(targets=(SHED,), slope=math.radians(3.0), downhill=math.radians(262.0))
-TACKLE = Tackle(strength=60e3, owned=90.0, knot="bowline", rating=40e3)
+TACKLE = Tackle(strength=60e3, owned=90.0, knot="bowline", rating=40e3, by="winch")
 PULL = Pull(tie=13.5, azimuth=math.radians(90.0), distance=44.0, anchor=0.6, force=5000.0, tackle=TACKLE)
 PLAN = FellingInput(
     tree=TREE, site=SITE, lay=math.radians(83.0), cuts=CUTS, wedges=Wedges(count=2), pull=PULL, wind=3.0,

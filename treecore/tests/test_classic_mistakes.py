@@ -68,7 +68,7 @@ MISTAKES = {
     ),
     "escape_side": (replace(HOLD_RIGHT, cuts=replace(CUTS, depth=0.24), escape="right"), replace(HOLD_RIGHT, cuts=replace(CUTS, depth=0.24), escape="left")),
     "gust": (replace(PLAN, wind=9.0, wind_from=math.radians(240), saw=Saw(bar=0.9, pattern="bore")), PLAN),
-    "wedge_hollow": (replace(PLAN, tree=replace(TREE, cavities=(Cavity(low=0.0, high=1.5, across=0.66),))), PLAN),
+    "hinge_decay": (replace(PLAN, tree=replace(TREE, cavities=(Cavity(low=0.0, high=1.5, across=0.66),))), PLAN),
     "wedge_start": (replace(PLAN, wedges=Wedges(count=2, tip=0.012)), PLAN),
     "anchor_in_fall": (replace(PLAN, pull=replace(PULL, azimuth=LAY, distance=20.0)), PLAN),
     "people_place": (
