@@ -12,7 +12,7 @@ import shapely
 from treecore.estimate import Estimate, Kind, exactly
 from treecore.features import Feature, way_out
 from treecore.felling.plan import FellingResult
-from treecore.hazards import Gate
+from treecore.hazards import Gate, hazards
 from treecore.kinds import kinds_that
 from treecore.schools import constant
 from treecore.site import Silhouette, Site, swept
@@ -22,9 +22,6 @@ from treecore.verdict import Limit, Verdict
 from treecore.workzone import OpenLay, silhouette
 
 LIFT_WIDTH, CRANE_WIDTH = 2.5, 3.0  # usual widths of a tracked lift and of a small crane on the road: own choice [m]
-_GATES_ALL = ("conductors", "skill")
-_GATES_CLIMB = ("dead_tree", "root_plate", "decay")
-_GATES_GROUND = ("escape", "people", "wind")
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,25 +107,28 @@ def _option(way: Way, scene: Scene) -> Option:
 
 
 def _gates(way: Way, scene: Scene) -> list[Stop]:
-    """Gates that stand open against a way; docs/methods.md, method (2)."""
+    """What the walk-up closes a way for, gates nobody looked at, and conductors; docs/methods.md, method (2).
+
+    What is present closes by ``closes`` of ``data/hazards.csv``, whatever is said in reply; a gate counts against the ways
+    it would close, or against all where it would close none.
+    """
     if way.key == "refer":
         return []
-    against = (
-        _GATES_ALL
-        + (_GATES_CLIMB if way.climbs else ())
-        + (("people", "wind") if way.key == "crane" else _GATES_GROUND)
-    )
-    if way.key in ("whole", "spar", "reduce"):
-        against += ("decay", "root_plate")
-    found = [
-        Stop(f"gate {g.hazard.key}", note=g.why, unknown=not g.looked)
-        for g in scene.gates
-        if g.open and g.hazard.key in set(against)
-    ]
+    found = [Stop(f"seen {row.hazard}") for row in scene.result.plan.seen if way.key in _closed(row.hazard)]
+    closed = {stop.key.removeprefix("seen ") for stop in found}
+    for gate in scene.gates:
+        ways_closed = gate.hazard.closes or tuple(ways())
+        if gate.open and way.key in ways_closed and gate.hazard.key not in closed:
+            found.append(Stop(f"gate {gate.hazard.key}", note=gate.why, unknown=not gate.looked))
     for limit in scene.result.limits:
         if limit.key == "conductor" and limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN):
             found.append(Stop("conductor", limit.demand, limit.allowed, "length", limit.about.name))
     return found
+
+
+def _closed(hazard: str) -> tuple[str, ...]:
+    listed = hazards().get(hazard)
+    return listed.closes if listed is not None else ()
 
 
 def _numbers(way: Way, scene: Scene) -> list[Stop]:

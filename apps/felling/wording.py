@@ -99,6 +99,9 @@ def stop(row, system):
     if row.key.startswith("gate "):
         hazard = hazards()[row.key.split(" ", 1)[1]]
         return {"why": f"Gate open: {hazard.name} — {row.note}.", "change": "Look, and answer it at the walk-up."}
+    if row.key.startswith("seen "):
+        hazard = hazards()[row.key.split(" ", 1)[1]]
+        return {"why": f"The walk-up found: {hazard.name}.", "change": hazard.caution}
     why, change = STOPS[row.key]
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "",
