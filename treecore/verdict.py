@@ -7,10 +7,9 @@ from dataclasses import dataclass
 from enum import StrEnum
 from functools import cache
 
-from treecore.estimate import Estimate
+from treecore.estimate import Estimate, exactly
 from treecore.tables import rows
 
-NEAR = 0.9  # share of a limit from which a demand is called near it
 # Who or what is hurt, the gravest first.
 CLASSES = ("person", "control", "gear", "building", "goods", "custom")
 _FULL = 2.0  # fullness counted at most: a gap of nothing is not a hundredfold
@@ -33,7 +32,8 @@ _RANK = {Verdict.WITHIN: 0, Verdict.NEAR: 1, Verdict.NOT_KNOWN: 2, Verdict.OVER:
 class LimitKind:
     """One limit there is: whom it concerns (``CLASSES``), its dimension, and which side its demand must keep.
 
-    ``side`` is most, least or range; ``figures`` are shown with it; ``source`` says where it comes from.
+    ``side`` is most, least or range; ``figures`` are shown with it; ``source`` says where it comes from. ``factored`` says
+    that what is allowed carries a stated factor or is a school's figure already: it has no second interval.
     """
 
     key: str
@@ -41,6 +41,7 @@ class LimitKind:
     dimension: str
     side: str
     figures: tuple[str, ...]
+    factored: bool
     source: str
 
 
@@ -49,7 +50,8 @@ def limit_kinds() -> dict[str, LimitKind]:
     """Return every limit by key, from ``data/limits.csv``."""
     return {
         r["key"]: LimitKind(
-            r["key"], r["class"], r["dimension"], r["side"], tuple(r["figures"].split()), r["source"]
+            r["key"], r["class"], r["dimension"], r["side"], tuple(r["figures"].split()),
+            r["factored"] == "yes", r["source"],
         )
         for r in rows("limits")
     }  # fmt: skip
@@ -143,14 +145,40 @@ def judge(demand: Estimate, allowed: Estimate, *, least: bool = False) -> Verdic
     Returns
     -------
     Verdict
-        Over if the central values cross, near if the intervals do or the demand is past nine tenths of the limit.
+        Over if the central values cross, near if the intervals meet, else within.
     """
     lower, upper = (allowed, demand) if least else (demand, allowed)
     if lower.value > upper.value:
         return Verdict.OVER
-    if lower.high > upper.low or lower.value > NEAR * upper.value > 0.0:
+    if lower.high > upper.low:
         return Verdict.NEAR
     return Verdict.WITHIN
+
+
+def held(key: str, demand: Estimate, allowed: Estimate | None, about: About = NOTHING) -> Limit:
+    """Return a limit judged by its row of the table; what nobody said to be allowed is not known.
+
+    Parameters
+    ----------
+    key : str
+        Of ``data/limits.csv``.
+    demand, allowed : Estimate
+        In the unit of its dimension; None where nobody said what is allowed. [SI]
+    about : About
+        What it is about.
+
+    References
+    ----------
+    docs/methods.md, verdicts: near where the intervals meet; of a person that is over.
+    """
+    if allowed is None:
+        return Limit(key, Verdict.NOT_KNOWN, demand, None, about)
+    kind = limit_kinds()[key]
+    bound = exactly(allowed.value, allowed.kind) if kind.factored else allowed
+    verdict = judge(demand, bound, least=kind.side == "least")
+    if verdict is Verdict.NEAR and kind.group == "person":
+        verdict = Verdict.OVER
+    return Limit(key, verdict, demand, bound, about)
 
 
 def ruling(limits: Iterable[Limit]) -> Limit:

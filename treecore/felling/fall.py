@@ -25,7 +25,7 @@ from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 STEPS = 120
-WALKED = ("pace", "reaction", "break_strain")  # what the fall needs beside the balance
+WALKED = ("pace", "reaction", "break_strain", "pull_more")  # what the fall needs beside the balance
 # Square of the slowest turning counted, so that a move that hangs takes long rather than for ever [rad2/s2].
 _SLOWEST = 1e-7
 
@@ -127,8 +127,13 @@ def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]
     meets = ground_angle(plan.site.falling_ground(plan.lay)) - np.arctan(x["lean_along"])
     arm = body.wind_height - cuts.stump
     bends = x["section"] * x["mor"] * bending_shape(fixed.wood, sound_length(cuts, x["bark"])) / ELASTIC
+    helped = pull + wedges
+    if plan.saw.pattern != "bore":
+        # It starts as it is cut and pulled over, not from rest under all the line could give.
+        asked = np.maximum(body.mass * GRAVITY * back + bends, 0.0)
+        helped = np.minimum(helped, asked * x["pull_more"])  # (6)
     turning = Turning(
-        inertia, body.mass * GRAVITY, back, height, bends, pull + wedges, 0.5 * x["drag"] * body.wind_area * arm**3, meets,
+        inertia, body.mass * GRAVITY, back, height, bends, helped, 0.5 * x["drag"] * body.wind_area * arm**3, meets,
         wind_on(plan, body, x).gust * fixed.gusts.along,
     )  # fmt: skip
     return turning, np.hypot(back, height)

@@ -11,7 +11,7 @@ from treecore.felling.hinge import HingeWood
 from treecore.felling.inputs import FellingInput
 from treecore.felling.standing import guy_course
 from treecore.schools import constant
-from treecore.verdict import About, Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, held
 
 Figures = dict[str, Estimate]
 
@@ -38,7 +38,7 @@ def guy_limits(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limi
         yield Limit("guy_side", Verdict.OVER, None, None)
         return
     limit = exactly(guy.limit, Kind.ESTIMATED)
-    yield Limit("guy_force", judge(e["guy_wanted"], limit), e["guy_wanted"], limit)
+    yield held("guy_force", e["guy_wanted"], limit)
     yield from _way(plan, guy)
 
 

@@ -15,7 +15,7 @@ from treecore.felling.lines import line_limits
 from treecore.felling.sawing import cut_sequence, longest_cut, split_index
 from treecore.findings import everywhere, on_felling, undrawn_conductor
 from treecore.schools import constant, school
-from treecore.verdict import NOTHING, About, Limit, Verdict, judge
+from treecore.verdict import NOTHING, About, Limit, Verdict, held, judge
 from treecore.workzone import Ground
 
 Figures = dict[str, Estimate]
@@ -96,7 +96,7 @@ def _hinge(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     dead = About(why="no_wedges") if not plan.tree.condition.wedges else NOTHING
     yield _signed("tip", tip, e["available"], e["tip_margin"], dead)
     shut = About(why="shut") if e["thick"].value < e["thin"].value else NOTHING
-    yield Limit("thin", judge(hinge, e["thin"], least=True), hinge, e["thin"], shut)
+    yield held("thin", hinge, e["thin"], shut)
     if e["tip_margin"].value > 0.0:
         # The margin decides, as for tipping; the thickness is what a person can change.
         verdict = _by_margin(e["margin"])
@@ -177,15 +177,15 @@ def _wedges(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     wall = exactly((plan.cuts.along - plan.cavity) / 2.0)
     if plan.cavity and wall.value < room.value:
         yield Limit("wedge_hollow", Verdict.OVER, wall, room)
-    yield Limit("wedge_room", judge(exactly(plan.cuts.room), room, least=True), exactly(plan.cuts.room), room)
+    yield held("wedge_room", exactly(plan.cuts.room), room)
     if wedges.starts > kerf.value and wedges.sort.struck:
         yield Limit("wedge_start", Verdict.OVER, exactly(wedges.starts), kerf)
     if plan.lines and e["pull_along"].value >= e["needed"].high:
         return  # the line does the work; the wedges only follow it
     reach = exactly(wedges.reach)
-    yield Limit("wedge_lift", judge(e["lift"], reach), e["lift"], reach)
+    yield held("wedge_lift", e["lift"], reach)
     force = wedges.sort.force
-    yield Limit("wedge_force", judge(e["wedge_each"], force), e["wedge_each"], force)
+    yield held("wedge_force", e["wedge_each"], force)
 
 
 def _room_needed(plan: FellingInput) -> Estimate:
@@ -240,7 +240,7 @@ def _saw(plan: FellingInput, e: Figures, ground: Ground) -> Iterator[Limit]:
     ahead = e["split_lean"]
     value, low, high = (_split(plan, v) for v in (ahead.value, ahead.low, ahead.high))
     index = Estimate(value, low, high, plan.tree.lean_kind)
-    yield Limit("split", judge(index, exactly(1.0, Kind.ASSUMED)), index, exactly(1.0, Kind.ASSUMED))
+    yield held("split", index, exactly(1.0, Kind.ASSUMED))
     stance = school("position", saw.position)
     yield _range("position", cuts.stump, stance.low, stance.high, stance.name)
 
@@ -277,10 +277,10 @@ def _strength(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     """Root plate under the pull, hinge sheared by it, and leans that say different things."""
     if plan.lines or plan.guy is not None:
         holds = product(constant("anchorage"), e["stem_mass"])
-        yield Limit("root_plate", judge(e["root_moment"], holds), e["root_moment"], holds)
+        yield held("root_plate", e["root_moment"], holds)
     if plan.lines:
         allowed = product(plan.tree.kind.shear, plan.tree.condition.strength)
-        yield Limit("shear", judge(e["shear"], allowed), e["shear"], allowed)
+        yield held("shear", e["shear"], allowed)
     if _leans_apart(plan):
         yield Limit("leans", Verdict.NEAR, None, None)
 

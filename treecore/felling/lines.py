@@ -16,7 +16,7 @@ from treecore.felling.standing import guy_course
 from treecore.felling.tackle import Tackle
 from treecore.schools import constant
 from treecore.units import GRAVITY
-from treecore.verdict import About, Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, held
 from treecore.workzone import Ground
 
 
@@ -106,7 +106,7 @@ def _puller(line: Pull) -> Iterator[Limit]:
         each = product(constant("people_pull"), constant("body_mass"))
         gives = times(each, GRAVITY * tackle.people)  # (11)
         needs = exactly(line.force)
-        yield Limit("pullers", judge(needs, gives), needs, gives, About(factor=float(tackle.people)))
+        yield held("pullers", needs, gives, About(factor=float(tackle.people)))
 
 
 _SECTIONS = 24  # places of the stem between cut and tie that are looked at
@@ -131,7 +131,7 @@ def _tie_wood(plan: FellingInput, line: Pull, tension: Estimate) -> Limit:
     least = constant("tie_in_wood")
     if thin.value < least.value:
         return Limit("tie_thin", Verdict.OVER, thin, least, About(at=line.tie))
-    return Limit("tie_breaks", judge(stress, exactly(allowed.value, allowed.kind)), stress, allowed, About(at=at))
+    return held("tie_breaks", stress, allowed, About(at=at))
 
 
 def _section(plan: FellingInput, height: float) -> float:
@@ -190,5 +190,4 @@ def _system(
 
 
 def _known(key: str, demand: Estimate, allowed: Estimate | None, name: str) -> Limit:
-    verdict = Verdict.NOT_KNOWN if allowed is None else judge(demand, allowed)
-    return Limit(key, verdict, demand, allowed, About(name=name))
+    return held(key, demand, allowed, About(name=name))

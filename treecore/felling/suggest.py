@@ -10,9 +10,10 @@ from treecore.felling.notch import Cuts, hinge_chord
 from treecore.felling.sawing import split_index
 from treecore.schools import School, constant, school, schools
 from treecore.tree.body import TreeInput
-from treecore.verdict import NEAR
 
 STUMP = 0.3  # usual height of the apex [m]
+
+_WARNED = 0.9  # share of what practice warns of from which boring is advised: own choice [-]
 
 
 def suggest_cuts(
@@ -72,7 +73,7 @@ def suggest_pattern(plan: FellingInput, side: float, forward: float) -> tuple[st
     """
     cuts, lean = plan.cuts, math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay)
     index = split_index(forward, plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, False)
-    if index > NEAR:
+    if index > _WARNED:
         return "bore", "split"
     tips = math.tan(plan.tree.lean) * abs(math.sin(plan.tree.lean_azimuth - plan.lay))
     if tips > math.tan(constant("side_lean").value) and side:

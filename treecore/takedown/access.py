@@ -9,7 +9,7 @@ from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
 from treecore.units import GRAVITY
-from treecore.verdict import Limit, Verdict, judge
+from treecore.verdict import Limit, Verdict, held
 
 WAYS = {"throw": "throw line shot over a fork", "ladder": "ladder", "lift": "lift", "spurs": "spurs from the ground"}
 ANCHORS = {"saver": "friction saver at the fork", "base": "base anchor, line over the fork"}
@@ -77,8 +77,8 @@ def access_limits(members: Members, access: Access) -> tuple[Limit, ...]:
     limb = next((b for b in members.tree.limbs if b.name == access.member), None)
     weak = limb is not None and (limb.dead or limb.union not in ("sound", "included bark"))
     found = [
-        Limit("fork_thin", judge(thick, least, least=True), thick, least),
-        Limit("access_line", judge(need, exactly(access.line)), need, exactly(access.line)),
+        held("fork_thin", thick, least),
+        held("access_line", need, exactly(access.line)),
     ]  # fmt: skip
     for key, bad in (("not_isolated", not access.isolated), ("not_tested", not access.tested)):
         if bad:

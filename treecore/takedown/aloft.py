@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
@@ -23,7 +24,7 @@ from treecore.takedown.tight import union_under
 from treecore.takedown.working import Worked
 from treecore.tree.soundness import weak_places
 from treecore.units import GRAVITY
-from treecore.verdict import About, Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, held
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
@@ -201,7 +202,7 @@ def _wood(members: Members, member: str | None, at: float, other: str) -> Limit:
     if weak:
         return max(weak, key=lambda limit: limit.order)
     thick = exactly(thickness(members, members.rows[member], at), Kind.ESTIMATED)
-    return Limit("tie_in_thin", judge(thick, least, least=True), thick, least)
+    return held("tie_in_thin", thick, least)
 
 
 def _bends(members: Members, w: Worked, climber: Climber, found: Aloft) -> Iterator[Limit]:
@@ -223,19 +224,18 @@ def _bends(members: Members, w: Worked, climber: Climber, found: Aloft) -> Itera
     stress = times(mass, worst.stress / mass.value)
     strength = times(tree.kind.mor, tree.condition.strength.value * constant("anchor_share").value * worst.kept)
     where = About(at=worst.height, why=worst.why)
-    verdict = judge(stress, strength)
-    yield Limit("tie_in_bends", verdict, stress, strength, where)  # (11)
+    yield held("tie_in_bends", stress, strength, where)  # (11)
 
 
 def _line(w: Worked, climber: Climber, found: Aloft) -> Iterator[Limit]:
     need, owned = exactly(found.line.need, Kind.ESTIMATED), exactly(climber.line)
-    yield Limit("line_short", judge(need, owned), need, owned)
+    yield held("line_short", need, owned)
     gap = exactly(line_gap(found.tie, found.stance, w.piece.butt), Kind.ESTIMATED)
     least = constant("line_off_cut")
     if found.reach > least.value:
         yield Limit("line_at_cut", _at_least(gap, least), gap, least)
     reach = exactly(found.reach, Kind.ESTIMATED)
-    yield Limit("reach", judge(reach, constant("arm_reach")), reach, constant("arm_reach"))
+    yield held("reach", reach, constant("arm_reach"))
 
 
 def _at_least(gap: Estimate, least: Estimate) -> Verdict:
@@ -252,12 +252,11 @@ def _moving(w: Worked) -> Iterator[Limit]:
     ):
         gap = exactly(least_gap, Kind.ESTIMATED)
         # As near as it stood before the cut the climber chose to be; nearer is the piece coming at them.
-        verdict = judge(gap, least, least=True) if least_gap < stood - 0.05 else Verdict.WITHIN
-        yield Limit(key, verdict, gap, least)
+        found = held(key, gap, least)
+        yield found if least_gap < stood - 0.05 else replace(found, verdict=Verdict.WITHIN)
     if w.beside.rope is not None:
         least, rope = constant("line_clear"), exactly(w.beside.rope, Kind.ESTIMATED)
-        verdict = Verdict.NEAR if rope.value < least.high else Verdict.WITHIN
-        yield Limit("rope_at_climber", verdict, rope, least)  # (8)
+        yield held("rope_at_climber", rope, least)  # (8)
 
 
 def _slipping(found: Aloft) -> Iterator[Limit]:
@@ -266,5 +265,4 @@ def _slipping(found: Aloft) -> Iterator[Limit]:
         yield Limit("above_tie_in", Verdict.OVER, None, None)
         return
     speed, most = exactly(found.speed, Kind.ESTIMATED), constant("slip_speed")
-    verdict = judge(speed, most)
-    yield Limit("slip", verdict, speed, most, About(name=found.slip))  # (7)
+    yield held("slip", speed, most, About(name=found.slip))  # (7)

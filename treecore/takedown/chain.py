@@ -13,7 +13,7 @@ from treecore.takedown.members import Members, thickness
 from treecore.takedown.pick import Pick, RigPoint, methods
 from treecore.takedown.working import Worked, on_hook, two_ties
 from treecore.units import GRAVITY
-from treecore.verdict import About, Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, held, judge
 
 _PATH = ("leg", "rope", "sling", "block", "connector", "lead_sling", "lead_block", "device", "base", "tag")
 _STRAPPED = ("bollard", "drum")  # devices that hang in a sling of their own at the base
@@ -27,11 +27,19 @@ class Link(NamedTuple):
     demand: Estimate
     allowed: Estimate | None
     why: str
+    lifted: bool = False
 
     @property
     def verdict(self) -> Verdict:
-        """How what it carries stands to what it may."""
-        return Verdict.NOT_KNOWN if self.allowed is None else judge(self.demand, self.allowed)
+        """How what it carries stands to what it may.
+
+        What it may carries its design factor already; what comes to it counts with its upper end, or by its own value
+        where the piece is lifted to try before it is let go.
+        """
+        if self.allowed is None:
+            return Verdict.NOT_KNOWN
+        comes = exactly(self.demand.value, self.demand.kind) if self.lifted else self.demand
+        return judge(comes, exactly(self.allowed.value, self.allowed.kind))
 
     @property
     def share(self) -> float | None:
@@ -95,7 +103,8 @@ def _link(role: str, pick: Pick, demand: Estimate, today: date) -> Link:
     knot = pick.knot if role == "rope" else _KNOTTED.get(role, "none")
     shape = pick.sling if role in ("sling", "lead_sling", "base") else "straight"
     no = refused(item, today)
-    return Link(role, item.name, demand, working_load(item, pick.design, knot, shape), no.why if no else "")
+    allowed = working_load(item, pick.design, knot, shape)
+    return Link(role, item.name, demand, allowed, no.why if no else "", pick.test_lift)
 
 
 def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
@@ -137,8 +146,7 @@ _TURNS = 0.3  # fall from which a connector may have turned when the load comes 
 def _long_enough(key: str, item: Item, needed: float) -> Limit:
     need = exactly(needed, Kind.ESTIMATED)
     owned = None if item.length is None else exactly(item.length)
-    verdict = Verdict.NOT_KNOWN if owned is None else judge(need, owned)
-    return Limit(key, verdict, need, owned, About(name=item.name))
+    return held(key, need, owned, About(name=item.name))
 
 
 def _bridled(w: Worked, rope: Item | None) -> Iterator[Limit]:
@@ -167,9 +175,11 @@ def _bends(members: Members, pick: Pick, rope: Item) -> Iterator[Limit]:
             continue
         else:
             round_what, ratio = item.name, bend_ratio(item, rope)
-        bent = None if ratio is None else exactly(ratio)
-        verdict = Verdict.NOT_KNOWN if bent is None else judge(bent, least, least=True)
-        yield Limit("bent_sharply", verdict, bent, least, About(name=rope.name, other=round_what))
+        about = About(name=rope.name, other=round_what)
+        if ratio is None:
+            yield Limit("bent_sharply", Verdict.NOT_KNOWN, None, least, about)
+        else:
+            yield held("bent_sharply", exactly(ratio), least, about)
 
 
 def _fork_ratio(members: Members, point: RigPoint, rope: Item) -> float | None:

@@ -14,7 +14,7 @@ from treecore.takedown.pick import Pick, Place, cut_types
 from treecore.takedown.pieces import Piece
 from treecore.takedown.working import Worked
 from treecore.units import GRAVITY
-from treecore.verdict import Limit, judge
+from treecore.verdict import Limit, held
 
 _REACH = 1.5  # how far above the cut a climber pushes at most [m]
 
@@ -93,7 +93,7 @@ def _closes(members: Members, w: Worked) -> Iterator[Limit]:
     helped = hinge.pushed
     if w.pick.pretension > 0.0 and w.point is not None and w.pick.bearing is not None:
         helped = _with_line(w, w.point, w.pick.bearing, helped)
-    yield Limit("kerf_closes", judge(hinge.back, exactly(helped.value, Kind.ASSUMED)), hinge.back, helped)  # (5)
+    yield held("kerf_closes", hinge.back, helped)  # (5)
 
 
 def _with_line(w: Worked, point: Place, faces: float, pushed: Estimate) -> Estimate:
@@ -117,4 +117,4 @@ def _steered(w: Worked) -> Iterator[Limit]:
     natural = math.atan2(piece.way[0], piece.way[1])
     turned = abs(math.remainder(pick.bearing - natural, math.tau))
     most = constant("steer_most")
-    yield Limit("steered_slack", judge(exactly(turned), most), exactly(turned), most)  # (6)
+    yield held("steered_slack", exactly(turned), most)  # (6)

@@ -21,7 +21,7 @@ from treecore.site import Site, Spot
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Place, lead_place, methods, point_place
 from treecore.takedown.working import Worked
-from treecore.verdict import About, Limit, Verdict, judge
+from treecore.verdict import About, Limit, Verdict, held
 
 _VERTICAL = 0.5  # a leg shorter than this seen from above has no line of its own there [m]
 _BEARINGS = 16  # places tried round a device for the person at it
@@ -326,7 +326,7 @@ def _away(w: Worked, site: Site) -> Iterator[Limit]:
         length = exactly(w.piece.length, Kind.ESTIMATED)
         if math.isfinite(past):
             allowed = exactly(past, Kind.ESTIMATED)
-            yield Limit("way_out", judge(length, allowed), length, allowed, About(name=spot.name))
+            yield held("way_out", length, allowed, About(name=spot.name))
 
 
 def longest_past(width: float, corners: tuple[float, ...], w: Worked) -> float:

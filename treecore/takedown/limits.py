@@ -23,7 +23,7 @@ from treecore.takedown.tight import Forces, loses_its_top
 from treecore.takedown.wires import conductor_limits
 from treecore.takedown.working import Worked, on_hook
 from treecore.units import GRAVITY
-from treecore.verdict import NOTHING, About, Limit, Verdict, judge, ruling
+from treecore.verdict import NOTHING, About, Limit, Verdict, held, ruling
 
 
 def pick_limits(
@@ -149,17 +149,16 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
         yield Limit("anchor_union", Verdict.NOT_KNOWN, wood.stress, None, where)
         return
     strength = times(green, share * wood.anchor.kept)
-    bends = judge(wood.stress, strength)
-    yield Limit("anchor_bends", bends, wood.stress, strength, where)
+    yield held("anchor_bends", wood.stress, strength, where)
     if here and wood.twisted.kept is not None:
         shear = times(tree.kind.shear, share * left * wood.twisted.kept)
         at = About(at=wood.twisted.height, why=wood.twisted.why)
-        yield Limit("anchor_twists", judge(wood.twist, shear), wood.twist, shear, at)
+        yield held("anchor_twists", wood.twist, shear, at)
     if wood.size is None:
         yield Limit("root_plate", Verdict.NOT_KNOWN, wood.turning, None, About(name=point.tree))
         return
     holds = product(constant("anchorage"), wood.size)
-    yield Limit("root_plate", judge(wood.turning, holds), wood.turning, holds, About(name=point.tree))
+    yield held("root_plate", wood.turning, holds, About(name=point.tree))
 
 
 def _hands(w: Worked) -> Iterator[Limit]:
@@ -167,8 +166,8 @@ def _hands(w: Worked) -> Iterator[Limit]:
     if f is None:
         return
     hold = constant("hand_hold")
-    held = pick.held != "lock" and f.course is not None and f.course.locked
-    yield Limit("hand", judge(f.hand, hold), f.hand, hold, About(why="held") if held else NOTHING)
+    caught = pick.held != "lock" and f.course is not None and f.course.locked
+    yield held("hand", f.hand, hold, About(why="held") if caught else NOTHING)
     yield from _running(w, f)
     locked = pick.held == "lock" or (f.course is not None and f.course.locked)
     fall = exactly(f.fall, Kind.ESTIMATED)
@@ -251,9 +250,9 @@ def _landing(w: Worked) -> Iterator[Limit]:
         yield Limit("put_on", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
     if w.put.aside > constant("tag_room").value:
         pull, hold = Estimate(w.put.least, w.put.least, w.put.most, Kind.ESTIMATED), constant("hand_hold")
-        yield Limit("tag", judge(pull, hold), pull, hold)
+        yield held("tag", pull, hold)
         steep, most = Estimate(w.put.steep[0], w.put.steep[0], w.put.steep[1], Kind.ESTIMATED), constant("tag_steep")
-        yield Limit("tag_steep", judge(steep, most), steep, most)
+        yield held("tag_steep", steep, most)
 
 
 def _free(w: Worked) -> Iterator[Limit]:
@@ -269,7 +268,7 @@ def _free(w: Worked) -> Iterator[Limit]:
             yield Limit("bed_small", verdict, far, bed, About(name=BEDS[w.pick.bed]))
     if w.pick.method == "toss":
         hold = times(constant("hand_hold"), 1.0 / GRAVITY)
-        yield Limit("toss_heavy", judge(w.piece.mass, hold), w.piece.mass, hold)
+        yield held("toss_heavy", w.piece.mass, hold)
     if w.pick.method in ("both", "bridle") and w.pick.second_tie is None:
         yield Limit("second_tie", Verdict.NOT_KNOWN, None, None)
 
@@ -283,7 +282,7 @@ def _hooked(w: Worked) -> Iterator[Limit]:
         yield Limit("hook", Verdict.NOT_KNOWN, load, None)
     else:
         most = exactly(w.pick.capacity)
-        yield Limit("hook", judge(load, most), load, most)
+        yield held("hook", load, most)
 
 
 def ruling_of(limits: tuple[Limit, ...]) -> Limit | None:

@@ -143,12 +143,43 @@ def met_by(
     met = _found(standing, piece, path, chain_of(members, pick.point.member if pick.point else None), wood)
     if not own:
         return met, None
+    assert stand is not None
     near = gaps[:steps, -2:]
+    near = np.where(_behind_wood(members, standing, path, stand, near), np.maximum(near[0], near), near)
     least, stood = near[1:].min(axis=0).tolist(), near[0].tolist()
     sweeps = float(gaps[steps + 2 :, -2].min()) if len(swung) else None
     return met, Beside((stood[0], least[0]), (stood[1], least[1]), sweeps)
 
 
+_LOOKED = np.linspace(0.0, 1.0, 9)  # places along piece and line between which wood may stand
+_FAR = 3.0  # beyond this nobody asks what stands between [m]
+
+
+def _behind_wood(members: Members, standing: Bars, path: Swing, stand: Stand, near: Array) -> NDArray[np.bool_]:
+    """Whether upright wood stands between the piece and the climber, or their line, at each step; climbing (8).
+
+    A piece can't pass through a stem, so what lies behind it is not passed.
+    """
+    upright = np.array([members.way[row][2] > _UPRIGHT for row in standing.rows], dtype=bool)
+    found = np.zeros_like(near, dtype=bool)
+    if not upright.any() or stand.stance is None or stand.tie is None:
+        return found
+    low, high, half = standing.low[upright], standing.high[upright], standing.half[upright]
+    stance, tie = np.array(stand.stance), np.array(stand.tie)
+    own = (stance[None, :], stance + _LOOKED[:, None] * (tie - stance))
+    for step in np.flatnonzero((near < _FAR).any(axis=1)).tolist():
+        piece = path.butt[step] + _LOOKED[:, None] * (path.tip[step] - path.butt[step])
+        for what, places in enumerate(own):
+            off = np.linalg.norm(piece[:, None, :] - places, axis=2)
+            i, j = np.unravel_index(int(off.argmin()), off.shape)
+            # Between the two, or between the piece's balance and what of it is nearest.
+            ways = np.stack([path.cg[step], piece[i]]), np.stack([piece[i], places[j]])
+            gaps = apart(*ways, low, high)
+            found[step, what] = bool((gaps < half).any())
+    return found
+
+
+_UPRIGHT = 0.9  # rise of a member from which it stands upright [-]
 _CLEAR_OF_KNOTS = np.array([[0.1], [0.85]])
 _SWINGS = 1.0  # a rope that leans out less than this past its point hangs rather than sweeps [m]
 

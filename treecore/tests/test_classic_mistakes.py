@@ -44,7 +44,7 @@ MISTAKES = {
     # what is named first: the plan with the mistake, and the same plan without it
     "commit": (
         replace(PLAN, tree=leaning(replace(TREE, height=plus_minus(16.0, 0.3, Kind.MEASURED), crown_base=4.0), 18.0, LAY + math.pi),
-                pull=replace(PULL, azimuth=LAY, tie=9.0, force=10e3, tackle=replace(TACKLE, strength=120e3)), wedges=Wedges(), cuts=replace(CUTS, opening=math.radians(31), depth=0.13)),
+                pull=replace(PULL, azimuth=LAY, tie=9.0, force=10e3, tackle=replace(TACKLE, strength=120e3)), wedges=Wedges(), cuts=replace(CUTS, opening=math.radians(31), depth=0.13), saw=Saw(bar=0.9, pattern="bore")),
         replace(PLAN, pull=replace(PULL, azimuth=LAY)),
     ),
     "wedge_dead": (replace(PLAN, tree=replace(TREE, state="dead")), replace(PLAN, tree=replace(TREE, state="dead"), wedges=Wedges())),

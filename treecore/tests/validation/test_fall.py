@@ -64,8 +64,11 @@ class Plans(TestCase):
         )
 
     def test_more_pull_is_faster_and_too_little_is_refused(self):
-        quick = fall(replace(PLAN, pull=replace(PLAN.pull, force=9000.0)))
-        self.assertLess(quick.time.estimate.value, fall(PLAN).time.estimate.value)
+        bored = replace(PLAN, saw=replace(PLAN.saw, pattern="bore"))  # let go at a stroke, under all the line gives
+        quick = fall(replace(bored, pull=replace(PLAN.pull, force=9000.0)))
+        self.assertLess(quick.time.estimate.value, fall(bored).time.estimate.value)
+        # Cut and pulled until it starts, a line that could give more makes it no quicker.
+        self.assertLess(fall(bored).time.estimate.value, fall(PLAN).time.estimate.value)
         with self.assertRaises(CoreError) as caught:
             fall(replace(PLAN, pull=None, wedges=Wedges(), cuts=CUTS))
         self.assertEqual(caught.exception.field, "fall")
