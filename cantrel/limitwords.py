@@ -337,7 +337,7 @@ WORDS = {
     ),
     "clears": Said(
         "Clearance",
-        "{n} is passed by {d}.",
+        "{n} is passed by {d}; {a} is the least.",
         "Move the rigging point, tie it otherwise, shorten it, or hold it off with a tag line.",
     ),
     "ground": Said(
@@ -857,5 +857,10 @@ CASES = {
         "Pull line above the fork",
         "It is tied {where}, above the fork: what that lead and its union stand is not known.",
         "Tie below the fork, or take the leads off first.",
+    ),
+    "runs_away/no_room": Said(
+        "Room to let it run",
+        "Up to {high} runs before it stops; it hangs {a} up.",
+        "More wraps, another setting, a line held softly, a higher point, or a smaller piece.",
     ),
 }

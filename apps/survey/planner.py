@@ -51,7 +51,7 @@ def walk_entries(tree):
 
 def found_present(tree):
     """What the walk-up found present, as the core takes it."""
-    return seen_of({"walk_up": walk_entries(tree)})
+    return seen_of({"walk_up": [answer_entry(a) for a in tree.answers.all()]})
 
 
 def measured_entry(tree):
@@ -121,27 +121,27 @@ def use_reading(reading, used):
     tree_of(tree_entry(reading.tree))
 
 
-def _lines(tree):
+def _lines(tree, answers):
     """The product's hazards, then the crew's own: those retired only while an answer stands."""
-    answered = {a.hazard for a in tree.answers.all()}
+    answered = {a.hazard for a in answers}
     own = [row for row in own_lines(tree.job.crew_id).values() if not row.retired or row.key in answered]
     return [*hazards().values(), *(Hazard(r.key, r.group, r.name, r.gate, r.caution) for r in own)]
 
 
-def _gates(tree, lines):
+def _gates(answers, lines):
     return gates(
-        answers_of({"walk_up": [answer_entry(a) for a in tree.answers.all()]}),
+        answers_of({"walk_up": [answer_entry(a) for a in answers]}),
         [h for h in lines if h.key not in hazards()],
     )
 
 
 def walk_up(tree, by=""):
     """Every hazard with each person's answer, what they come to together, whether they differ, and its gate."""
-    rows = {}
-    for answer in tree.answers.order_by("pk"):
+    rows, answers = {}, list(tree.answers.order_by("pk"))
+    for answer in answers:
         rows.setdefault(answer.hazard, []).append(answer)
-    lines = _lines(tree)
-    gated = {g.hazard.key: g for g in _gates(tree, lines)}
+    lines = _lines(tree, answers)
+    gated = {g.hazard.key: g for g in _gates(answers, lines)}
     return [_line(h, rows.get(h.key, []), gated.get(h.key), by) for h in lines]
 
 
@@ -158,7 +158,8 @@ def _line(hazard, answers, gate, by):
 
 def every_gate(tree):
     """Every gate with its state."""
-    return _gates(tree, _lines(tree))
+    answers = list(tree.answers.all())
+    return _gates(answers, _lines(tree, answers))
 
 
 def open_gates(tree):

@@ -268,6 +268,7 @@ def fall_course(plan: FellingInput) -> Path:
     docs/methods.md, fall (1), (2).
     """
     x: dict[str, Column] = {name: e.value for name, e in inputs_of(plan).items()}
+    x["pull_more"] = constant("pull_more").value
     course = marched(_turning(plan, x)[0], plan.cuts.opening)
     lean = math.atan(float(x["lean_along"]))
     return Path(tuple((course.turn[:, 0] + lean).tolist()), tuple(course.time[:, 0].tolist()))

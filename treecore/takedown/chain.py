@@ -88,7 +88,7 @@ def _carried(w: Worked) -> dict[str, Estimate | None]:
         "lead_block": None if pick.lead and pick.lead.fork else f.on_lead,
         "device": f.rest if pick.device != "trunk" and pick.device != "hand" else None,
         "base": f.rest if pick.device in _STRAPPED else None,
-        "tag": Estimate(put.least, put.least, put.most, Kind.ESTIMATED) if put and aside else None,
+        "tag": put.drawn if put and aside else None,
     }
     return {role: carried[role] for role in _PATH}
 

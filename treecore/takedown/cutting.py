@@ -19,6 +19,9 @@ from treecore.verdict import Limit, held
 _REACH = 1.5  # how far above the cut a climber pushes at most [m]
 
 
+_TIED_UP, _LEVEL = 0.8, 0.7  # where up a piece a tag line is tied, and the level share of a hand's pull from the ground
+
+
 class Hinge(NamedTuple):
     """A notch and hinge aloft: depth, thickness and length [m]; how far the balance lies behind it [m].
 
@@ -50,18 +53,19 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
 
     References
     ----------
-    docs/methods.md, aloft: the balance of a stem over its hinge, as at the stump; a twentieth of the diameter thick, as
-    usual for short pieces with little leverage.
+    docs/methods.md, aloft: the balance of a stem over its hinge, as at the stump; a notch a third deep, so that little
+    lies behind the hinge, and a hinge a twentieth of the diameter thick, as usual for short pieces with little leverage.
     """
     if pick.bearing is None or piece.slope <= constant("upright").value or not cut_types()[pick.cut_type].on_hinge:
         return None
     thick = piece.thick
-    depth, wood = school("depth", "chord80").usual * thick, school("thickness", "twentieth").usual * thick
+    depth, wood = school("depth", "third").usual * thick, school("thickness", "twentieth").usual * thick
     length = hinge_chord(depth, thick, thick)
     ahead = (piece.cg[0] - piece.butt[0]) * math.sin(pick.bearing)
     ahead += (piece.cg[1] - piece.butt[1]) * math.cos(pick.bearing)
     behind = thick / 2.0 - depth - wood / 2.0 - ahead  # (1)
-    back = times(piece.mass, GRAVITY * behind)
+    low, high = sorted((piece.mass.low * GRAVITY * behind, piece.mass.high * GRAVITY * behind))
+    back = Estimate(piece.mass.value * GRAVITY * behind, low, high, Kind.ESTIMATED)
     tree = members.tree
     bends = product(product(tree.kind.mor, tree.condition.strength), constant("hinge_section"))
     bends = times(bends, length * wood**2 / 6.0)  # (2)
@@ -91,6 +95,10 @@ def _closes(members: Members, w: Worked) -> Iterator[Limit]:
     if hinge is None or hinge.back.value <= 0.0:
         return
     helped = hinge.pushed
+    if "tag" in w.pick.gear:
+        arm = _TIED_UP * w.piece.length * _LEVEL
+        by_tag = times(constant("hand_hold"), arm)
+        helped = Estimate(helped.value + by_tag.value, helped.low + by_tag.low, helped.high + by_tag.high, Kind.ASSUMED)
     if w.pick.pretension > 0.0 and w.point is not None and w.pick.bearing is not None:
         helped = _with_line(w, w.point, w.pick.bearing, helped)
     yield held("kerf_closes", hinge.back, helped)  # (5)

@@ -291,7 +291,7 @@ def _zones(w: Worked, site: Site) -> Iterator[Limit]:
     lies = w.pick.landing or (w.point or w.piece.butt)[:2]
     round_it = 0.5 * w.piece.length
     circle = Point(lies[0] + site.tree_x, lies[1] + site.tree_y).buffer(round_it)
-    yield from _inside("outside_landing", circle, (*site.of("landing_zone"), *site.of("drop_zone")))
+    yield from _inside("outside_landing", circle, site.of("landing_zone"))
 
 
 def _inside(key: str, shape: BaseGeometry, zones: tuple[Spot, ...]) -> Iterator[Limit]:

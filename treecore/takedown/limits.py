@@ -187,10 +187,11 @@ def _running(w: Worked, f: Forces) -> Iterator[Limit]:
         device = devices()[pick.device]
         turns = exactly(pick.setting if device.settings else pick.wraps)
         yield Limit("stops_dead", Verdict.NEAR, turns, exactly(f.wraps.run, Kind.ESTIMATED))
-    if not course.always_stops:
-        verdict = Verdict.NEAR if course.stops else Verdict.OVER
-        room = exactly(max(w.piece.butt[2], 0.0), Kind.ESTIMATED)
-        yield Limit("runs_away", verdict, course.run, room)
+    room = exactly(max(w.piece.butt[2], 0.0), Kind.ESTIMATED)
+    if not course.stops:
+        yield Limit("runs_away", Verdict.OVER, course.run, room)
+    elif course.run.value > 0.0 or not course.always_stops:
+        yield held("runs_away", course.run, room, About(why="no_room"))
 
 
 _LONG, _CAUGHT = 1.0, 0.3  # fall called long on a locked rope, and fall from which a piece is called caught [m]
@@ -214,9 +215,12 @@ def _passed(p: Passing, near: Estimate) -> Verdict:
 
 
 def _passing(w: Worked) -> Iterator[Limit]:
-    near = constant("piece_clear")
+    least = constant("piece_clear")
     for p in w.passes if w.path is not None else ():
-        yield Limit("clears", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
+        verdict = _passed(p, least)
+        if verdict is Verdict.NEAR and p.gap < least.value and not p.light_touch:
+            verdict = Verdict.OVER  # a gap that breaks its own least
+        yield Limit("clears", verdict, p.room, least, About(name=p.name, worth=p.worth))
     if w.path is None:
         return
     if w.pick.bearing is None and w.piece.slope > constant("upright").value:
@@ -249,10 +253,12 @@ def _landing(w: Worked) -> Iterator[Limit]:
     for p in w.put.passes[:3]:
         yield Limit("put_on", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
     if w.put.aside > constant("tag_room").value:
-        pull, hold = Estimate(w.put.least, w.put.least, w.put.most, Kind.ESTIMATED), constant("hand_hold")
-        yield held("tag", pull, hold)
-        steep, most = Estimate(w.put.steep[0], w.put.steep[0], w.put.steep[1], Kind.ESTIMATED), constant("tag_steep")
-        yield held("tag_steep", steep, most)
+        # Drawn aside once it is down, as crews do; while it is high it takes more, which the figures say.
+        yield held("tag", w.put.drawn, constant("hand_hold"))
+        down, first = w.put.steep
+        # Where nobody said where they stand, they stand further off while it is high.
+        steep = Estimate(down, down, first if w.pick.tag_place else down, Kind.ESTIMATED)
+        yield held("tag_steep", steep, constant("tag_steep"))
 
 
 def _free(w: Worked) -> Iterator[Limit]:

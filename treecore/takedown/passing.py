@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from shapely.geometry import Point
 
+from treecore.estimate import Estimate, Kind
 from treecore.kinds import kinds_that, worth_of
 from treecore.rigging.apart import apart
 from treecore.rigging.forces import tag_force
@@ -214,7 +215,8 @@ def _found(standing: Bars, piece: Piece, path: Swing, carrying: frozenset[int], 
 
 
 class Put(NamedTuple):
-    """Where a piece is put down: aside of its point and how far below it [m]; line aside: least and most force [N].
+    """Where a piece is put down: aside of its point and how far below it [m]; line aside: least and most force while
+    it comes down, and what draws it aside once it is down, by its mass [N].
 
     ``steep`` is the tag line below level and the main rope off plumb together, at the ground and where it hangs first [rad];
     ``passes`` are the targets beside its landing.
@@ -224,6 +226,7 @@ class Put(NamedTuple):
     below: float
     least: float
     most: float
+    drawn: Estimate
     steep: tuple[float, float]
     passes: tuple[Passing, ...]
 
@@ -250,6 +253,11 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
     line beyond it, where nobody said by the usual allowance.
     """
     place = pick.landing or (point[0], point[1])
+    if pick.far is not None and pick.method in ("speed", "drift"):
+        # The line carries it; it comes down under where the line brings it, and nobody holds it aside.
+        under = (float(path.cg[path.rest, 0]), float(path.cg[path.rest, 1]))
+        point = (*under, max(point[2], float(path.cg[path.rest, 2]) + 0.5))
+        place = pick.landing or under
     aside = math.hypot(place[0] - point[0], place[1] - point[1])
     first = max(point[2] - float(path.cg[path.rest, 2]), 0.5)
     below = max(point[2] - 0.5 * piece.thick, first)
@@ -264,7 +272,9 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
             ends = (max(gap - round_it + by, 0.0) for by in (0.0, -longer, longer))
             rows.append(_beside(t, *ends))
     steep = low.steep, high.steep
-    return Put(aside, below, low.least, high.most, steep, tuple(sorted(rows, key=lambda p: p.gap)))  # (9)
+    share = low.least / piece.mass.low if piece.mass.low > 0.0 else 0.0
+    drawn = Estimate(share * piece.mass.value, low.least, low.most, Kind.ESTIMATED)
+    return Put(aside, below, low.least, high.most, drawn, steep, tuple(sorted(rows, key=lambda p: p.gap)))  # (9)
 
 
 def _beside(target: Target, gap: float, low: float, high: float) -> Passing:

@@ -13,7 +13,7 @@ from treecore.overhead import Conductor
 from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.members import Members
-from treecore.takedown.pick import methods
+from treecore.takedown.pick import methods, point_place
 from treecore.takedown.pieces import Standing
 from treecore.takedown.working import Worked
 from treecore.verdict import Limit
@@ -74,7 +74,7 @@ def _parts(members: Members, w: Worked) -> Iterator[tuple[str, Array, float]]:
         for share in _ALONG:
             yield "way_down", down * np.array([1.0, 1.0, share]), max(leafy, piece.reach)
     else:
-        yield from _moving(w, leafy)
+        yield from _moving(members, w, leafy)
     if w.stand is not None and w.stand.stance is not None:
         stance = np.array(w.stand.stance)
         line = _between(stance, np.array(w.stand.tie)) if w.stand.tie is not None else stance[None, :]
@@ -82,7 +82,7 @@ def _parts(members: Members, w: Worked) -> Iterator[tuple[str, Array, float]]:
         yield "climber", line, 0.5
 
 
-def _moving(w: Worked, leafy: float) -> Iterator[tuple[str, Array, float]]:
+def _moving(members: Members, w: Worked, leafy: float) -> Iterator[tuple[str, Array, float]]:
     """The piece and its rope on their way round the point, and let down from where it hangs."""
     path = w.path
     if path is None or w.point is None:
@@ -91,6 +91,10 @@ def _moving(w: Worked, leafy: float) -> Iterator[tuple[str, Array, float]]:
     for butt, tip, tie in zip(path.butt[steps], path.tip[steps], path.tie[steps], strict=True):
         yield "piece", _between(butt, tip), leafy
         yield "rope", _between(np.array(w.point), tie), 0.0
+    far = w.pick.far
+    if far is not None:
+        end = far.place or point_place(members, w.after, far, "far")
+        yield "far_line", _between(np.array(w.point), np.array(end)), 0.0
     last = min(path.rest, len(path.butt) - 1)
     hangs = _between(path.butt[last], path.tip[last])
     low = float(hangs[:, 2].min())

@@ -80,6 +80,9 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
     upright = pick.point.member is not None and is_upright(members, members.rows[pick.point.member])
     path = _way(piece, pick, point, pick.tie, pick.slack)
     path = stopped(path) if upright else path
+    far = far_end(members, step.after, pick)
+    if far is not None:
+        path = carried_along(path, point, far, pick.sag if pick.method == "speed" else 0.0)
     meets, beside = met_by(members, step, pick, path, point, stand)
     put = put_down(piece, pick, path, point, site)
     return Worked(
@@ -90,12 +93,65 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
         point,
         forces,
         path,
-        passings(path, site, lambda: _moved(piece, pick, point, upright)),
+        passings(path, site, lambda: _moved(piece, pick, point, upright) if far is None else []),
         meets,
         put,
         stand,
         beside,
     )
+
+
+def far_end(members: Members, standing: Standing, pick: Pick) -> Place | None:
+    """Where the far end of a speed or drift line is, from the stem's foot [m]; None for other ways of taking a piece.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    standing : Standing
+        What stands while the piece comes off.
+    pick : Pick
+        How it is taken.
+
+    Raises
+    ------
+    NotSolvable
+        If it is on what does not stand.
+    """
+    if pick.method not in ("speed", "drift") or pick.far is None:
+        return None
+    return pick.far.place or point_place(members, standing, pick.far, "far")
+
+
+_SPAN_STEPS = 12  # places along a far line at which a load is looked at
+
+
+def carried_along(path: Swing, point: Place, far: Place, sag: float) -> Swing:
+    """The way of a piece that swings under its point and is then carried along a line to its far end; spans (4).
+
+    Parameters
+    ----------
+    path : Swing
+        Its way until it hangs under the point.
+    point, far : tuple of float
+        Ends of the line. [m]
+    sag : float
+        Of the line under its load, over the span. [-]
+
+    References
+    ----------
+    A load that moves on a line hangs 4·sag·t·(1 − t) of the span under the chord.
+    """
+    share = np.linspace(0.0, 1.0, _SPAN_STEPS + 1)[1:]
+    chord = share[:, None] * (np.array(far) - np.array(point))
+    span = float(np.hypot(*chord[-1, :2]))
+    chord[:, 2] -= 4.0 * sag * span * share * (1.0 - share)  # (4)
+    rows = slice(0, path.rest + 1)
+    butt, tip, cg, tie = (
+        np.concatenate([way[rows], way[path.rest] + chord]) for way in (path.butt, path.tip, path.cg, path.tie)
+    )
+    low = float(min(butt[:, 2].min(), tip[:, 2].min()))
+    return path._replace(butt=butt, tip=tip, cg=cg, tie=tie, low=low, rest=len(cg) - 1)
 
 
 def _moved(piece: Piece, pick: Pick, point: Place, upright: bool) -> list[Swing]:

@@ -31,7 +31,7 @@ class Import(TestCase):
 
     def test_everything_arrives(self):
         _, _, tree = load_scene()
-        self.assertEqual(tree.job.targets.count(), 15)
+        self.assertEqual(tree.job.targets.count(), 16)
         self.assertEqual(tree.job.roles.count(), 5)
         self.assertEqual(tree.readings.count(), 4)
         self.assertEqual(tree.answers.count(), 16)

@@ -186,7 +186,7 @@ class OtherPages(TestCase):
             "Bram Tolliver",
             "East gate on Kestrel Lane",
             "112 or 999",
-            "Cut and peel at the stump",
+            "Pulled out with a throw line",
             "bearing 308°",
             "Never cut through the hinge",
             "last word",
