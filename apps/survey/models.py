@@ -52,7 +52,14 @@ class HazardAnswer(models.Model):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(fields=["tree", "hazard", "by"], name="hazard_once_each"),
+            models.UniqueConstraint(
+                fields=["tree", "hazard", "person"],
+                condition=models.Q(person__isnull=False),
+                name="hazard_once_a_person",
+            ),
+            models.UniqueConstraint(
+                fields=["tree", "hazard", "by"], condition=models.Q(person__isnull=True), name="hazard_once_a_name"
+            ),
             models.CheckConstraint(
                 condition=models.Q(finding__in=["present", "absent", "not looked at"]), name="hazard_finding"
             ),

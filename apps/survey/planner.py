@@ -5,6 +5,7 @@ from django.db import transaction
 from apps.jobs.planner import degrees
 from apps.jobs.planner import tree_entry as five_numbers
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
+from apps.survey.wording import binds
 from cantrel.pictures import read_picture
 from treecore.errors import NotSolvable
 from treecore.formats.plan_document import answers_of, arguments, seen_of, tree_of
@@ -135,24 +136,26 @@ def _gates(answers, lines):
     )
 
 
-def walk_up(tree, by=""):
+def walk_up(tree, person=None):
     """Every hazard with each person's answer, what they come to together, whether they differ, and its gate."""
     rows, answers = {}, list(tree.answers.order_by("pk"))
     for answer in answers:
         rows.setdefault(answer.hazard, []).append(answer)
     lines = _lines(tree, answers)
     gated = {g.hazard.key: g for g in _gates(answers, lines)}
-    return [_line(h, rows.get(h.key, []), gated.get(h.key), by) for h in lines]
+    return [_line(h, rows.get(h.key, []), gated.get(h.key), person) for h in lines]
 
 
-def _line(hazard, answers, gate, by):
+def _line(hazard, answers, gate, person):
     core = [Answer(Finding(a.finding), a.response) for a in answers]
     worst = together(core).finding.value if core else ""
-    mine = next((a for a in answers if a.by == by), None)
+    name = person.shown_name() if person else ""
+    own = [a for a in answers if person and (a.person_id == person.pk or (a.person_id is None and a.by == name))]
+    mine = max(own, key=lambda a: a.person_id is not None, default=None)
     shown = mine or next((a for a in answers if a.finding == worst), None)
     return {
         "hazard": hazard, "answer": next((a for a in answers if a.finding == worst), None), "mine": mine, "shown": shown,
-        "answers": answers, "differ": differ(core), "gate": gate,
+        "answers": answers, "differ": differ(core), "gate": gate, "binds": binds(hazard), "present": worst == "present",
     }  # fmt: skip
 
 
@@ -171,7 +174,10 @@ def open_gates(tree):
 def answer(tree, hazard, values, person, photo=None):
     """Keep one person's answer, with a photo if there is one."""
     content = read_picture(photo)[0] if photo else None
-    kept, _ = HazardAnswer.objects.get_or_create(tree=tree, hazard=hazard, by=person.shown_name())
+    rows = HazardAnswer.objects.filter(tree=tree, hazard=hazard)
+    # One that came with a file under this name and belongs to nobody yet is taken over; another person's never is.
+    kept = rows.filter(person=person).first() or rows.filter(person=None, by=person.shown_name()).first()
+    kept = kept or HazardAnswer(tree=tree, hazard=hazard, by=person.shown_name())
     for name, value in values.items():
         setattr(kept, name, value)
     kept.person = person

@@ -135,7 +135,7 @@ def walk_up(request, job_id, tree_id, form=None, hazard=None, line_form=None):
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     name = request.user.shown_name()
     rows = []
-    for row in planner.walk_up(tree, name):
+    for row in planner.walk_up(tree, request.user):
         mine = row["mine"]
         stored = {n: getattr(mine, n) for n in AnswerForm.base_fields} if mine else {"finding": "not looked at"}
         own = (
@@ -143,7 +143,7 @@ def walk_up(request, job_id, tree_id, form=None, hazard=None, line_form=None):
             if hazard == row["hazard"].key
             else AnswerForm(prefix=row["hazard"].key, units=request.units, stored=stored)
         )
-        others = [_seen(a, request.units) for a in row["answers"] if a.by != name]
+        others = [_seen(a, request.units) for a in row["answers"] if a is not mine]
         rows.append(row | {"form": own, "open": hazard == row["hazard"].key, "others": others})
     context = {
         "gates": [r for r in rows if r["gate"] and r["gate"].open], "differing": [r for r in rows if r["differ"]],

@@ -90,4 +90,13 @@ def blocking(tree):
         elif row["ruling"] and SHAPES[row["ruling"].verdict] in ("over", "unknown"):
             said = limit_said(row["ruling"], "metric")
             reasons.append(f"Pick {number}: {said['name'].lower()}, {said['verdict']}")
-    return reasons
+    return reasons + _way_up(tree, plan)
+
+
+def _way_up(tree, plan):
+    """What of the way up is over or not known, and a climber without any."""
+    worked = planner.access_of(planner.scene(tree), plan)
+    if worked is None:
+        return ["Nobody said how the climber gets up"] if any(p.get("climber") for p in plan.picks) else []
+    rows = [limit_said(x, "metric") for x in worked[1] if SHAPES[x.verdict] in ("over", "unknown")]
+    return [f"Way up: {said['name'].lower()}, {said['verdict']}" for said in rows]
