@@ -57,7 +57,7 @@ def conductor_limit(conductor: Conductor, gap: float, role: str) -> Limit:
 
 
 def _distance(curve: Array, tree: TreeInput, x: float, y: float) -> float:
-    height, half = tree.height.high, tree.spread.high / 2.0
+    height, half = tree.stands.high, tree.half_crown.high
     foot = tree.crown_base_share * tree.height.value
     share, widths = np.array(half_widths(tree.kind.form)).T
     z = np.concatenate([[0.0, foot], foot + (height - foot) * share, [height]])

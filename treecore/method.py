@@ -162,7 +162,7 @@ def _room(scene: Scene, crown: float) -> tuple[float, str] | None:
     ``crown`` is the share of the spread that is left.
     """
     plan = scene.result.plan
-    tall = silhouette(plan.tree, plan.tree.height, scene.result.ground.tip_aside, plan.cuts.stump, upper=True)
+    tall = silhouette(plan.tree, plan.tree.stands, scene.result.ground.tip_aside, plan.cuts.stump, upper=True)
     name = _reached(plan.site, plan.lay, scene.result.ground.scatter, tall, tall.length, crown)
     if not name:
         return None

@@ -70,10 +70,10 @@ def silhouette(tree: TreeInput, height: Estimate, aside: float, stump: float, *,
         Take the upper bounds of height and spread.
     """
     tall = (height.high if upper else height.value) - stump
-    wide = tree.spread.high if upper else tree.spread.value
-    base = min(max(tree.crown_base_share * height.value - stump, 0.1), 0.9 * tall)
+    half = tree.half_crown.high if upper else tree.half_crown.value
+    base = min(max(tree.crown_base_share * tree.height.value - stump, 0.1), 0.9 * tall)
     return Silhouette(
-        length=tall, crown_from=base, half_crown=wide / 2.0, half_stem=tree.diameter.value / 2.0, aside=aside,
+        length=tall, crown_from=base, half_crown=half, half_stem=tree.diameter.value / 2.0, aside=aside,
         form=tree.kind.form,
     )  # fmt: skip
 
@@ -229,8 +229,8 @@ def open_lays(site: Site, tree: TreeInput, stump: float, steps: int = 72) -> tup
     lays = []
     for i in range(steps):
         azimuth = math.tau * i / steps
-        aside = math.tan(tree.lean) * math.sin(tree.lean_azimuth - azimuth) * tree.height.value
-        ground = covered_ground(site, azimuth, tree, tree.height, aside, stump)
+        aside = math.tan(tree.lean) * math.sin(tree.lean_azimuth - azimuth) * tree.stands.value
+        ground = covered_ground(site, azimuth, tree, tree.stands, aside, stump)
         found = _clearances(site, ground)
         rank = {Verdict.OVER: 2, Verdict.NEAR: 1, Verdict.WITHIN: 0}
         worst = max(found, key=lambda c: (rank[c.verdict], -c.gap), default=None)

@@ -71,6 +71,9 @@ def _words(path):
 SECTIONS = ("freefall", "rigging", "speedline", "lift", "crane")  # ways whose plan is the list of picks
 
 
+FIRST_PICKS = ("reduce", "spar")  # ways that take something off before the rest is felled
+
+
 def in_sections(plan):
     """Whether the way chosen takes the tree down piece by piece."""
     return plan.method in SECTIONS
@@ -88,9 +91,9 @@ def unready(tree, plan):
     job = tree.job
     missing = [f"Emergency: no {words} is given" for name, words in EMERGENCY.items() if not getattr(job, name).strip()]
     uses = {"always"}
-    if in_sections(plan):
+    if in_sections(plan) or plan.after_picks:
         uses |= roles_used(tree)
-    else:
+    if not in_sections(plan):
         uses |= {"pull"} if plan.pull_force or plan.system else set()
         uses |= {"guy"} if plan.guy_limit else set()
     empty = unfilled(uses, job.roles.values_list("role", "name"))
@@ -107,6 +110,10 @@ def blocks(tree):
         reasons.append("The method is to refer or wait: there is no felling to sign")
     if in_sections(plan):
         return [*reasons, *blocking(tree)]
+    if plan.after_picks:
+        reasons += blocking(tree)  # they come first
+    elif plan.method in FIRST_PICKS:
+        reasons.append("Nobody said after how many picks it is felled (see Fell, Balance)")
     try:
         _, result = evaluated(tree, plan)
     except CoreError as error:

@@ -171,6 +171,7 @@ def _import_felling(tree, entry):
     plan.wedge_place = math.radians(wedges.get("place_deg", 0.0))
     for name in PLAIN:
         setattr(plan, name, row.get(name, getattr(plan, name)))
+    plan.after_picks = row.get("after_picks", 0)
     plan.back_slope = math.radians(row.get("back_slope_deg", 0.0))
     plan.system, plan.log = row.get("system"), row.get("log")
     _import_guy(plan, row.get("guy"))

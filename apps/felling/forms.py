@@ -59,6 +59,9 @@ class FellForm(UnitsForm):
     pull_gear = QuantityField(dimension="force", required=False, label="Weakest gear on it may carry")
     pull_rating = QuantityField(dimension="force", required=False, label="Anchor or winch's anchor may carry")
     pull_trunk = QuantityField(dimension="girth", required=False, label="or the anchor is a tree, thick")
+    after_picks = forms.IntegerField(
+        required=False, label="Felled after so many picks of its takedown (0: whole)", min_value=0, max_value=120
+    )
     pull_by = forms.ChoiceField(required=False, label="Pulled by")
     pull_people = forms.IntegerField(required=False, label="People on the rope", min_value=1, max_value=12)
     line_design = forms.ChoiceField(label="Ropes and anchors carry at most 1 over")
@@ -83,12 +86,13 @@ class FellForm(UnitsForm):
         self.fields["pull_by"].choices = planner.puller_choices()
         for name in ("pull_knot", "guy_knot"):
             self.fields[name].choices = planner.knot_choices()
-        for name in ("wedge_count", "wedge_stacked", "pull_people"):
+        for name in ("wedge_count", "wedge_stacked", "pull_people", "after_picks"):
             self.fields[name].widget.attrs["inputmode"] = "numeric"
 
     def clean(self):
         values = super().clean()
         values["wedge_place"] = values.get("wedge_place") or 0.0
+        values["after_picks"] = values.get("after_picks") or 0
         values["pull_people"] = values.get("pull_people") or 2
         if values.get("pull_force"):
             for name in ("pull_tie", "pull_distance"):

@@ -55,6 +55,7 @@ class FellingPlan(models.Model):
     pull_gear = models.FloatField(null=True, blank=True)
     pull_rating = models.FloatField(null=True, blank=True)
     pull_trunk = models.FloatField(null=True, blank=True)
+    after_picks = models.PositiveSmallIntegerField(default=0)
     pull_by = models.CharField(max_length=8, blank=True, default="")
     pull_people = models.PositiveSmallIntegerField(default=2)
     taper = models.FloatField(default=0.0)

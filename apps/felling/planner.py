@@ -6,6 +6,7 @@ from apps.felling.models import LINE_SIZES, FellingPlan, YardSchool
 from apps.jobs.planner import common_name, degrees, normal_bearing, site_entry
 from apps.survey.planner import every_gate, found_present, measured_entry
 from apps.survey.planner import tree_entry as surveyed
+from apps.takedown.planner import entries as takedown_entries
 from cantrel.history import undone
 from cantrel.quantities import text
 from treecore.felling.handles import drag, nudge
@@ -14,7 +15,7 @@ from treecore.felling.suggest import suggest_cuts, take_school
 from treecore.felling.tackle import PULLED_BY, knots
 from treecore.felling.wedges import wedge_kinds
 from treecore.felling.whole import complete
-from treecore.formats.plan_document import conductors_of, features_of, felling_of, site_of, tree_of
+from treecore.formats.plan_document import after_picks, conductors_of, features_of, felling_of, site_of, tree_of
 from treecore.method import Scene, options
 from treecore.ranges import ends
 from treecore.schools import school, schools
@@ -29,7 +30,7 @@ PLAIN = ("bypass_side", "nicks", "escape_side")
 CHOICES = ("notch", "first", "depth", "thickness", "pattern", "position", "zone", "design")
 FIELDS = (
     "lay", *LENGTHS, "opening", *SCHOOLS, *PLAIN, "back_slope", "wedge_kind", "wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip",
-    "wedge_place", *LINE_SIZES, "pull_knot", "guy_knot", "line_design", "pull_by", "pull_people",
+    "wedge_place", *LINE_SIZES, "pull_knot", "guy_knot", "line_design", "pull_by", "pull_people", "after_picks",
     "pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "wind", "wind_from",
     "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_limit", "guy_tended", "guy_taut",
 )  # fmt: skip
@@ -84,6 +85,7 @@ def felling_entry(plan):
         "place_deg": degrees(plan.wedge_place),
     }
     entry |= {"wedges": wedges, "wind_m_s": plan.wind}
+    entry |= {"after_picks": plan.after_picks} if plan.after_picks else {}
     entry |= {"wind_from_deg": None if plan.wind_from is None else degrees(plan.wind_from)}
     if plan.guy_limit and plan.guy_tie is not None and plan.guy_distance is not None:
         entry["guy"] = {
@@ -139,13 +141,22 @@ def scene(tree):
 
 def core_plan(tree, plan, seen=None):
     """The core's input for a plan."""
-    return felling_of(felling_entry(plan), *(seen or scene(tree)))
+    core, *ground = seen or scene(tree)
+    if plan.after_picks:
+        core = after_picks(core, takedown_entries(tree)[0].get("picks", ()), plan.after_picks)
+    return felling_of(felling_entry(plan), core, *ground)
 
 
 def evaluated(tree, plan=None, seen=None, quick=False):
     """A plan evaluated: the core's input and its result; fall and footprint are among its limits unless ``quick``."""
     given = core_plan(tree, plan or plan_for(tree), seen)
     return given, evaluate(given) if quick else complete(given).result
+
+
+def with_picks(plan, count):
+    """A plan felled after another number of picks, not saved."""
+    plan.after_picks = count
+    return plan
 
 
 def with_values(plan, values):

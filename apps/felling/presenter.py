@@ -185,7 +185,7 @@ def _dial(frame, pivot, reach, result):
 
 def site_frame(given, width, height):
     """A frame for the site that does not move while the lay is dragged."""
-    site, reach = given.site, 1.04 * given.tree.height.high
+    site, reach = given.site, 1.04 * given.tree.stands.high
     far = 1.6 * reach  # a target far off must not shrink the tree to a dot
 
     def ends(at, places):
@@ -269,7 +269,7 @@ def _lines(frame, given):
 
 def _rose(frame, given, rows):
     """A ring of bearings round the tree: which lays are open."""
-    inner, outer = frame.size(given.tree.height.high) + 4, frame.size(given.tree.height.high) + 13
+    inner, outer = frame.size(given.tree.stands.high) + 4, frame.size(given.tree.stands.high) + 13
     cx, cy = frame.x(given.site.tree_x), frame.y(given.site.tree_y)
     half = math.pi / len(rows) if rows else 0.0
 
@@ -294,7 +294,7 @@ GROUPS = (
     ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "first_school", "opening", "depth_school", "depth", "stump", "position_school")),
     ("Hinge", ("thin", "thin_joint", "thin_twist", "thin_floor", "thick", "side_most", "side_holds", "twist", "hold_turn", "hinge_moment", "turn_hinge", "turn_bypass", "shear"), ("thickness_school", "hinge", "taper", "bypass_side", "bypass")),
     ("Back cut and saw", ("room",), ("pattern_school", "bar", "rise", "back_slope", "nicks", "along", "across")),
-    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown", "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("wind", "wind_from")),
+    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown", "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("after_picks", "wind", "wind_from")),
     ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment", "wedge_side"), ("wedge_kind", "wedge_count", "wedge_stacked", "wedge_place", "wedge_rise", "wedge_tip")),
     ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "pull_strength", "pull_owned", "pull_knot", "pull_gear", "pull_rating", "pull_trunk", "pull_by", "pull_people", "line_design")),
     ("Guy line", ("guy_wanted", "guy_tension", "guy_along", "guy_across"), ("guy_limit", "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_tended", "guy_taut", "guy_strength", "guy_owned", "guy_knot", "guy_gear", "guy_rating", "guy_trunk")),
@@ -402,6 +402,14 @@ def limits_said(result, system):
     return [limit_said(limit, system) for limit in limits]
 
 
+def felled(given, result, system):
+    """What of the tree is felled, where picks go before; empty for the whole tree."""
+    if not given.tree.left:
+        return ""
+    mass = result.figures["mass"].estimate.value
+    return f"Felled is what its picks leave: {label(given.tree.stands.value, 'length', system)} high, {label(mass, 'mass', system)}."
+
+
 def bench(given, result, system, tall=430, whole=True):
     """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     return {
@@ -410,6 +418,7 @@ def bench(given, result, system, tall=430, whole=True):
         "site_plan": partial(plan, given, result, system, 440, tall),  # drawn when a template asks for it
         "window": window(given, result, system),
         "ledger": ledger(result, system),
+        "felled": felled(given, result, system),
         "ruling": limit_said(result.ruling, system),
         "limits": limits_said(result, system),
         "groups": numbers(result, system, whole),

@@ -11,7 +11,7 @@ WIDE, TALL, LOW = 760, 400, 172
 
 
 def _frame(given, places):
-    site, reach = given.site, 0.6 * given.tree.height.high
+    site, reach = given.site, 0.6 * given.tree.stands.high
     xs = [x for x, *_ in places] + [site.tree_x - reach, site.tree_x + reach]
     ys = [y for _, y, *_ in places] + [site.tree_y - reach, site.tree_y + reach]
     return fitted(WIDE, TALL, min(xs), max(xs), min(ys), max(ys), margin=46)
@@ -33,7 +33,7 @@ def above(given, entry, system, result=None, rigged=None, bad=""):
         "forces": _forces(frame, rigged) if rigged else [],
         "parts": _parted([_part(frame, i, p, at, wrong) for i, (p, at) in enumerate(zip(parts, places, strict=True))], frame),
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
-        "lay": (frame.x(site.tree_x + 0.5 * given.tree.height.value * math.sin(given.lay)), frame.y(site.tree_y + 0.5 * given.tree.height.value * math.cos(given.lay))),
+        "lay": (frame.x(site.tree_x + 0.5 * given.tree.stands.value * math.sin(given.lay)), frame.y(site.tree_y + 0.5 * given.tree.stands.value * math.cos(given.lay))),
         "bar": frame.bar(system),
     }  # fmt: skip
 
@@ -115,7 +115,7 @@ def side(given, rigged, result, system):
         return (place[0] - site.tree_x) * s + (place[1] - site.tree_y) * c
 
     rows = [(along(leg.start), leg.start[2], along(leg.end), leg.end[2]) for leg in rigged.worked.legs]
-    tall = min(given.tree.height.value, 1.35 * rigged.system.tie)
+    tall = min(given.tree.stands.value, 1.35 * rigged.system.tie)
     ends = [v for r in rows for v in (r[0], r[2])] + [-2.0]
     low = min([0.0, *(v for r in rows for v in (r[1], r[3]))])
     frame = fitted(WIDE, LOW, min(ends) - 1, max(ends) + 2, low - 0.5, tall, margin=16)

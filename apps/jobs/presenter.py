@@ -17,8 +17,8 @@ def across_lean(tree):
 
 def frame_for(tree, width=WIDTH, height=HEIGHT):
     """Where the tree lands on its picture: the same from every side, so that it does not jump when turned."""
-    tall = max(tree.height.high, tree.height.value)
-    out = tree.height.value * math.tan(tree.lean)
+    tall = max(tree.stands.high, tree.stands.value)
+    out = tree.stands.value * math.tan(tree.lean)
     off = max(abs(tree.crown_east or 0.0), abs(tree.crown_north or 0.0))
     reach = max([out + tree.spread.high / 2.0 + off, *_reaches(tree)])
     wide = max(reach + 0.5, tall * 0.25)
@@ -39,8 +39,11 @@ def elevation(tree, result, system, view=None, limbs=(), assumed=(), masses=Fals
     cg = result.cg_height.estimate
     out = seen(view, result.east.value, result.north.value)
     slack = _cg_slack(result, view)
-    tip = seen(view, *axis_at(tree, tree.height.value))
-    crown, parts = _outline(tree, view) if tree.remainder.share > 0.0 else [], _parts(tree, view, frame)
+    tip = seen(view, *axis_at(tree, tree.stands.value))
+    crown, parts = (
+        _outline(tree, view) if tree.remainder.share > 0.0 and not tree.left else [],
+        _parts(tree, view, frame),
+    )
     facing = (view + math.pi) % math.tau
     drawn = _limbs(tree, view, frame, limbs, system, masses, picked)
     return {
@@ -52,17 +55,17 @@ def elevation(tree, result, system, view=None, limbs=(), assumed=(), masses=Fals
         "limbs": drawn,
         "picked": next((row for row in drawn if row["picked"]), None),
         "assumed": _assumed(tree, view, frame, assumed, system, masses),
-        "axis": (frame.x(0), frame.y(0), frame.x(tip), frame.y(tree.height.value)),
+        "axis": (frame.x(0), frame.y(0), frame.x(tip), frame.y(tree.stands.value)),
         "ground": frame.y(0),
         "cg": (frame.x(out), frame.y(cg.value)),
         "cg_box": (frame.x(out - slack), frame.y(cg.high), frame.size(2 * slack), frame.size(cg.high - cg.low)),
-        "tip": (frame.x(tip), frame.y(tree.height.value)),
-        "high": frame.y(tree.height.high),
-        "low": frame.y(tree.height.low),
+        "tip": (frame.x(tip), frame.y(tree.stands.value)),
+        "high": frame.y(tree.stands.high),
+        "low": frame.y(tree.stands.low),
         "height_kind": tree.height.kind.value,
         "spread": (frame.x(-tree.spread.value / 2), frame.x(tree.spread.value / 2)),
         "labels": {
-            "height": label(tree.height.value, "length", system),
+            "height": label(tree.stands.value, "length", system),
             "spread": label(tree.spread.value, "length", system),
             "cg": label(cg.value, "length", system),
             "mass": label(result.mass.estimate.value, "mass", system),

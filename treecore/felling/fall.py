@@ -171,10 +171,11 @@ def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[Fallen, bool]:
     turning, reach = _turning(plan, x)
     course = marched(turning, cuts.opening)
     time, speed = course.time[-1], course.speed[-1]
-    tip = speed * (x["height"] - cuts.stump)
+    tall = plan.tree.tip(x) - cuts.stump
+    tip = speed * tall
     breaks = cuts.opening + broken_after(cuts, x["break_strain"])
     at_close, at_break = _at(course, cuts.opening), _at(course, breaks)
-    up, ahead = butt_jump(reach, turning.ends, at_break[1], breaks, x["height"] - cuts.stump)
+    up, ahead = butt_jump(reach, turning.ends, at_break[1], breaks, tall)
     walked = np.maximum(time - x["reaction"], 0.0) * x["pace"]  # (3)
     lean = np.arctan(x["lean_along"])
     return Fallen(
@@ -331,7 +332,7 @@ def fall(plan: FellingInput) -> Fall:
 
 
 def _reach(plan: FellingInput) -> float:
-    return plan.tree.height.value - plan.cuts.stump
+    return plan.tree.stands.value - plan.cuts.stump
 
 
 def _figure(

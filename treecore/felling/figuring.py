@@ -193,7 +193,7 @@ def figures_of(
         )
         for row, names in _SPLIT
     }  # fmt: skip
-    return figures | _aims(e, plan.tree.height, ground) | _room(plan)
+    return figures | _aims(e, plan.tree.stands, ground) | _room(plan)
 
 
 def _aims(e: dict[str, Estimate], height: Estimate, ground: Ground) -> dict[str, Figure]:

@@ -161,7 +161,7 @@ def _rim(target: Target, apart: float) -> Array:
 def _touched(plan: FellingInput, turns: Array, length: Array, wide: Array, aside: Array) -> list[float]:
     """Share of the samples whose outline covers a point of each target's rim; docs/methods.md, footprint (4), (5)."""
     site = plan.site
-    shape = silhouette(plan.tree, plan.tree.height, 0.0, plan.cuts.stump)
+    shape = silhouette(plan.tree, plan.tree.stands, 0.0, plan.cuts.stump)
     rows = np.array(outline_rows(shape))
     marks, widths = rows[:, 0] / shape.length, rows[:, 1]
     crowned = rows[:, 0] > shape.crown_from

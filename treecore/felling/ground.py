@@ -62,7 +62,7 @@ def people_limits(plan: FellingInput) -> Iterator[Limit]:
     plan : FellingInput
         The plan.
     """
-    tall = plan.tree.height
+    tall = plan.tree.stands
     posted = any(row.hazard == "people" and row.response.strip() for row in plan.seen)
     stem = Point(plan.site.tree_x, plan.site.tree_y)
     for target in plan.site.targets:

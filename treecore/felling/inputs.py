@@ -57,7 +57,7 @@ class FellingInput:
             believed("wind_from", self.wind_from, "bearing")
         believed("lay", self.lay, "bearing")
         school("zone", self.zone)
-        top = 0.5 * self.tree.height.low
+        top = 0.5 * self.tree.stands.low
         between("stump", self.cuts.stump, 0.0, top, "the cut lies below half the tree", "cut")
         if self.escape not in SIDES:
             raise NotSolvable("escape", "an escape path is the left or the right one")
@@ -74,7 +74,7 @@ class FellingInput:
                 name,
                 line.tie,
                 self.cuts.stump + 0.1,
-                self.tree.height.low,
+                self.tree.stands.low,
                 "between the cut and the lowest credible tip",
                 "length",
             )

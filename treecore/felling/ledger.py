@@ -194,8 +194,9 @@ def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns) -> Columns:
 def _turn_rows(plan: FellingInput, x: Columns, h: _Hangs, a: _Acts, o: _Over) -> Columns:
     """Angles at which the weight commits, the notch closes and the hinge parts; what stands aside of the lay."""
     stump, lean = plan.cuts.stump, np.arctan(x["lean_along"])
-    reach = x["height"] - stump
-    crown_up = x["height"] * (x["crown_base"] + x["crown_centre"] * (1.0 - x["crown_base"])) - stump
+    reach = plan.tree.tip(x) - stump
+    middle = x["height"] * (x["crown_base"] + x["crown_centre"] * (1.0 - x["crown_base"]))
+    crown_up = np.minimum(middle, plan.tree.tip(x)) - stump
     return {
         "lift": wedge_lift(o.lever, o.turn),
         "commit": o.turn + lean,

@@ -38,7 +38,7 @@ def limits_of(plan: FellingInput, e: Figures, ground: Ground, wood: HingeWood) -
     parts = (
         _lines(plan),
         everywhere(plan.seen, plan.tree),
-        on_felling(plan.seen, plan.zone, plan.wedges.count, plan.tree.height.high),
+        on_felling(plan.seen, plan.zone, plan.wedges.count, plan.tree.stands.high),
         fit_limits(plan, ground),
         people_limits(plan),
         slope_limits(plan, ground),

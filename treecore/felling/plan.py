@@ -107,7 +107,7 @@ def evaluate(plan: FellingInput) -> FellingResult:
         plan.site,
         plan.lay,
         plan.tree,
-        plan.tree.height,
+        plan.tree.stands,
         estimates["top_aside"],
         plan.zone,
         plan.cuts.stump,

@@ -210,7 +210,7 @@ def to_open(result: FellingResult) -> Opening | None:
         return None
     along = _bend(result)
     across = max(p.side_most - capacity_at(plan, p.thick), 0.0) if p.thin_joint >= p.thin else 0.0  # (12)
-    tie = plan.lines[0].tie if plan.lines else 0.5 * plan.tree.height.value
+    tie = plan.lines[0].tie if plan.lines else 0.5 * plan.tree.stands.value
     arm = tie - plan.cuts.stump
     return Opening(along, across, along / (arm * _LEVEL), across / (arm * _LEVEL), tie)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib.resources import files
@@ -18,7 +19,7 @@ from treecore.felling.inputs import FellingInput
 from treecore.findings import Seen
 from treecore.formats.felling_entry import felling_json, felling_of
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
-from treecore.formats.takedown_entry import others_of, store_of, takedown_json
+from treecore.formats.takedown_entry import cut_of, others_of, store_of, takedown_json
 from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
 from treecore.measuring import Combined, combine, read
 from treecore.overhead import Conductor, approaches
@@ -26,6 +27,7 @@ from treecore.ranges import believed
 from treecore.rigging.gear import Item
 from treecore.site import Site
 from treecore.species import FIGURES, WORDS, Species, own_species
+from treecore.takedown.left import left_after
 from treecore.tree.body import TreeInput, by_eye, said_measured
 from treecore.tree.limb import Limb, LimbFigure
 from treecore.tree.soundness import weak_places
@@ -394,16 +396,64 @@ def tree_plan(site: Entry, entry: Entry) -> TreePlan:
     """
     tree, diameter, height = tree_of(entry)
     felling = entry.get("felling")
+    felled = felled_tree(entry, tree)
     return TreePlan(
         name=entry["name"],
         tree=tree,
         diameter=diameter,
         height=height,
         gates=gates(answers_of(entry), own_hazards(entry)),
-        felling=felling_of(felling, tree, site_of(site, entry), conductors_of(site), seen_of(entry))
+        felling=felling_of(felling, felled, site_of(site, entry), conductors_of(site), seen_of(entry))
         if felling
         else None,
     )
+
+
+def felled_tree(entry: Entry, tree: TreeInput) -> TreeInput:
+    """Return the tree that is felled: whole, or what the first picks of its takedown leave of it.
+
+    Parameters
+    ----------
+    entry : mapping
+        One of the document's trees.
+    tree : TreeInput
+        It whole.
+
+    Raises
+    ------
+    CoreError
+        If a pick can't be taken, or too little is left.
+    """
+    count = (entry.get("felling") or {}).get("after_picks") or 0
+    return after_picks(tree, (entry.get("takedown") or {}).get("picks", ()), count)
+
+
+def after_picks(tree: TreeInput, picks: Sequence[Entry], count: int) -> TreeInput:
+    """Return what a number of picks leave of a tree.
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    picks : sequence of mapping
+        Picks of its takedown, in order.
+    count : int
+        How many are taken before it is felled. [-]
+
+    Raises
+    ------
+    CoreError
+        If there are fewer, one can't be taken, or too little is left.
+    """
+    if not count:
+        return tree
+    if count > len(picks):
+        raise NotSolvable("after_picks", f"there are {len(picks)} picks; it can't be felled after {count}")
+    return _after(tree, tuple(cut_of(row) for row in picks[:count]))
+
+
+# The same tree and cuts leave the same; a drag on a bench asks for it with every move.
+_after = lru_cache(maxsize=64)(left_after)
 
 
 def evaluate_document(document: Entry) -> dict[str, Any]:

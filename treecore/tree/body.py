@@ -16,7 +16,7 @@ from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.ranges import believed, ends
 from treecore.schools import constant, school
 from treecore.species import Group, Species, State, find, groups, states
-from treecore.tree.crown import SLOTS, Remainder, remainder
+from treecore.tree.crown import SLOTS, Remainder, Slot, remainder, slots
 from treecore.tree.limb import Limb, Placed, check_limbs, errors_of, limb_inputs, placed, projected_area, total
 from treecore.tree.stem import Cavity, DiameterPoint, Reach, Stem, reaches, side_area, sum_sections
 
@@ -29,6 +29,7 @@ class TreeInput:
     offset of the crown's centre from the stem's axis; None means not plumbed. ``diameter`` is the mean of an oval stem:
     ``oval`` its diameter along ``oval_azimuth`` over the one across [-]. ``points`` are diameters at other heights,
     ``fork`` is where leads take over from the stem. ``replaced`` are the assumed limbs that are no longer there.
+    ``topped`` is where the stem was cut off, ``left`` says that this is what picks have left of a tree.
     """
 
     species: str
@@ -51,6 +52,8 @@ class TreeInput:
     fork: float | None = None
     limbs: tuple[Limb, ...] = ()
     replaced: frozenset[int] = frozenset()
+    topped: float | None = None
+    left: bool = False
 
     def __post_init__(self) -> None:
         """Refuse what no tree is."""
@@ -82,9 +85,9 @@ class TreeInput:
         between("oval", self.oval, 0.4, 2.5, "one diameter is at most two and a half times the other")
         for cavity in self.cavities:
             cavity.check(self.stem)
-        if self.fork is not None and not any(limb.lead for limb in self.limbs):
+        if self.fork is not None and not self.left and not any(limb.lead for limb in self.limbs):
             raise NotSolvable("fork", "the stem ends at the fork: add the leads that take over there")
-        check_limbs(self.limbs, self.stem)
+        check_limbs(self.limbs, self.stem) if not self.left else None
         _ = self.placed  # refuses limbs that grow from each other in a circle
         if not self.replaced <= frozenset(range(SLOTS)):
             raise NotSolvable("replaced", f"assumed limbs are numbered 0 to {SLOTS - 1}")
@@ -101,7 +104,13 @@ class TreeInput:
     def stem(self) -> Stem:
         """The stem at its central values."""
         return Stem(
-            self.diameter.value, self.height.value, self.group.taper.value, self.breast_height, self.points, self.fork
+            self.diameter.value,
+            self.height.value,
+            self.group.taper.value,
+            self.breast_height,
+            self.points,
+            self.fork,
+            self.topped,
         )
 
     @cached_property
@@ -126,6 +135,49 @@ class TreeInput:
     def remainder(self) -> Remainder:
         """What is left of the assumed crown."""
         return remainder(self.kind.form, self.group.crown_centre.value, self.slender, self.replaced)
+
+    @cached_property
+    def stands(self) -> Estimate:
+        """How high it stands: its height, or where it was cut off [m]."""
+        if self.topped is None or self.topped >= self.height.value:
+            return self._without_leads if self.left and self.fork is not None else self.height
+        return exactly(self.topped, Kind.MEASURED)
+
+    @property
+    def _without_leads(self) -> Estimate:
+        """Height of what is left of a forked tree: its highest lead, or its fork where none is left [m]."""
+        tops = [limb.at + limb.length * math.sin(limb.rise) for limb in self.limbs if not limb.parent]
+        tall = max([self.fork or 0.0, *tops])
+        return self.height if tall >= self.height.value else exactly(tall, Kind.MEASURED)
+
+    def tip(self, x: dict[str, Column]) -> Column:
+        """Height of its tip for many sets of inputs [m].
+
+        Parameters
+        ----------
+        x : dict of Column
+            Values for the names of ``uncertain``. [SI]
+        """
+        return x["height"] if self.stands is self.height else np.minimum(x["height"], self.stands.value)
+
+    @cached_property
+    def half_crown(self) -> Estimate:
+        """Half the crown's width: of the whole crown, or of what is left of it [m]."""
+        half = times(self.spread, 0.5)
+        if not self.left:
+            return half
+        stem = self.diameter.value / 2.0
+        left = [s.reach for s in self.remaining]
+        limbs = [limb.length * math.cos(limb.rise) for limb in self.limbs]
+        widest = max(left, default=0.0)
+        reach = [max(e * widest, stem, *limbs) for e in (half.value, half.low, half.high)]
+        return Estimate(reach[0], reach[1], reach[2], half.kind)
+
+    @property
+    def remaining(self) -> list[Slot]:
+        """Assumed limbs that are still there."""
+        rows = slots(self.kind.form, self.group.crown_centre.value, self.slender)
+        return [row for row in rows if row.number not in self.replaced]
 
     @property
     def slender(self) -> float:
@@ -420,7 +472,10 @@ def _reaches(tree: TreeInput, x: dict[str, Column], top: Column) -> tuple[Reach,
 def _stem_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
     """Stem between the cut and its top, less what is rotten or hollow; docs/methods.md, stem (2) to (5), (7)."""
     height, wood = x["height"], x["density"]
-    volume, moment, second = stem_between(tree, x, cut, height if tree.fork is None else np.minimum(height, tree.fork))
+    top = height
+    for end in (tree.fork, tree.topped):
+        top = top if end is None else np.minimum(top, end)
+    volume, moment, second = stem_between(tree, x, cut, top)
     about_cut = second - 2.0 * cut * moment + cut**2 * volume
     return _Part(volume * wood, moment * wood, 0.0, 0.0, about_cut * wood, moment * wood)
 
@@ -508,11 +563,13 @@ def _limbs_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
 def _wind(tree: TreeInput, x: dict[str, Column], cut: float) -> tuple[Column, Column]:
     """Area the wind meets above the cut [m2], and its moment about the ground [m3]; docs/methods.md, wind (1) to (3)."""
     height, depth = x["height"], x["height"] * (1.0 - x["crown_base"])
-    foot = np.maximum(height - depth, cut)
+    # Where limbs are off, the stem they hid meets the wind up to its tip.
+    foot = tree.tip(x) if tree.left else np.maximum(height - depth, cut)
     area, lever = side_area(_reaches(tree, x, foot), height, cut, foot)  # (1)
     form = crown_forms()[tree.kind.form]
     crown = tree.spread.value * depth * form.fill * tree.remainder.share * x["wind_share"]
-    area, lever = area + crown, lever + crown * (height - depth * (1.0 - form.middle))  # (2)
+    middle = np.minimum(height - depth * (1.0 - form.middle - (tree.remainder.rise if tree.left else 0.0)), tree.tip(x))
+    area, lever = area + crown, lever + crown * middle  # (2)
     if tree.limbs:
         more, high = projected_area(tree.placed, foliage_carried(tree), x["wind_share"], x["limb_width"])
         area, lever = area + more, lever + high  # (3)

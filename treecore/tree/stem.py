@@ -107,7 +107,8 @@ class Stem:
     """A stem that tapers to a point; docs/methods.md, stem (1).
 
     ``diameter`` is taken at ``breast`` above the ground, ``height`` is the tip's [m]; ``taper`` is the exponent [-]:
-    0 cylinder, 0.5 paraboloid, 1 cone, 1.5 neiloid. ``points`` are other diameters; ``fork`` is where leads take over.
+    0 cylinder, 0.5 paraboloid, 1 cone, 1.5 neiloid. ``points`` are other diameters; ``fork`` is where leads take over,
+    ``topped`` where it was cut off.
 
     References
     ----------
@@ -120,6 +121,7 @@ class Stem:
     breast: float = 1.3
     points: tuple[DiameterPoint, ...] = ()
     fork: float | None = None
+    topped: float | None = None
 
     def __post_init__(self) -> None:
         """Refuse a stem that does not reach well above breast height, and points that fit no stem."""
@@ -129,11 +131,13 @@ class Stem:
         check_points(self.points, self.diameter, self.height, self.breast)
         if self.fork is not None:
             between("fork", self.fork, 0.3, self.height, "a fork is above the stump and below the tip", "length")
+        if self.topped is not None:
+            between("topped", self.topped, 0.1, self.height, "what was cut off left a stem", "length")
 
     @property
     def top(self) -> float:
         """Where the stem ends [m]."""
-        return self.height if self.fork is None else self.fork
+        return min(v for v in (self.height, self.fork, self.topped) if v is not None)
 
     @property
     def reaches(self) -> tuple[Reach, ...]:

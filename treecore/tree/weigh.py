@@ -132,11 +132,11 @@ def weigh(tree: TreeInput) -> TreeResult:
     def model(x: dict[str, Column]) -> tuple[Column, ...]:
         body = body_above(tree, x, 0.0)
         north, east = cg_offsets(body, x, 0.0, 0.0)
-        top = x["height"] * np.hypot(x["lean_along"], x["lean_across"])
+        top = tree.tip(x) * np.hypot(x["lean_along"], x["lean_across"])
         return (
             body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top,
             body.inertia, body.wind_area, body.wind_height, north, east, body.assumed, body.axis_height,
-            *_turned(north, east), *(x["height"] * part for part in _turned(x["lean_along"], x["lean_across"])),
+            *_turned(north, east), *(tree.tip(x) * part for part in _turned(x["lean_along"], x["lean_across"])),
         )  # fmt: skip
 
     s = spread(model, inputs)

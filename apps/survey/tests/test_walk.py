@@ -48,7 +48,9 @@ class Walk(TestCase):
         self.client.force_login(twin)
         self.answer("spring", "absent", note="the other Mara’s")
         rows = self.tree.answers.filter(hazard="spring", by="Mara")
-        self.assertEqual({(r.person_id, r.note) for r in rows}, {(self.person.pk, "mine"), (twin.pk, "the other Mara’s")})
+        self.assertEqual(
+            {(r.person_id, r.note) for r in rows}, {(self.person.pk, "mine"), (twin.pk, "the other Mara’s")}
+        )
         walk = self.client.get(reverse("walk-up", args=[self.tree.job_id, self.tree.pk])).content.decode()
         self.assertIn("mine", walk)
 

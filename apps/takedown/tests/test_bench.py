@@ -10,6 +10,7 @@ from django.urls import reverse
 from apps.briefing.models import SignOff
 from apps.crews.tests.scene import load_scene, whole_demo
 from apps.exchange.planner import import_document
+from apps.felling import planner as felling
 from apps.gear.models import GearItem
 from apps.takedown import planner
 from apps.takedown.brief import blocking
@@ -361,3 +362,32 @@ class Gear(Scene):
         GearItem.objects.filter(name="Red sling").update(retired="burnt")
         rows = planner.run(planner.scene(self.tree), self.picks())
         self.assertEqual(rows[1]["ruling"].key, "gear_refused")
+
+
+class Felled(TestCase):
+    def test_a_spar_is_felled_after_its_picks(self):
+        _, person, fir = load_scene(whole_demo())
+        self.client.force_login(person)
+        beech = fir.job.trees.get(name="Copper beech")
+        picks = list(planner.plan_for(beech).picks)
+        url = reverse("fell", args=[beech.job_id, beech.pk])
+        first = self.client.get(url).content.decode()
+        self.assertNotIn("Felled is what its picks leave", first)
+        plan = felling.plan_for(beech)
+        plan.after_picks = 32
+        felling.save_plan(plan)
+        page = self.client.get(url).content.decode()
+        given, result = felling.evaluated(beech)
+        self.assertAlmostEqual(given.tree.stands.value, 4.6, delta=0.8)
+        self.assertRegex(page, r"Felled is what its picks leave: \d\.\d.m high")
+        whole = felling.evaluated(beech, felling.with_picks(plan, 0))[1].estimates["mass"].value
+        self.assertLess(result.estimates["mass"].value, 0.6 * whole)
+        plan.after_picks = 32
+        # The list goes on after it: picks behind the fall stay as they are.
+        self.assertEqual(planner.plan_for(beech).picks, picks)
+        plan.after_picks = 99
+        felling.save_plan(plan)
+        self.assertIn(
+            "can’t be felled after 99" if "’" in page else "felled after 99",
+            self.client.get(url).content.decode().replace("&#x27;", "’"),
+        )
