@@ -58,6 +58,11 @@ class TreeForm(UnitsForm):
     diameter_across = QuantityField(dimension="girth", required=False, label="Second diameter, at right angles")
     oval_azimuth = QuantityField(dimension="angle", required=False, label="First diameter taken along (bearing)")
     fork = QuantityField(dimension="length", required=False, label="Fork: where leads take over")
+    spar_top = QuantityField(
+        dimension="girth",
+        required=False,
+        label="A bare spar: thick at its top (diameter is then at its foot, height its length)",
+    )
     breast = forms.ChoiceField(choices=[("metric", "1.3 m"), ("us", "4.5 ft (1.37 m)")], label="Breast height (school)")
     x = QuantityField(dimension="length", label="Place: east of the site's origin")
     y = QuantityField(dimension="length", label="Place: north of the site's origin")

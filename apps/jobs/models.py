@@ -150,6 +150,7 @@ class Tree(models.Model):
     diameter_across = models.FloatField(null=True, blank=True)
     oval_azimuth = models.FloatField(default=0.0)
     fork = models.FloatField(null=True, blank=True)
+    spar_top = models.FloatField(null=True, blank=True)
     points = models.JSONField(default=list, blank=True, encoder=DjangoJSONEncoder)
     cavities = models.JSONField(default=list, blank=True, encoder=DjangoJSONEncoder)
     replaced = models.JSONField(default=list, blank=True)
@@ -161,6 +162,7 @@ class Tree(models.Model):
             ranged("diameter_across", *ends("tree_diameter"), "tree_diameter_across"),
             ranged("oval_azimuth", 0.0, math.tau, "tree_oval_azimuth"),
             ranged("fork", 0.3, 130.0, "tree_fork"),
+            ranged("spar_top", 0.01, 12.0, "tree_spar_top"),
             ranged("diameter", *ends("tree_diameter"), "tree_diameter"),
             ranged("height", *ends("tree_height"), "tree_height"),
             ranged("spread", *ends("crown_spread"), "tree_spread"),

@@ -23,7 +23,7 @@ JOB_TEXTS = (
 # Tree columns by their key in the document; angles are degrees there.
 TREE_PLAIN = ("name", "species", "state", "diameter_kind", "height_kind", "lean_kind", "breast")
 TREE_LENGTHS = (
-    "x", "y", "diameter", "height", "spread", "crown_base", "crown_east", "crown_north", "diameter_across", "fork",
+    "x", "y", "diameter", "height", "spread", "crown_base", "crown_east", "crown_north", "diameter_across", "fork", "spar_top",
 )  # fmt: skip
 TREE_ANGLES = ("lean", "lean_azimuth", "oval_azimuth")
 TREE_LISTS = ("points", "cavities", "replaced")

@@ -10,7 +10,7 @@ from apps.site.models import SitePicture
 KEEP = 200  # steps kept for each site and each tree
 BODY = (
     "species", "state", "diameter", "diameter_kind", "height", "height_kind", "spread", "lean", "lean_azimuth",
-    "lean_kind", "crown_base", "crown_east", "crown_north", "breast", "yard_id", "diameter_across", "oval_azimuth", "fork",
+    "lean_kind", "crown_base", "crown_east", "crown_north", "breast", "yard_id", "diameter_across", "oval_azimuth", "fork", "spar_top",
     "points", "cavities", "replaced",
 )  # fmt: skip
 GROUND = ("slope", "downhill", "prevailing_from", "wind_from", "wind", "origin_lat", "origin_lon")

@@ -31,6 +31,7 @@ from treecore.takedown.left import left_after
 from treecore.tree.body import TreeInput, by_eye, said_measured
 from treecore.tree.limb import Limb, LimbFigure
 from treecore.tree.soundness import weak_places
+from treecore.tree.spar import spar
 from treecore.tree.stem import Cavity, DiameterPoint
 from treecore.tree.weigh import TreeResult, limb_rows, weigh
 
@@ -145,6 +146,9 @@ def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
     diameter, height = _readings(entry, "diameter"), _readings(entry, "height")
     first = _size(entry, "diameter", diameter)
     across = entry.get("diameter_across_m")
+    top = entry.get("spar_top_m")
+    if top is not None:
+        return spar(_like(entry, first), first, _size(entry, "height", height), float(top)), diameter, height
     oval = 1.0 if across is None else first.value / believed("diameter_across", across, "tree_diameter")
     tree = TreeInput(
         species=entry["species"],
@@ -169,6 +173,15 @@ def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
         replaced=frozenset(entry.get("replaced", ())),
     )
     return tree, diameter, height
+
+
+def _like(entry: Entry, foot: Estimate) -> TreeInput:
+    """A tree of a spar's species, state and lean, to be cut down to it."""
+    return TreeInput(
+        species=entry["species"], own=_own(entry), diameter=foot, height=times(foot, max(20.0, 3.0 / foot.low)), spread=by_eye(1.0, "spread"),
+        lean=deg(entry, "lean_deg"), lean_azimuth=deg(entry, "lean_azimuth_deg"), lean_kind=Kind(entry.get("lean_kind", "estimated")),
+        state=entry.get("state", "in_leaf"), breast=entry.get("breast", "metric"), cavities=tuple(_cavity(c) for c in entry.get("cavities", ())),
+    )  # fmt: skip
 
 
 def _cavity(row: Entry) -> Cavity:

@@ -72,6 +72,51 @@ class Bodies(TestCase):
         self.assertEqual(left_after(CHERRY_TREE, [*CUTS, Cut("", 0.61)]).stands.value, 0.61)
 
 
+class Spars(TestCase):
+    BASE = {"name": "Spar", "species": "quercus_robur", "spread_m": 1.0, "lean_deg": 2.0, "lean_azimuth_deg": 40.0,
+            "diameter_kind": "measured", "height_kind": "measured"}  # fmt: skip
+
+    def spar(self, foot, length, top):
+        return tree_of(self.BASE | {"diameter_m": foot, "height_m": length, "spar_top_m": top})[0]
+
+    def test_it_weighs_a_frustum_from_one_and_a_half_diameters_on(self):
+        for foot, length, top in (
+            (0.6, 0.9, 0.5),
+            (0.5, 6.0, 0.32),
+            (0.4, 3.0, 0.4),
+            (0.8, 1.3, 0.7),
+            (0.31, 9.0, 0.1),
+        ):
+            with self.subTest(foot=foot, length=length):
+                tree = self.spar(foot, length, top)
+                frustum = math.pi * length / 12 * (foot**2 + foot * top + top**2)
+                mass = weigh(tree).mass.estimate
+                self.assertAlmostEqual(mass.value, frustum * tree.kind.density.value, delta=0.01 * mass.value)
+                self.assertEqual(tree.stands.value, length)
+                self.assertTrue(mass.low < mass.value < mass.high)
+
+    def test_it_is_felled_and_a_shorter_one_is_refused(self):
+        felling = {
+            "lay_deg": 40.0,
+            "stump_m": 0.3,
+            "depth_m": 0.12,
+            "opening_deg": 60.0,
+            "hinge_m": 0.05,
+            "rise_m": 0.03,
+            "wind_m_s": 0.0,
+            "bar_m": 0.6,
+        }
+        entry = self.BASE | {"diameter_m": 0.5, "height_m": 6.0, "spar_top_m": 0.32, "felling": felling}
+        out = evaluate(tree_plan({}, entry).felling)
+        self.assertAlmostEqual(out.estimates["length"].value, 5.7, places=9)
+        with self.assertRaises(CoreError) as caught:
+            self.spar(0.6, 0.89, 0.5)
+        self.assertEqual(caught.exception.field, "height")
+        with self.assertRaises(CoreError) as caught:
+            self.spar(0.6, 3.0, 0.61)
+        self.assertEqual(caught.exception.field, "spar_top")
+
+
 class Plans(TestCase):
     def plan(self, count, **more):
         document = copy.deepcopy(CHERRY)
