@@ -610,6 +610,31 @@ WORDS = {
         "It leans {d} back over the cut; {a} is what a hand or the line turns forward.",
         "Make the line tight first, face the notch the way it leans, or cut it otherwise.",
     ),
+    "push_hard": Said(
+        "Hinge too stiff to push over",
+        "Its hinge bends at {d}; {a} is what a hand or the line turns forward.",
+        "Cut the hinge thinner, pull from higher up, or make a line tight forward.",
+    ),
+    "reversed_closes": Said(
+        "Notch closes before it lies flat",
+        "It has to turn {d} to lie flat; the notch closes at {a} and it goes butt first.",
+        "Open the notch wider, or take it with another cut.",
+    ),
+    "step_holds": Said(
+        "Step cut that lets go early",
+        "The piece pulls with {d} at the cut; the wood between the two cuts holds {a}, as little as it may.",
+        "Overlap the cuts further, take its weight with a tight line, or cut a shorter piece.",
+    ),
+    "step_snaps": Said(
+        "Step cut that does not snap",
+        "Snapping it off takes {d}; {a} is what a hand or the line gives.",
+        "Overlap the cuts less, or pull with a line from further out.",
+    ),
+    "top_splits": Said(
+        "Plain top cut away from the collar",
+        "It is cut {d} from its collar; beyond {a} the wood splits down towards the climber as it drops.",
+        "Cut at the collar, or cut from below first, or with a notch.",
+    ),
     "steered_slack": Said(
         "Steered by the hinge alone",
         "It is turned {d} from where it would go while its line hangs slack; {a} is the most.",

@@ -1,12 +1,14 @@
 """The forms of a pick, of a new cut, and of the way up."""
 
+import math
+
 from django import forms
 
 from apps.takedown.planner import ROLES, TREE, USUAL, listed, setting, settings_named
 from cantrel import quantities
 from cantrel.forms import BearingField, QuantityField, UnitsForm
 
-CHOSEN = ("method", "cut", "device_kind", "knot", "sling_as", "design_school", *ROLES)
+CHOSEN = ("method", "cut", "device_kind", "knot", "sling_as", "design_school", "notch", *ROLES)
 ON_WOOD = ("point_on", "lead_on", "far_on", "tie_on", "second_on")  # this tree's wood, or another tree
 
 
@@ -71,6 +73,12 @@ class PickForm(UnitsForm):
     bed = forms.ChoiceField(label="Falls on", choices=listed("beds"))
     bed_depth_m = _length("Bed deep", dimension="offset")
     bed_radius_m = _length("Bed from its middle to its edge")
+    notch = forms.ChoiceField(required=False, label="Kind of notch")
+    opening = _length("Notch opens (empty: as its kind does)", dimension="angle")
+    tilt = _length("Hinge line rises to the right, seen the way it faces", dimension="angle")
+    notch_m = _length("Notch deep (empty: a third)", dimension="cut")
+    hinge_m = _length("Hinge thick (empty: a twentieth)", dimension="cut")
+    overlap_m = _length("The two cuts pass each other by (empty: a quarter)", dimension="cut")
     weighed_kg = _length("Weighed, by cell or scale (empty: not weighed)", dimension="mass")
     balanced_m = _length("Balanced, from the cut, on a test lift")
     landing = forms.CharField(max_length=120, required=False, label="Comes to")
@@ -97,7 +105,8 @@ class PickForm(UnitsForm):
         "cut": "at_m", "tie": "tie_m", "slack": "slack_m", "run": "run_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m",
         "climber_line": "line_m", "second_tie": "second_tie_m", "tie_at": "tie_in_m", "stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m",
         "far": "far_m", "second_tie_in": "second_in_m", "pretension": "pretension_N", "head": "head_m", "bed_depth": "bed_depth_m",
-        "bed_radius": "bed_radius_m", "bearing": "bearing_deg", "capacity": "capacity_kg", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
+        "bed_radius": "bed_radius_m", "bearing": "bearing_deg", "capacity": "capacity_kg", "cut_depth": "notch_m",
+        "cut_hinge": "hinge_m", "cut_overlap": "overlap_m", "cut_type": "cut", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
     }  # fmt: skip
 
     def __init__(self, *args, choices, entry=None, **kwargs):
@@ -163,6 +172,7 @@ class AccessForm(UnitsForm):
 
 GROUPS = (
     ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m", "capacity_kg")),
+    ("The cut", ("notch", "opening", "tilt", "notch_m", "hinge_m", "overlap_m")),
     ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "setting", "device_east", "device_north")),
     ("Led over, second high point", ("lead_on", "lead_m", "far_on", "far_m", "sag")),
     ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block", "design_school")),
@@ -172,15 +182,21 @@ GROUPS = (
 )  # fmt: skip
 # Fields that only some devices ask for: a device holds by its wraps or by its setting.
 ONLY_ON = {"wraps": "bollard drum trunk", "setting": "intree"}
+# Fields that only some cuts ask for.
+ONLY_CUT = {
+    "notch": "hinge reversed", "opening": "hinge reversed", "tilt": "hinge reversed", "notch_m": "hinge reversed",
+    "hinge_m": "hinge reversed", "overlap_m": "step",
+}  # fmt: skip
 # Fields that only some ways of taking a piece ask for; what was typed in them is kept while they are out of sight.
 ONLY_FOR = {
     "second_tie_m": "both bridle", "head_m": "bridle", "leg": "bridle", "capacity_kg": "crane lift", "far_on": "speed drift", "far_m": "speed drift",
     "sag": "speed", "bed": "free", "bed_depth_m": "free", "bed_radius_m": "free",
 }  # fmt: skip
 PLAIN = (
-    "member", "at_m", "method", "cut", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
+    "member", "at_m", "method", "cut", "notch", "notch_m", "hinge_m", "overlap_m", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
     "landing", "handlers", "away", "lift", "test_lift", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg", "setting", "weighed_kg", "balanced_m",
 )  # fmt: skip
+TURNS = ("opening", "tilt")  # angles of the notch, in degrees in an entry
 # Places on wood in an entry: the fields that say on what and at what height or distance.
 PLACES = {"point": ("point_on", "point_m"), "lead": ("lead_on", "lead_m"), "far": ("far_on", "far_m")}
 
@@ -200,7 +216,8 @@ def stored(entry):
     for key, (on, at) in PLACES.items():
         place = entry.get(key) or {}
         values |= {on: _on(place), at: place.get("at_m")}
-    return values | {
+    turns = {k: math.radians(entry[f"{k}_deg"]) if entry.get(f"{k}_deg") else None for k in TURNS}
+    return values | turns | {
         "fork": (entry.get("point") or {}).get("fork", False), "land_east": landing[0], "land_north": landing[1], "tag_east": tag[0], "tag_north": tag[1], "from_east": stands[0], "from_north": stands[1], "device_east": device[0],
         "device_north": device[1], "stance_member": climber.get("stance_member", ""), "stance_m": climber.get("stance_m"), "side_deg": climber.get("side_deg"),
         "tie_on": _on(climber, "tie_member", "tie_tree"), "tie_in_m": climber.get("tie_m"), "line_m": climber.get("line_m", 45.0),
@@ -218,10 +235,21 @@ def _place(values, on, at):
 
 def entry_of(values, before):
     """A typed pick as the document's entry."""
-    dropped = ("climber", "landing_m", "tag_from_m", "device_from_m", *PLACES, *ROLES, *PLAIN)
+    dropped = (
+        "climber",
+        "landing_m",
+        "tag_from_m",
+        "device_from_m",
+        "opening_deg",
+        "tilt_deg",
+        *PLACES,
+        *ROLES,
+        *PLAIN,
+    )
     entry = {k: v for k, v in before.items() if k not in dropped}
     entry |= {k: values[k] for k in PLAIN if values[k] not in (None, "", False) or k == "member"}
     entry |= {k: values[k] for k in ROLES if values[k]}
+    entry |= {f"{k}_deg": math.degrees(values[k]) for k in TURNS if values[k]}
     entry["device_at"] = [values["device_east"], values["device_north"], (before.get("device_at") or (0, 0, 1.0))[2]]
     for key, (on, at) in PLACES.items():
         if values[at] is not None:

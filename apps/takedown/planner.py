@@ -3,6 +3,7 @@
 import math
 from dataclasses import replace
 from datetime import date
+from typing import NamedTuple
 
 from django.db import transaction
 
@@ -27,11 +28,13 @@ from treecore.takedown.aiming import aimed, along_at, changes, proposed, usual_p
 from treecore.takedown.aloft import aloft
 from treecore.takedown.catching import friction_of
 from treecore.takedown.chain import chain
+from treecore.takedown.cutting import hinge_aloft, step_aloft
 from treecore.takedown.limits import ruling_of
 from treecore.takedown.members import members_of
 from treecore.takedown.order import order_rules
-from treecore.takedown.pick import AWAY, cut_types, methods
+from treecore.takedown.pick import AWAY, methods
 from treecore.takedown.pieces import left_over, whole
+from treecore.takedown.sawcut import cut_types
 from treecore.takedown.tight import wraps_on
 from treecore.takedown.working import fall_energy, on_ground, two_ties, work
 
@@ -229,6 +232,7 @@ def _choices(seen):
         "method": [(m.key, m.name) for m in methods().values()], "cut": [(c.key, c.name) for c in cut_types().values()],
         "device_kind": [(d.key, d.name) for d in devices().values()], "knot": [(f.key, f.name) for f in factors("knot").values()],
         "sling_as": [(f.key, f.name) for f in factors("sling").values()], "design_school": [(s.key, s.name) for s in schools("design").values()],
+        "notch": [("", "not said"), *((s.key, s.name) for s in schools("notch").values())],
         "members": [(n, n or "the stem") for n in seen["members"].names], "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in seen["others"]],
     }  # fmt: skip
 
@@ -380,6 +384,27 @@ def way_name(way):
 def cut_name(key):
     """Name of a cut."""
     return cut_types()[key].name
+
+
+class CutFigures(NamedTuple):
+    """A pick's cut: turn at which it parts [rad], how far its hinge sends it aside [rad], its hinge or step."""
+
+    turns: tuple
+    aside: float
+    hinge: object
+    step: object
+
+
+def cut_of_pick(seen, row):
+    """A pick's cut worked out."""
+    pick, piece, members = row["pick"], row["step"].piece, seen["members"]
+    hinge = hinge_aloft(members, piece, pick)
+    return CutFigures(
+        turns=pick.cut.parts(piece.slope),
+        aside=pick.cut.aside() if hinge else 0.0,
+        hinge=hinge,
+        step=step_aloft(members, row["worked"]) if row["worked"] else None,
+    )
 
 
 ACCESS = {

@@ -9,9 +9,9 @@ from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
-from apps.takedown import picture, planner, wording
+from apps.takedown import cutfigures, picture, planner, wording
 from apps.takedown.edits import DRAGS, changed
-from apps.takedown.forms import GROUPS, ONLY_FOR, ONLY_ON, AccessForm, CutForm, PickForm
+from apps.takedown.forms import GROUPS, ONLY_CUT, ONLY_FOR, ONLY_ON, AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.limits import limit_said
 from cantrel.steps import page
@@ -59,7 +59,7 @@ def _of_pick(seen, row, system):
             "foliage": quantities.text(piece.foliage, "mass", system), "mass": quantities.estimate(piece.mass, "mass", system), "raw": f"{piece.mass.value:.9g}", "length": quantities.text(piece.length, "length", system),
             "balance": quantities.estimate(piece.balance, "length", system), "thick": quantities.text(piece.thick, "girth", system),
         },
-        "forces": _forces(seen, row, system) if worked.forces else None, "links": links,
+        "forces": _forces(seen, row, system) if worked.forces else None, "links": links, "cut": cutfigures.rows(seen, row, system),
         "besides": _besides(seen, row, system),
         "method": planner.method(row["pick"].method), "way": _way(worked, system),
     }  # fmt: skip
@@ -227,7 +227,10 @@ def _grouped(form):
     """Fields by group, each with the ways of taking a piece and the devices that ask for it, empty for all."""
     if not form:
         return []
-    return [(title, [(form[n], ONLY_FOR.get(n, ""), ONLY_ON.get(n, "")) for n in names]) for title, names in GROUPS]
+    return [
+        (title, [(form[n], ONLY_FOR.get(n, ""), ONLY_ON.get(n, ""), ONLY_CUT.get(n, "")) for n in names])
+        for title, names in GROUPS
+    ]
 
 
 @permission("plan.view", "plan.change")

@@ -23,6 +23,7 @@ from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of
 from treecore.takedown.pick import Pick, Place, RigPoint
 from treecore.takedown.pieces import Cut, Standing, Taken, left_over, take, whole
+from treecore.takedown.sawcut import SawCut
 from treecore.takedown.tight import Forces
 from treecore.takedown.weights import NONE, Correction, Weighing
 from treecore.takedown.working import Worked, work
@@ -203,7 +204,7 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
     landing, bearing, stands = row.get("landing_m"), row.get("bearing_deg"), row.get("tag_from_m")
     at_device = row.get("device_from_m")
     return Pick(
-        name=row.get("name", ""), method=row["method"], cut_type=row["cut"], tie=float(row["tie_m"]),
+        name=row.get("name", ""), method=row["method"], cut=saw_cut_of(row), tie=float(row["tie_m"]),
         second_tie=row.get("second_tie_m"), point=point, lead=lead, far=far, slack=float(row["slack_m"]), held=row["held"],
         run=float(row["run_m"]), device=row["device_kind"], device_place=(float(place[0]), float(place[1]), float(place[2])),
         wraps=float(row["wraps"]), gear=_chosen(row, store), knot=row["knot"], sling=row["sling_as"],
@@ -217,6 +218,27 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
         device_from=(float(at_device[0]), float(at_device[1])) if at_device else None,
         lift=bool(row.get("lift", False)), away=row.get("away", ""), handlers=people_in(row.get("handlers", "")),
         test_lift=bool(row.get("test_lift", False)),
+    )  # fmt: skip
+
+
+def saw_cut_of(row: Entry) -> SawCut:
+    """Build a pick's cut as it is designed.
+
+    Parameters
+    ----------
+    row : mapping
+        The pick's entry.
+
+    Raises
+    ------
+    CoreError
+        Naming what is wrong with it.
+    """
+    opening = row.get("opening_deg")
+    return SawCut(
+        key=row["cut"], notch=row.get("notch", ""), opening=None if opening is None else math.radians(float(opening)),
+        tilt=math.radians(float(row.get("tilt_deg") or 0.0)), depth=row.get("notch_m"), hinge=row.get("hinge_m"),
+        overlap=row.get("overlap_m"),
     )  # fmt: skip
 
 

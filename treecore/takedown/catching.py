@@ -17,7 +17,7 @@ from treecore.rigging.friction import Device, devices
 from treecore.rigging.motion import PARTS, WAY, Moved, Scene, moved
 from treecore.rigging.rope import stiffness_of
 from treecore.schools import constant
-from treecore.takedown.pick import Pick, cut_types, kept_as_it_lies
+from treecore.takedown.pick import Pick, kept_as_it_lies
 from treecore.takedown.pieces import Piece
 from treecore.takedown.route import SHORTEST, Route, passed_on
 from treecore.units import GRAVITY
@@ -376,13 +376,14 @@ def starts_of(piece: Piece, pick: Pick) -> tuple[Start, ...]:
     pick : Pick
         How it is taken.
     """
-    cut = cut_types()[pick.cut_type]
-    if kept_as_it_lies(pick) or cut.parts[1] <= 0.0:
+    slope = _slope(piece, pick)
+    parts = pick.cut.parts(slope)
+    if kept_as_it_lies(pick) or parts[1] <= 0.0:
         return (Start(piece.way, 0.0),)
-    if cut.on_hinge:
-        most = max(_slope(piece, pick) - LOWEST, 0.0)
-        return tuple(Start(piece.way, min(parts, most)) for parts in cut.parts)
-    return tuple(Start(way, 0.0) for way in (piece.way, *_turned(piece, pick, cut.parts[1])))
+    if pick.cut.type.on_hinge:
+        most = max(slope - LOWEST, 0.0)
+        return tuple(Start(piece.way, min(turned, most)) for turned in parts)
+    return tuple(Start(way, 0.0) for way in (piece.way, *_turned(piece, pick, parts[1])))
 
 
 def _turned(piece: Piece, pick: Pick, most: float) -> list[Place]:
@@ -398,8 +399,8 @@ def _turned(piece: Piece, pick: Pick, most: float) -> list[Place]:
 
 def _faces(piece: Piece, pick: Pick) -> float:
     """Bearing of the upright plane it turns in: as its notch faces where it stands upright, else as it lies [rad]."""
-    if pick.bearing is not None and piece.slope > constant("upright").value:
-        return pick.bearing
+    if pick.goes is not None and piece.slope > constant("upright").value:
+        return pick.goes
     return math.atan2(piece.way[0], piece.way[1])
 
 

@@ -6,15 +6,17 @@ import math
 from collections.abc import Iterator
 from typing import NamedTuple
 
+import numpy as np
+
 from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.felling.notch import hinge_chord
-from treecore.schools import constant, school
+from treecore.schools import constant
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Pick, Place, cut_types
+from treecore.takedown.pick import Pick, Place, kept_as_it_lies, methods
 from treecore.takedown.pieces import Piece
 from treecore.takedown.working import Worked
 from treecore.units import GRAVITY
-from treecore.verdict import Limit, held
+from treecore.verdict import About, Limit, Verdict, held
 
 _REACH = 1.5  # how far above the cut a climber pushes at most [m]
 
@@ -53,13 +55,13 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
 
     References
     ----------
-    docs/methods.md, aloft: the balance of a stem over its hinge, as at the stump; a notch a third deep, so that little
-    lies behind the hinge, and a hinge a twentieth of the diameter thick, as usual for short pieces with little leverage.
+    docs/methods.md, aloft: the balance of a stem over its hinge, as at the stump. Where nobody said: a notch a third deep,
+    so that little lies behind the hinge, and a hinge a twentieth of the diameter thick, as usual for short pieces.
     """
-    if pick.bearing is None or piece.slope <= constant("upright").value or not cut_types()[pick.cut_type].on_hinge:
+    if pick.bearing is None or piece.slope <= constant("upright").value or not pick.cut.type.on_hinge:
         return None
     thick = piece.thick
-    depth, wood = school("depth", "third").usual * thick, school("thickness", "twentieth").usual * thick
+    depth, wood = pick.cut.depth_in(thick), pick.cut.hinge_in(thick)
     length = hinge_chord(depth, thick, thick)
     ahead = (piece.cg[0] - piece.butt[0]) * math.sin(pick.bearing)
     ahead += (piece.cg[1] - piece.butt[1]) * math.cos(pick.bearing)
@@ -75,6 +77,63 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
     return Hinge(depth, wood, length, behind, needed, back, pushed, times(needed, 1.0 / arm))  # (4)
 
 
+class Step(NamedTuple):
+    """Two cuts that pass each other: their overlap [m]; the moment the wood between holds, its weight's, a hand's [N·m]."""
+
+    overlap: float
+    holds: Estimate
+    weight: Estimate
+    pushed: Estimate
+
+
+def step_aloft(members: Members, w: Worked) -> Step | None:
+    """Work a bypass step cut out; None for other cuts. docs/methods.md, aloft (9), (10).
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    w : Worked
+        The pick.
+
+    References
+    ----------
+    A strip of wood as wide as the piece and as high as the overlap, pulled off across the grain: M = f·d·o²/6.
+    """
+    if w.pick.cut.key != "step":
+        return None
+    overlap = w.pick.cut.overlap_in(w.piece.thick)
+    across = times(constant("across_grain"), members.tree.condition.strength.value)
+    holds = times(across, w.piece.thick * overlap**2 / 6.0)  # (9)
+    return Step(overlap, holds, moment_at_cut(w), _helped(w))
+
+
+def moment_at_cut(w: Worked) -> Estimate:
+    """Moment of a piece's weight about its cut, less what a tight line or a machine's hook takes [N·m]; aloft (10).
+
+    Parameters
+    ----------
+    w : Worked
+        The pick.
+    """
+    pick, piece = w.pick, w.piece
+    out = np.array(piece.cg) - np.array(piece.butt)
+    if methods()[pick.method].point == "hook":
+        return exactly(0.0, Kind.ESTIMATED)
+    line = np.zeros(3)
+    if w.point is not None and pick.pretension > 0.0:
+        along = piece.balance.value if kept_as_it_lies(pick) else pick.tie
+        tie = np.array(piece.butt) + np.array(piece.way) * along
+        to = np.array(w.point) - tie
+        line = np.cross(tie - np.array(piece.butt), to * (pick.pretension / max(float(np.linalg.norm(to)), 0.05)))
+
+    def moment(mass: float) -> float:
+        return float(np.linalg.norm(np.cross(out, np.array([0.0, 0.0, -mass * GRAVITY])) + line))  # (10)
+
+    at = [moment(m) for m in (piece.mass.value, piece.mass.low, piece.mass.high)]
+    return Estimate(at[0], min(at), max(at), Kind.ESTIMATED)
+
+
 def cut_limits(members: Members, w: Worked) -> Iterator[Limit]:
     """Hold a cut aloft against its limits.
 
@@ -85,23 +144,66 @@ def cut_limits(members: Members, w: Worked) -> Iterator[Limit]:
     w : Worked
         The pick.
     """
-    yield from _closes(members, w)
+    yield from _turned_over(members, w)
     yield from _steered(w)
+    yield from _stepped(members, w)
+    yield from _splits(w)
 
 
-def _closes(members: Members, w: Worked) -> Iterator[Limit]:
-    """A piece that leans back over its cut closes it on the saw unless a hand or a line turns it; aloft (5)."""
+def _turned_over(members: Members, w: Worked) -> Iterator[Limit]:
+    """A piece turned over its hinge by hand or line: one that leans back closes the cut on the saw; aloft (5), (11)."""
     hinge = hinge_aloft(members, w.piece, w.pick)
-    if hinge is None or hinge.back.value <= 0.0:
+    if hinge is None:
         return
-    helped = hinge.pushed
+    helped = _helped(w)
+    if hinge.back.value > 0.0:
+        yield held("kerf_closes", hinge.back, helped)  # (5)
+    if w.pick.cut.hinge is not None:
+        yield held("push_hard", hinge.needed, helped)  # (11)
+    closes = w.pick.cut.closes
+    if w.pick.cut.type.level and closes is not None:
+        flat, opens = exactly(w.piece.slope, Kind.ESTIMATED), exactly(closes)
+        yield held("reversed_closes", flat, opens)  # (12)
+
+
+def _helped(w: Worked) -> Estimate:
+    """Moment that a climber's push, a tag line and a line tight the way the notch faces give about a cut [N·m]."""
+    helped = times(constant("hand_push"), min(_REACH, w.piece.length))
     if "tag" in w.pick.gear:
-        arm = _TIED_UP * w.piece.length * _LEVEL
-        by_tag = times(constant("hand_hold"), arm)
+        by_tag = times(constant("hand_hold"), _TIED_UP * w.piece.length * _LEVEL)
         helped = Estimate(helped.value + by_tag.value, helped.low + by_tag.low, helped.high + by_tag.high, Kind.ASSUMED)
     if w.pick.pretension > 0.0 and w.point is not None and w.pick.bearing is not None:
         helped = _with_line(w, w.point, w.pick.bearing, helped)
-    yield held("kerf_closes", hinge.back, helped)  # (5)
+    return helped
+
+
+def _stepped(members: Members, w: Worked) -> Iterator[Limit]:
+    """A step cut holds the piece until it is meant to go, and a hand snaps it then; aloft (9), (10)."""
+    step = step_aloft(members, w)
+    if step is None:
+        return
+    yield held("step_holds", step.weight, step.holds)
+    if methods()[w.pick.method].point != "hook":
+        yield held("step_snaps", step.holds, step.pushed)
+
+
+def _splits(w: Worked) -> Iterator[Limit]:
+    """A plain top cut on wood that hangs on it: holds at the collar, splits further out; aloft (13)."""
+    pick, piece = w.pick, w.piece
+    if pick.cut.key != "top" or piece.row == 0 or piece.slope > constant("upright").value:
+        return
+    if pick.method == "toss":
+        return  # a hand carries it, and is held against its weight
+    weight = piece.mass.value * GRAVITY * math.hypot(piece.cg[0] - piece.butt[0], piece.cg[1] - piece.butt[1])
+    if moment_at_cut(w).value < _CARRIED * weight:
+        return
+    collar = exactly(constant("collar_most").value * piece.thick, Kind.ASSUMED)
+    out = exactly(piece.cut.at)
+    verdict = Verdict.OVER if out.value > collar.value else Verdict.WITHIN
+    yield Limit("top_splits", verdict, out, collar, About(name=piece.cut.member))  # (13)
+
+
+_CARRIED = 0.2  # share of its weight's moment from which a piece is said to hang on its cut
 
 
 def _with_line(w: Worked, point: Place, faces: float, pushed: Estimate) -> Estimate:

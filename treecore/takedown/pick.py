@@ -17,6 +17,7 @@ from treecore.schools import constant
 from treecore.tables import rows
 from treecore.takedown.members import Members, beside, place_on
 from treecore.takedown.pieces import Piece, Standing
+from treecore.takedown.sawcut import SawCut
 
 Place = tuple[float, float, float]
 HELD = ("lock", "soft", "run")
@@ -41,28 +42,6 @@ def methods() -> dict[str, Method]:
     return {
         r["key"]: Method(r["key"], r["name"], int(r["lines"]), r["point"], r["when"], r["wrong"])
         for r in rows("pick_methods")
-    }
-
-
-@dataclass(frozen=True, slots=True)
-class CutType:
-    """A type of cut: how far a piece has turned when it parts, least and most [rad], and whether a hinge holds it till then."""
-
-    key: str
-    name: str
-    parts: tuple[float, float]
-    on_hinge: bool
-    reason: str
-
-
-@cache
-def cut_types() -> dict[str, CutType]:
-    """Return every type of cut by key."""
-    return {
-        r["key"]: CutType(
-            r["key"], r["name"], (float(r["parts_low"]), float(r["parts_high"])), r["on_hinge"] == "yes", r["reason"]
-        )
-        for r in rows("pick_cuts")
     }
 
 
@@ -112,7 +91,7 @@ class Pick:
 
     name: str
     method: str = "butt"
-    cut_type: str = "hinge"
+    cut: SawCut = field(default_factory=SawCut)
     tie: float = 0.5
     second_tie: float | None = None
     point: RigPoint | None = None
@@ -150,8 +129,6 @@ class Pick:
         """Refuse what no pick is."""
         if self.method not in methods():
             raise NotSolvable("method", f"“{self.method}” is none of {', '.join(methods())}")
-        if self.cut_type not in cut_types():
-            raise NotSolvable("cut_type", f"“{self.cut_type}” is none of {', '.join(cut_types())}")
         if self.away not in AWAY:
             raise NotSolvable("away", f"“{self.away}” is none of {', '.join(w for w in AWAY if w)}")
         if self.held not in HELD:
@@ -176,6 +153,11 @@ class Pick:
             between("bearing", self.bearing, 0.0, math.tau, "a bearing of 0 to 360°", "angle")
         if methods()[self.method].lines and self.point is None:
             raise NotSolvable("rigging_point", "this method needs a rigging point")
+
+    @property
+    def goes(self) -> float | None:
+        """Bearing an upright piece goes: as its notch faces, turned by a tilted hinge [rad]; None where nobody said."""
+        return None if self.bearing is None else (self.bearing + self.cut.aside()) % math.tau
 
 
 def tie_place(piece: Piece, along: float) -> Place:

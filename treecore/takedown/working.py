@@ -69,6 +69,7 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
     docs/methods.md, forces, motion, friction, anchor and swing.
     """
     piece = step.piece
+    pick.cut.fits(piece.thick)
     stand = stand_of(members, step.after, piece, pick)
     if methods()[pick.method].lines == 0 or pick.point is None:
         return Worked(
@@ -183,11 +184,12 @@ def _moved(piece: Piece, pick: Pick, point: Place, upright: bool) -> list[Swing]
 def _way(piece: Piece, pick: Pick, point: Place, tie: float, slack: float) -> Swing:
     """The way of a piece; one that two lines or legs keep as it lies moves as its balance does, under a bridle's head."""
     balance, loose = min(piece.balance.value, piece.length), constant("hang_over").value
+    faces = pick.goes if piece.slope > constant("upright").value else pick.bearing
     if not kept_as_it_lies(pick):
-        return swing(piece.butt, piece.tip, balance, tie, point, slack, loose, pick.bearing)
+        return swing(piece.butt, piece.tip, balance, tie, point, slack, loose, faces)
     up = pick.head if pick.method == "bridle" else 0.0
     under = (point[0], point[1], point[2] - up)
-    path = swing(piece.butt, piece.tip, balance, balance, under, slack, loose, pick.bearing, keeps=True)
+    path = swing(piece.butt, piece.tip, balance, balance, under, slack, loose, faces, keeps=True)
     return path._replace(tie=path.tie + np.array([0.0, 0.0, up]))
 
 

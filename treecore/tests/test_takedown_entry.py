@@ -40,7 +40,7 @@ class Entries(TestCase):
     def test_every_choice_arrives(self):
         pick = pick_of(ENTRY, STORE)
         self.assertEqual(
-            (pick.method, pick.cut_type, pick.tie, pick.second_tie, pick.slack, pick.held, pick.run),
+            (pick.method, pick.cut.key, pick.tie, pick.second_tie, pick.slack, pick.held, pick.run),
             ("both", "side", 0.6, 4.0, 0.2, "run", 3.0),
         )
         self.assertEqual(

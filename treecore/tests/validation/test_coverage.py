@@ -27,6 +27,7 @@ from treecore.takedown.members import members_of, wood_inputs
 from treecore.takedown.pick import RigPoint, hold_place
 from treecore.takedown.pieces import Cut, takedown
 from treecore.takedown.route import route_of
+from treecore.takedown.sawcut import SawCut
 from treecore.takedown.weights import wood_columns
 from treecore.takedown.working import work
 from treecore.tests.scenes import PLAN, PULL, TREE
@@ -114,7 +115,7 @@ ROPES = {
 }
 ON_OAK = [
     near(0.15, "lock", 3.0), near(0.4, "soft", 2.2, 0.2), near(0.7, "lock", 2.5), near(1.1, "soft", 1.7), near(1.7, "run", 1.2, run=0.8),
-    near(2.2, "lock", 2.0), near(2.2, "soft", 2.5), near(3.6, "lock", 2.0), near(0.8, "lock", 2.0, 0.9, cut_type="step"),
+    near(2.2, "lock", 2.0), near(2.2, "soft", 2.5), near(3.6, "lock", 2.0), near(0.8, "lock", 2.0, 0.9, cut=SawCut(key="step")),
     near(1.4, "soft", 1.5, point=FORK), near(0.9, "lock", 2.0, gear=ROPES["kernmantle"]), near(1.9, "lock", 2.0, gear=ROPES["double_braid"]),
     ([Cut("High", 0.3)], replace(PICK, tie=0.5, held="soft", wraps=1.0, point=RigPoint(member="", at=18.5))),
     ([Cut("Bough", 0.3)], replace(PICK, method="bridle", tie=1.0, second_tie=4.1, held="soft")),

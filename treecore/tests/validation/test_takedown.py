@@ -26,6 +26,7 @@ from treecore.takedown.passing import bars
 from treecore.takedown.pick import Pick, RigPoint, hold_place
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
 from treecore.takedown.route import route_of
+from treecore.takedown.sawcut import SawCut
 from treecore.takedown.tight import wraps_on
 from treecore.takedown.weights import within
 from treecore.takedown.working import two_ties, work
@@ -359,7 +360,7 @@ class Picks(TestCase):
         self.assertAlmostEqual(f.rest.value / max(float(e.at_device[0]) for e in ends), 1.0, places=3)
         self.assertAlmostEqual(f.on_point.value, np.linalg.norm(f.force), places=6)
         self.assertLess(f.peaks.lever.value, f.peaks.counts.value + 1e-6)
-        self.assertIsNone(worked(replace(PICK, cut_type="step"))[0].forces.peaks.lever)
+        self.assertIsNone(worked(replace(PICK, cut=SawCut(key="step")))[0].forces.peaks.lever)
 
     def test_how_a_piece_may_lie_when_it_parts(self):
         level = worked()[0].piece
@@ -367,7 +368,7 @@ class Picks(TestCase):
         turns = [[math.degrees(s.parts) for s in starts_of(piece, PICK)] for piece in (level, hangs)]
         np.testing.assert_allclose(turns[0], [20.0, 70.0], atol=0.01)
         np.testing.assert_allclose(turns[1], [20.0, 85.0 - math.degrees(math.asin(0.8))], atol=0.01)
-        self.assertEqual(starts_of(level, replace(PICK, cut_type="step")), ((level.way, 0.0),))
+        self.assertEqual(starts_of(level, replace(PICK, cut=SawCut(key="step"))), ((level.way, 0.0),))
         self.assertEqual(starts_of(level, replace(PICK, method="bridle", second_tie=4.0)), ((level.way, 0.0),))
         # A side notch turns it level, by a quarter turn at most: towards where it faces, to either side where nobody said.
         lies = math.atan2(level.way[0], level.way[1])
@@ -376,7 +377,7 @@ class Picks(TestCase):
             (lies - 2.0, [0.0, -math.pi / 2]),
             (None, [0.0, math.pi / 2, -math.pi / 2]),
         ):
-            pick = replace(PICK, cut_type="side", bearing=None if faces is None else faces % math.tau)
+            pick = replace(PICK, cut=SawCut(key="side"), bearing=None if faces is None else faces % math.tau)
             ways = [s.way for s in starts_of(level, pick)]
             got = [math.remainder(math.atan2(w[0], w[1]) - lies, math.tau) for w in ways]
             np.testing.assert_allclose(got, expected, atol=1e-4)
@@ -384,7 +385,7 @@ class Picks(TestCase):
             np.testing.assert_allclose([np.linalg.norm(w) for w in ways], 1.0, atol=1e-9)
 
     def test_a_butt_tie_is_worse_than_one_near_the_balance(self):
-        cut = replace(PICK, cut_type="step", held="lock")
+        cut = replace(PICK, cut=SawCut(key="step"), held="lock")
         peaks = [worked(replace(cut, tie=t))[0].forces.peaks.counts.value for t in (0.1, 0.6, 1.2, 2.0)]
         self.assertEqual(peaks, sorted(peaks, reverse=True))
 

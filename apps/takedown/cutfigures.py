@@ -1,0 +1,36 @@
+"""The cut of a pick as figures: its notch and hinge, where it parts, what pushes it over or snaps it off."""
+
+from apps.takedown.planner import cut_of_pick
+from cantrel.quantities import estimate, text
+
+
+def rows(seen, row, system):
+    """Figures of a pick's cut; empty for one that has none of its own."""
+    cut = cut_of_pick(seen, row)
+    found = []
+
+    def say(label, value, dimension):
+        found.append({"label": label, "value": text(value, dimension, system), "raw": f"{value:.9g}"})
+
+    def spread(label, value, dimension):
+        parts = estimate(value, dimension, system)
+        shown = f"{parts['value']} {parts['unit']} ({parts['spread']})"
+        found.append({"label": label, "value": shown, "raw": f"{value.value:.9g}"})
+
+    if cut.turns[1] > 0.0:
+        say("Parts at the earliest when turned", cut.turns[0], "angle")
+        say("at the latest", cut.turns[1], "angle")
+    if cut.aside:
+        say("A tilted hinge sends it to the right by", cut.aside, "angle")
+    if cut.hinge:
+        say("Notch deep", cut.hinge.depth, "cut")
+        say("Hinge thick", cut.hinge.thick, "cut")
+        say("Hinge long", cut.hinge.length, "cut")
+        spread("Turns over at", cut.hinge.needed, "moment")
+        spread("Push that takes, as high as a climber pushes", cut.hinge.push, "small_force")
+    if cut.step:
+        say("The two cuts pass each other by", cut.step.overlap, "cut")
+        spread("The wood between holds", cut.step.holds, "moment")
+        spread("The piece pulls with", cut.step.weight, "moment")
+        spread("A hand or line gives", cut.step.pushed, "moment")
+    return found
