@@ -36,6 +36,8 @@ def changed(data, seen, stored, view, system):
 LOOKS = {
     "pick": lambda picked, rest, view: (int(rest), view, True),
     "near": lambda picked, rest, view: (picked, view, False),
+    "order": lambda picked, rest, view: (picked, view, False),
+    "leave-order": lambda picked, rest, view: (picked, view, False),
     "turn": lambda picked, rest, view: (picked, view + math.radians(float(rest)), False),
 }
 
@@ -62,10 +64,11 @@ def _dropped(seen, picks, picked, rest):
 
 
 def _ordered(seen, picks, picked, rest):
-    return planner.proposed_order(seen, picks), 0
+    """The second press takes the order that the first one showed; it is worked out again from the same picks."""
+    return [picks[i] for i in planner.proposal(seen, picks).order], 0
 
 
-ORDERS = {"move": _moved, "up": _up, "down": _down, "drop": _dropped, "order": _ordered}
+ORDERS = {"move": _moved, "up": _up, "down": _down, "drop": _dropped, "take-order": _ordered}
 
 
 def _placed(data, seen, picks, view):

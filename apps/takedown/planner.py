@@ -1,6 +1,7 @@
 """The takedown: picks as entries to the core and back; what a touch, a drag or a button changes."""
 
 import math
+from collections import Counter
 from dataclasses import replace
 from datetime import date
 from typing import NamedTuple
@@ -24,7 +25,7 @@ from treecore.rigging.rope import stiffness_of
 from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
 from treecore.takedown.access import ANCHORS, WAYS, Access, access_limits, fork_load
-from treecore.takedown.aiming import aimed, along_at, changes, proposed, usual_point
+from treecore.takedown.aiming import aimed, along_at, changes, usual_point
 from treecore.takedown.aloft import aloft
 from treecore.takedown.catching import friction_of
 from treecore.takedown.chain import chain
@@ -34,9 +35,11 @@ from treecore.takedown.members import members_of
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import AWAY, methods
 from treecore.takedown.pieces import left_over, whole
+from treecore.takedown.proposing import Score, proposed
 from treecore.takedown.sawcut import cut_types
 from treecore.takedown.tight import wraps_on
 from treecore.takedown.working import fall_energy, on_ground, two_ties, work
+from treecore.verdict import Verdict
 
 MOST = 120
 TREE = "tree:"  # before another tree's name among the choices of a place
@@ -208,9 +211,21 @@ def _dragged_above(seen, row, handle, x, y):
     return {}
 
 
-def proposed_order(seen, picks):
-    """The picks in a usual order."""
-    return [picks[i] for i in proposed(seen["members"], [cut_of(p) for p in picks])]
+def proposal(seen, picks):
+    """An order that is nowhere worse than the one there is, with what moves and why."""
+
+    def judged(order):
+        rows = run(seen, [picks[i] for i in order])
+        count = Counter("refused" if r["error"] else r["ruling"].verdict if r["ruling"] else "" for r in rows)
+        return Score(
+            count["refused"],
+            count[Verdict.OVER],
+            count[Verdict.NOT_KNOWN],
+            len(orders(seen, rows)),
+            count[Verdict.NEAR],
+        )
+
+    return proposed(seen["members"], [cut_of(p) for p in picks], judged)
 
 
 def choices(seen):

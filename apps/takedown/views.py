@@ -270,6 +270,8 @@ def _answer(request, tree, plan):
         return JsonResponse({"errors": picks.errors, "fragments": {}})
     near = (data.get("near") == "1") != (data.get("handle") == "near")
     context = _shown(seen, picks, picked, view, system, near)
+    if data.get("handle") == "order":
+        context["proposal"] = wording.proposal(planner.proposal(seen, picks), context["list"])
     saved = data.get("save") == "1"
     if saved:
         planner.keep(plan, picks)

@@ -146,3 +146,37 @@ def change(row, system):
         "mends": row.mends,
         "raw": f"{row.peak:.6g}",
     }
+
+
+WHY_MOVED = {
+    "dead": "dead wood first",
+    "limb": "limbs from the lowest up, tips in",
+    "stem": "the stem from its top, its limbs off",
+}
+FAULTS = (
+    ("over", "over a limit"),
+    ("unknown", "not known"),
+    ("rules", "out of the usual order"),
+    ("near", "near a limit"),
+)
+
+
+def proposal(found, listed):
+    """A proposed order: what moves and why, and what it mends."""
+    if not found.moves:
+        faults = (
+            "it has a refused pick"
+            if found.before.refused
+            else "no order tried is better in anything without being worse in something"
+        )
+        return {"title": "The order stays.", "effect": f"{faults[:1].upper()}{faults[1:]}.", "moves": []}
+    changed = [
+        f"{getattr(found.before, key)} → {getattr(found.after, key)} {name}"
+        for key, name in FAULTS
+        if getattr(found.before, key) != getattr(found.after, key)
+    ]
+    moves = [
+        f"{m.was} {listed[m.was - 1]['what']} at {listed[m.was - 1]['at']} becomes {m.becomes}: {WHY_MOVED[m.why]}"
+        for m in found.moves
+    ]
+    return {"title": "Proposed order; nothing is worse.", "effect": ", ".join(changed) + ".", "moves": moves}

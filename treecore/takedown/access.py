@@ -8,6 +8,7 @@ from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
+from treecore.tree.limb import doubtful
 from treecore.units import GRAVITY
 from treecore.verdict import Limit, Verdict, held
 
@@ -75,7 +76,7 @@ def access_limits(members: Members, access: Access) -> tuple[Limit, ...]:
     need = exactly(2.0 * high, Kind.ESTIMATED)  # (9)
     thick, least = exactly(thickness(members, row, access.at), Kind.ESTIMATED), constant("tie_in_wood")
     limb = next((b for b in members.tree.limbs if b.name == access.member), None)
-    weak = limb is not None and (limb.dead or limb.union not in ("sound", "included bark"))
+    weak = limb is not None and (limb.dead or doubtful(limb.union, limb.lead))
     found = [
         held("fork_thin", thick, least),
         held("access_line", need, exactly(access.line)),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from dataclasses import replace
 from datetime import date
 from typing import NamedTuple
@@ -74,32 +74,6 @@ def along_at(members: Members, row: int, view: float, x: float, z: float, end: f
     along = ((x - x0) * dx + (z - base[2]) * dz) / flat if flat > 1e-6 else 0.0
     along = min(max(along, 0.0), end)
     return along, math.hypot(x - x0 - along * dx, z - base[2] - along * dz)
-
-
-def proposed(members: Members, cuts: Sequence[Cut]) -> list[int]:
-    """Numbers of cuts in a usual order: dead limbs, limbs from the lowest up and from their tips in, the stem from the top.
-
-    Parameters
-    ----------
-    members : Members
-        The tree's members.
-    cuts : sequence of Cut
-        As they are now.
-
-    References
-    ----------
-    Rules of order; docs/methods.md, takedown (6).
-    """
-    dead = {limb.name for limb in members.tree.limbs if limb.dead}
-
-    def key(i: int) -> tuple[float, ...]:
-        cut = cuts[i]
-        row = members.rows.get(cut.member, 0)
-        if row == 0:
-            return 2.0, -cut.at
-        return (0.0 if cut.member in dead else 1.0), float(members.base[row][2]), -cut.at
-
-    return sorted(range(len(cuts)), key=key)
 
 
 def usual_point(members: Members, cut: Cut, way: Method) -> RigPoint | None:

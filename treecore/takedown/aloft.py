@@ -22,6 +22,7 @@ from treecore.takedown.members import Members, place_on, thickness
 from treecore.takedown.passing import bars, chain_of
 from treecore.takedown.tight import union_under
 from treecore.takedown.working import Worked
+from treecore.tree.limb import doubtful
 from treecore.tree.soundness import weak_places
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held
@@ -169,7 +170,7 @@ def _unsound(members: Members, member: str, height: float, key: str) -> Iterator
     """Unsound wood between a place and the ground: dead or weak limbs and leads, thin or open walls, decay; climbing (13)."""
     held_by = {members.names[row] for row in chain_of(members, member)}
     for limb in members.tree.limbs:
-        if limb.name in held_by and (limb.dead or limb.union not in ("sound", "included bark")):
+        if limb.name in held_by and (limb.dead or doubtful(limb.union, limb.lead)):
             yield Limit(key, Verdict.OVER, None, None, About(name=limb.name, why="dead" if limb.dead else limb.union))
     for limit in weak_places(members.tree):
         about = limit.about

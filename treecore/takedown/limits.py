@@ -237,12 +237,16 @@ def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
             verdict = Verdict.NEAR if m.speed > hard.value else Verdict.WITHIN
             yield Limit("meets_stem", verdict, speed, hard, About(name=name))
         elif m.when == "rope":
-            yield Limit("rope_through", Verdict.OVER, None, None, About(name=name))
+            guessed = bool(members.assumed[m.row])
+            verdict = Verdict.NEAR if guessed else Verdict.OVER
+            yield Limit("rope_through", verdict, None, None, About(name=name, why="assumed" if guessed else ""))
         else:
             caught = m.gap <= 0.0 and float(members.diameter[m.row]) > thin
-            verdict = Verdict.OVER if caught else Verdict.NEAR
+            guessed = bool(members.assumed[m.row])  # a limb nobody has seen does not block; it is called out
+            verdict = Verdict.OVER if caught and not guessed else Verdict.NEAR
             gap = exactly(m.gap, Kind.ESTIMATED)
-            yield Limit("catches", verdict, gap, near, About(name=name, role=m.when))
+            why = "assumed" if guessed else ""
+            yield Limit("catches", verdict, gap, near, About(name=name, role=m.when, why=why))
 
 
 def _landing(w: Worked) -> Iterator[Limit]:

@@ -25,6 +25,7 @@ from treecore.takedown.pick import RigPoint
 from treecore.takedown.pieces import Standing
 from treecore.takedown.weights import central
 from treecore.tree.body import TreeInput
+from treecore.tree.limb import doubtful
 from treecore.tree.shaping import axis_at
 from treecore.units import GRAVITY
 
@@ -258,15 +259,15 @@ def union_site(
     why = f"union of {members.names[row]}" + ("" if union == "sound" else f", {union}")
     stress = np.asarray(limb_stress(1.0, bending, thick))  # (4)
     turned = np.asarray(twist_stress(twist, thick))  # (6)
-    said = AnchorStress(along, across, float(stress[0]), float(base[2]), why, _kept(union))
+    said = AnchorStress(along, across, float(stress[0]), float(base[2]), why, _kept(union, members.leads[row]))
     return _Site(said, stress, turned, np.zeros(len(forces)), _how_known(members, row))
 
 
-def _kept(union: str) -> float | None:
+def _kept(union: str, lead: bool) -> float | None:
     """Share of its strength a union keeps; None for one that nobody knows."""
-    if union == "sound":
-        return 1.0
-    return constant("union_included").value if union == "included bark" else None
+    if doubtful(union, lead):
+        return None
+    return 1.0 if union == "sound" else constant("union_included").value
 
 
 def _how_known(members: Members, row: int) -> str:

@@ -27,7 +27,7 @@ class Members(NamedTuple):
 
     ``at`` is the union's height on the stem, or its distance along the parent [m]; ``base`` the union, ``way`` the unit
     direction, from the stem's foot; ``end`` how far each reaches [m]. Masses [kg]; ``own`` half widths of each one's own
-    error, downward and upward [-]; ``unions`` how each is joined to what it grows on. ``placed`` are the limbs as the body
+    error, downward and upward [-]; ``unions`` how each is joined to what it grows on, ``leads`` which are leads of a fork. ``placed`` are the limbs as the body
     has them, ``weights`` each assumed one's share of the whole crown, none for a measured one [-].
     """
 
@@ -46,6 +46,7 @@ class Members(NamedTuple):
     own: Array
     assumed: NDArray[np.bool_]
     unions: tuple[str, ...]
+    leads: tuple[bool, ...]
     placed: Placed
     weights: Array
 
@@ -96,6 +97,7 @@ def members_of(tree: TreeInput) -> Members:
         own=own,
         assumed=np.array([False, *(limb.name not in {b.name for b in tree.limbs} for limb in rows)]),
         unions=("sound", *(limb.union for limb in rows)),
+        leads=(False, *(limb.lead for limb in rows)),
         placed=where,
         weights=weights,
     )

@@ -15,12 +15,13 @@ from treecore.formats.takedown_entry import cut_of, item_entry, item_of, others_
 from treecore.rigging.swing import drop_reach
 from treecore.site import Site, Target
 from treecore.takedown.access import Access, access_limits, fork_load
-from treecore.takedown.aiming import aimed, along_at, changes, proposed, usual_point
+from treecore.takedown.aiming import aimed, along_at, changes, usual_point
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import members_of, place_on
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick, methods, point_place
 from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
+from treecore.takedown.proposing import Move, Score, moves_of, proposed, usual_order
 from treecore.takedown.working import drops, fall_energy, two_ties, work
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK, TODAY
 from treecore.tree.shaping import seen
@@ -162,9 +163,41 @@ class Touches(TestCase):
             Cut("", 12.0),
         ]
         self.assertEqual(
-            [cuts[i] for i in proposed(MEMBERS, cuts)], [cuts[4], cuts[3], cuts[2], cuts[1], cuts[5], cuts[0]]
+            [cuts[i] for i in usual_order(MEMBERS, cuts)], [cuts[4], cuts[3], cuts[2], cuts[1], cuts[5], cuts[0]]
         )
-        self.assertEqual(len(takedown(MEMBERS, [cuts[i] for i in proposed(MEMBERS, cuts)])), 6)
+        self.assertEqual(len(takedown(MEMBERS, [cuts[i] for i in usual_order(MEMBERS, cuts)])), 6)
+
+        def judged(order):
+            return Score(0, 0, 0, sum(a > b for a, b in zip(order, order[1:], strict=False)), 0)
+
+        # Nothing is proposed that is worse in anything, or has a refused pick.
+        now = tuple(range(6))
+        self.assertEqual(proposed(MEMBERS, cuts, judged).order, now)
+        usual = usual_order(MEMBERS, cuts)
+        refused = proposed(MEMBERS, cuts, lambda order: Score(int(order != now), 2, 0, 3, 0))
+        self.assertEqual((refused.order, refused.moves), (now, ()))
+        at_a_cost = proposed(
+            MEMBERS, cuts, lambda order: Score(0, int(order == usual), 0, 6 - 6 * int(order == usual), 0)
+        )
+        self.assertNotEqual(at_a_cost.order, usual)
+        gains = proposed(
+            MEMBERS, cuts, lambda order: Score(0, 0, 0, sum(a != b for a, b in zip(order, usual, strict=True)), 0)
+        )
+        self.assertEqual((gains.order, gains.after.rules), (usual, 0))
+        self.assertEqual({(m.was, m.why) for m in gains.moves if m.why == "dead"}, {(5, "dead")})
+        self.assertLessEqual(len(gains.moves), 5)
+
+    def test_the_fewest_picks_move(self):
+        cuts = [Cut("High", 3.0), Cut("High", 2.0), Cut("Dead one", 0.1), Cut("High", 1.0)]
+        for order, moved in (
+            ((2, 0, 1, 3), [Move(3, 1, "dead")]),
+            ((0, 1, 3, 2), [Move(4, 3, "limb")]),
+            ((0, 1, 2, 3), []),
+        ):
+            found = list(moves_of(MEMBERS, cuts, order))
+            self.assertEqual(len(found), len(moved))
+            if order[0] == 2:
+                self.assertEqual(found, moved)
 
 
 class Helps(TestCase):

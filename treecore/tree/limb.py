@@ -18,7 +18,8 @@ from treecore.tree.stem import Stem
 
 Array = NDArray[np.float64]
 FOLIAGE = {"full": 1.0, "thin": 0.5, "none": 0.0}  # share of the usual foliage; full is the reference
-UNIONS = ("sound", "included bark", "decayed", "cracked")
+STRAPPED = "included, strapped"  # leads that a strap or brace holds together
+UNIONS = ("sound", "included bark", STRAPPED, "decayed", "cracked")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -55,6 +56,19 @@ class Limb:
                 raise NotSolvable(at + field, f"“{value}” is none of {', '.join(words)}")
         if not self.name.strip():
             raise NotSolvable("limb name", "a limb needs a name to be talked about")
+
+
+def doubtful(union: str, lead: bool) -> bool:
+    """Whether nobody can say what a union bears: decay, a crack, or a fork with included bark whose leads nothing holds together.
+
+    Parameters
+    ----------
+    union : str
+        One of ``UNIONS``.
+    lead : bool
+        Whether a lead grows from it.
+    """
+    return union in ("decayed", "cracked") or (lead and union == "included bark")
 
 
 class Placed(NamedTuple):

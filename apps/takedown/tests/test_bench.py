@@ -112,9 +112,20 @@ class Bench(Scene):
         self.assertEqual(len(self.picks()), count - 1)
         self.client.post(self.url("takedown-undo"))
         self.assertEqual(len(self.picks()), count)
-        self.post(0, handle="order", save="1")
-        self.assertEqual(self.picks()[0]["member"], "Dead stub")
-        self.assertEqual(self.picks()[-1]["member"], "")
+
+    def test_an_order_is_shown_first_and_taken_by_a_second_press(self):
+        sound = self.picks()
+        answer = self.post(0, handle="order", save="1")
+        self.assertIn("The order stays", answer["fragments"]["list"])
+        self.post(0, handle="down 0", save="1")  # dead wood is no longer first
+        mixed = self.picks()
+        shown = self.post(0, handle="order", save="1")["fragments"]["list"]
+        self.assertIn("2 Dead stub at 0.1\u00a0m becomes 1: dead wood first", shown)
+        self.assertIn("Take this order", shown)
+        self.assertEqual(shown.count(" becomes "), 1)
+        self.assertEqual(self.picks(), mixed)
+        self.post(0, handle="take-order", save="1")
+        self.assertEqual(self.picks(), sound)
 
     def test_a_touch_on_the_stem_makes_a_pick_and_one_beside_it_says_so(self):
         fir = reverse("takedown", args=[self.fir.job_id, self.fir.pk])
