@@ -47,7 +47,7 @@ ALONG = (
     ("Wedges", "wedge_moment"), ("Pull", "pull_along"), ("Guy line", "guy_along"), ("Left over", "margin"),
 )  # fmt: skip
 ACROSS = (
-    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
+    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Oval stem", "s_oval"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
     ("Wedges", "wedge_side"), ("In a calm", "side_moment"), ("Gust, either side", "wind_across"), ("Worst ends", "side_ends"), ("At its worst", "side_most"),
 )  # fmt: skip
 

@@ -13,11 +13,22 @@ from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError
 from treecore.felling.fall import fall
 from treecore.felling.notch import notch_outline
+from treecore.felling.oval import bark_marks, hinge_aside, peg
 from treecore.felling.suggest import by_school
 from treecore.schools import schools
 from treecore.verdict import Verdict
 
 WIDE = 410
+
+
+def result_aside(cuts):
+    """How far the middle of the hinge lies to the left of the stem's middle."""
+    return -hinge_aside(cuts)
+
+
+def _straight_ahead(cuts):
+    """Where the line of the lay through the stem's middle leaves the bark."""
+    return cuts.along / 2.0 / math.hypot(1.0, cuts.skew * cuts.along / cuts.across)
 
 
 def _stump_frame(given, height, bottom, top):
@@ -41,13 +52,18 @@ def stump(given, result, system):
         "frame": frame,
         "centre": (frame.x(0), frame.y(0)),
         "radii": (frame.size(half), frame.size(cuts.across / 2.0)),
+        "skew": cuts.skew,
+        "square": frame.points([(at, result_aside(cuts)) for at in (-half * 1.1, half * 2.2)]),
+        "front_mark": (frame.x(_straight_ahead(cuts)), frame.y(0)),
         "notch": (frame.x(apex), frame.size(cuts.depth) + 2),
         "hinge": frame.points(_strip(cuts, apex, chord)),
-        "bypass": frame.points(((apex, math.copysign(chord, past)), (apex - cuts.bypass, math.copysign(chord, past)), (apex, -math.copysign(chord, past)))) if cuts.bypass else "",
+        "bypass": frame.points([_turned_to_lay(cuts, x, y) for x, y in ((apex, math.copysign(chord, past)), (apex - cuts.bypass, math.copysign(chord, past)), (apex, -math.copysign(chord, past)))]) if cuts.bypass else "",
         "core": frame.size(given.cavity / 2.0) if given.cavity else 0,
         "core_word": frame.y(-0.36 * given.cavity),
         "ends": ((frame.x(left), frame.y(out)), (frame.x(right), frame.y(-out))),
-        "end_feet": ((frame.x(left), frame.y(chord)), (frame.x(right), frame.y(-chord))),
+        "end_feet": [
+            (frame.x(x), frame.y(y)) for x, y in (_turned_to_lay(cuts, left, chord), _turned_to_lay(cuts, right, -chord))
+        ],
         "marks": _marks(result),
         "turned": [{"y": frame.height - 21 + 14 * i, "text": t} for i, t in enumerate(_turned(result, system))],
         "top": frame.y(cuts.across / 2.0) - 4,
@@ -89,7 +105,13 @@ def _strip(cuts, apex, chord):
     more = 1.3 * chord
     slant = cuts.taper / (2.0 * chord) if chord else 0.0
     back = apex - cuts.hinge
-    return ((apex, more), (apex, -more), (back + slant * more, -more), (back - slant * more, more))
+    corners = ((apex, more), (apex, -more), (back + slant * more, -more), (back - slant * more, more))
+    return [_turned_to_lay(cuts, x, y) for x, y in corners]
+
+
+def _turned_to_lay(cuts, x, y):
+    """A place across the stump, from the middle of the width there, to the left."""
+    return x, y - cuts.skew * x
 
 
 MARKED = {
@@ -203,7 +225,7 @@ def plan(given, result, system, width=440, height=430, rows=()):
     frame = site_frame(given, width, height)
     verdicts = {c.target.name: c.verdict for c in ground.clearances}
     struck = {x.about.name for x in result.limits if x.key in ("anchor_in_fall", "line_fouls")}
-    tip = ground.tip
+    tip, pegged = ground.tip, peg(site, given.lay, given.cuts, result.estimates["length"].value)
     return {
         "frame": frame,
         "targets": [_target(frame, t, verdicts[t.name]) for t in site.targets],
@@ -213,6 +235,7 @@ def plan(given, result, system, width=440, height=430, rows=()):
         "tip": (frame.x(tip[0]), frame.y(tip[1])),
         "crown": frame.size(given.tree.spread.value / 2),
         "zone": frame.size(ground.zone_radius),
+        "peg": (frame.x(pegged.place[0]), frame.y(pegged.place[1])),
         "escapes": [
             {"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": not p.enough, "better": p.side == ground.better_escape, "side": p.side}
             for p in ground.escapes
@@ -294,7 +317,7 @@ GROUPS = (
     ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "first_school", "opening", "depth_school", "depth", "stump", "position_school")),
     ("Hinge", ("thin", "thin_joint", "thin_twist", "thin_floor", "thick", "side_most", "side_holds", "twist", "hold_turn", "hinge_moment", "turn_hinge", "turn_bypass", "shear"), ("thickness_school", "hinge", "taper", "bypass_side", "bypass")),
     ("Back cut and saw", ("room",), ("pattern_school", "bar", "rise", "back_slope", "nicks", "along", "across")),
-    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown", "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("after_picks", "wind", "wind_from")),
+    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown", "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "s_oval", "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("after_picks", "wind", "wind_from")),
     ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment", "wedge_side"), ("wedge_kind", "wedge_count", "wedge_stacked", "wedge_place", "wedge_rise", "wedge_tip")),
     ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "pull_strength", "pull_owned", "pull_knot", "pull_gear", "pull_rating", "pull_trunk", "pull_by", "pull_people", "line_design")),
     ("Guy line", ("guy_wanted", "guy_tension", "guy_along", "guy_across"), ("guy_limit", "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_tended", "guy_taut", "guy_strength", "guy_owned", "guy_knot", "guy_gear", "guy_rating", "guy_trunk")),
@@ -410,6 +433,33 @@ def felled(given, result, system):
     return f"Felled is what its picks leave: {label(given.tree.stands.value, 'length', system)} high, {label(mass, 'mass', system)}."
 
 
+def bark(given, result, system):
+    """What is marked on the bark before a cut is made, and the peg to sight to."""
+    cuts = given.cuts
+    marks, pegged = bark_marks(cuts), peg(given.site, given.lay, cuts, result.estimates["length"].value)
+
+    def row(name, pair):
+        return {"name": name, "cells": [{"text": label(v, "cut", system), "raw": f"{v:.9g}"} for v in pair]}
+
+    side = "right" if pegged.right > 0 else "left"
+    off = label(abs(pegged.right), "cut", system)
+    square = (
+        f"{off} to the {side} of the line through the stem’s middle"
+        if abs(pegged.right) >= 0.005
+        else "on the line through the stem’s middle"
+    )
+    return {
+        "rows": [
+            row("Tape round to the notch’s end", marks.apex), row("round to the hinge’s back", marks.back),
+            row("round to straight behind", marks.behind), row("Bar in from the front, a quarter of the hinge in", marks.notch),
+            row("Bar in from behind, there", marks.wood),
+        ],
+        "peg": f"Peg {label(pegged.out, 'length', system)} out along the lay, {square}: square to the hinge through its middle.",
+        "raw": f"{pegged.right:.9g}",
+        "oval": abs(cuts.skew) > 0.01,
+    }  # fmt: skip
+
+
 def bench(given, result, system, tall=430, whole=True):
     """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     return {
@@ -425,6 +475,7 @@ def bench(given, result, system, tall=430, whole=True):
         "schools": partial(schools_of, given, system),
         "paths": escapes(result, system),
         "crew_steps": partial(steps, given, result, system),
+        "marks": partial(bark, given, result, system),
         "sequence": partial(sequence, given, result, system),
         "stops": partial(stops, result, system),
         "pulls_on": bool(given.lines),

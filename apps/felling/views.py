@@ -19,9 +19,9 @@ from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
 
-FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "sequence", "words", "schools")
+FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "sequence", "marks", "words", "schools")
 # While a cut is being dragged nothing on the ground changes; words and schools follow when it is let go.
-WHILE_CUTTING = ("stump", "side", "window", "ledger", "ruling", "numbers")
+WHILE_CUTTING = ("stump", "side", "window", "ledger", "ruling", "numbers", "marks")
 CUTS = ("depth", "hinge", "opening", "rise", "left_end", "right_end")
 
 

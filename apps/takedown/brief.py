@@ -1,7 +1,9 @@
 """The takedown on the brief: the tree with its cuts numbered, the list to work from, the way up."""
 
+import math
+
 from apps.takedown import picture, planner, wording
-from cantrel.drawing import label
+from cantrel.drawing import compass, label
 from cantrel.limits import SHAPES, limit_said
 
 
@@ -32,8 +34,18 @@ def _row(seen, number, row, system):
         "wraps": planner.turns_taken(row["pick"]) if held else "",
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "", "climber": _climber(entry.get("climber"), system),
         "goes": entry.get("landing") or _landing(entry, system, held), "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks")) if t),
-        "shape": shape, "said": said,
+        "shape": shape, "said": said, "stands": _stands(seen, row, system),
     }  # fmt: skip
+
+
+def _stands(seen, row, system):
+    """Where each person on the ground stands, as distance and compass from the stem."""
+    site, found = seen["site"], []
+    for who in planner.people_of(seen, row)[0]:
+        east, north = who.place[0] - site.tree_x, who.place[1] - site.tree_y
+        far = label(math.hypot(east, north), "length", system)
+        found.append(f"{picture.STAND[who.role]} {far} {compass(math.atan2(east, north) % math.tau)}")
+    return "; ".join(found)
 
 
 def _ties(entry, system):

@@ -3,7 +3,7 @@
 import math
 
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
-from apps.takedown.planner import USUAL, climber_of, slip_path, usual_view, whole_tree
+from apps.takedown.planner import USUAL, climber_of, people_of, slip_path, usual_view, whole_tree
 from cantrel.drawing import compass, fitted, label, spaced
 from cantrel.limits import PARTS, SHAPES
 from treecore.rigging.bending import split_along
@@ -246,7 +246,8 @@ def above(scene, row, system):
     worked = row["worked"] if row else None
     shape = _ground_shape(row, worked)
     ring = [] if shape is None else [(x + site.tree_x, y + site.tree_y) for x, y in shape.exterior.coords]
-    frame = _around(site, [*ring, *_touched(site, worked)])
+    stands = [s.place for s in people_of(scene, row)[0]] if worked else []
+    frame = _around(site, [*ring, *_touched(site, worked), *stands])
     hit = {p.name for p in worked.passes if p.gap <= 0.0} if worked else set()
 
     def at(place):
@@ -257,10 +258,25 @@ def above(scene, row, system):
         "targets": [{"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "hit": t.name in hit, "at": _middle(frame, t.outline)} for t in site.targets],
         "others": [{"at": at((t.east, t.north)), "name": t.name} for t in scene["others"]],
     }  # fmt: skip
+    shown |= _people(scene, row, site, frame) if worked else {}
     aloft = climber_of(scene, row) if worked else None
     if aloft:
         shown["climber"] = (*at(aloft.tie), *at(aloft.stance))
     return shown | (_from_above(worked, frame, at) if worked else {})
+
+
+STAND = {"device": "at the device", "tag": "at the tag line"}
+
+
+def _people(scene, row, site, frame):
+    """Who stands where on the ground, and the strips along tight ropes that stay empty."""
+    stands, strips = people_of(scene, row)
+    return {
+        "people": [
+            {"at": (frame.x(s.place[0]), frame.y(s.place[1])), "role": STAND[s.role], "said": s.said} for s in stands
+        ],
+        "strips": [frame.points(strip.exterior.coords) for strip in strips if strip.geom_type == "Polygon"],
+    }
 
 
 def _ground_shape(row, worked):

@@ -30,6 +30,7 @@ from treecore.takedown.aloft import aloft
 from treecore.takedown.catching import friction_of
 from treecore.takedown.chain import chain
 from treecore.takedown.cutting import hinge_aloft, step_aloft
+from treecore.takedown.ground import legs_of, recoil_of, stands_of
 from treecore.takedown.limits import ruling_of
 from treecore.takedown.members import members_of
 from treecore.takedown.order import order_rules
@@ -319,6 +320,14 @@ def energy(worked):
 def spread(worked):
     """How far a freely falling piece may come to from under its balance [m]."""
     return drop_reach(worked.piece.reach, worked.piece.cg[2])
+
+
+def people_of(seen, row):
+    """Where people on the ground stand at a pick worked out, and the ground they keep off: strips of its tight ropes."""
+    if not row["worked"]:
+        return (), ()
+    members, worked, site = seen["members"], row["worked"], seen["site"]
+    return stands_of(members, worked, site), [recoil_of(leg) for leg in legs_of(members, worked, site)]
 
 
 def climber_of(seen, row):

@@ -101,7 +101,7 @@ def wedge_lift(lever: Column, turn: Column) -> Column:
     return lift
 
 
-def wedge_arm(along: float, across: float, inside: Column, place: float) -> tuple[Column, Column]:
+def wedge_arm(along: float, across: float, inside: Column, place: float, skew: float = 0.0) -> tuple[Column, Column]:
     """Where a driven wedge bears, behind the stem's centre and to the right of it [m]; docs/methods.md, balance (8).
 
     Parameters
@@ -112,12 +112,15 @@ def wedge_arm(along: float, across: float, inside: Column, place: float) -> tupl
         How far inside the rim it bears. [m]
     place : float
         Where round the cut it is driven: from straight behind, to the right positive. [rad]
+    skew : float
+        How far widths move to the right for every metre forward. [-]
 
     References
     ----------
     Radius of an ellipse along a bearing, less that way.
     """
-    rim = 1.0 / math.hypot(2.0 * math.cos(place) / along, 2.0 * math.sin(place) / across)
+    ahead, right = -math.cos(place), math.sin(place)
+    rim = 1.0 / math.hypot(2.0 * ahead / along, 2.0 * (right - skew * ahead) / across)
     bears = np.maximum(rim - inside, 0.1 * rim)
     return bears * math.cos(place), bears * math.sin(place)  # (8)
 

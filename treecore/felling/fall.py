@@ -121,7 +121,7 @@ def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]
     ahead, _ = cg_offsets(body, x, cuts.stump, plan.lay)
     back, height = fixed.pivot - ahead, body.cg_height - cuts.stump
     pull = pulled_by(plan, fixed.pivot, x, x.get("pull_turn", 0.0)).along
-    lever = fixed.pivot + wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place)[0]
+    lever = fixed.pivot + wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place, cuts.skew)[0]
     wedges = x["wedge_force"] * fixed.wedges * lever
     inertia = body.inertia + body.mass * back**2
     meets = ground_angle(plan.site.falling_ground(plan.lay)) - np.arctan(x["lean_along"])

@@ -55,6 +55,7 @@ _ROWS = (
     _Row("m_pivot", "Pivot off the centre", "moment", "M = −W · (D/2 − depth − t/2)", "W a depth t", "docs/methods.md ledger (5)"),
     _Row("s_lean", "Lean, across the lay", "moment", "M = W · (z_a − stump) · tan(lean across)", "W", "docs/methods.md ledger (5)"),
     _Row("s_crown", "Crown and limbs, across", "moment", "M = W · y_cg − lean", "W y_cg", "docs/methods.md ledger (5)"),
+    _Row("s_oval", "Hinge off the stem’s middle", "moment", "M = −W · k · pivot on a stem out of round", "W", "docs/methods.md notch (6)"),
     _Row("wind_across", "Gust across, to the worse side", "moment", "M = ½ · ρ · c_d · A · (G · v)² · z_w, its part across", "v G", "docs/methods.md gusts (1), (2)"),
     _Row("pull_across", "Pull off the lay", "moment", "M = z · F_y − y · F_z at the tie point", "F tie", _STATICS + "(5)"),
     _Row("guy_along", "Guy line, along the lay", "moment", "its tension × its lever along", "guy_T", "docs/methods.md guy (2)"),
@@ -89,7 +90,7 @@ def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Te
     cuts, strength = plan.cuts, plan.tree.kind.mor.value * plan.tree.condition.strength.value
     pivot = pivot_offset(cuts.along, cuts.depth, cuts.hinge)
     inside = constant("wedge_inside").value
-    lever = pivot + float(wedge_arm(cuts.along, cuts.across, inside, plan.wedges.place)[0])
+    lever = pivot + float(wedge_arm(cuts.along, cuts.across, inside, plan.wedges.place, cuts.skew)[0])
     rows = {
         "a": ("a", "diameter along the lay", cuts.along, "cut"),
         "b": ("b", "diameter across the lay", cuts.across, "cut"),

@@ -32,7 +32,7 @@ def guy_limits(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limi
     if guy is None:
         yield from _wanted(plan, e, wood)
         return
-    calm = e["s_lean"].value + e["s_crown"].value + e["pull_across"].value
+    calm = e["s_lean"].value + e["s_crown"].value + e["s_oval"].value + e["pull_across"].value
     pulls = math.sin(guy.azimuth - plan.lay)
     if calm * pulls > 0.0 and abs(calm) > e["side_moment"].sd:
         yield Limit("guy_side", Verdict.OVER, None, None)

@@ -10,6 +10,7 @@ from treecore.estimate import Estimate
 from treecore.felling.balance import Pull
 from treecore.felling.guying import Guy
 from treecore.felling.notch import SIDES, Cuts
+from treecore.felling.oval import Turned, turned_to
 from treecore.felling.pulling import PullSystem
 from treecore.felling.rigged import Rigged, rig
 from treecore.felling.sawing import Saw
@@ -134,6 +135,7 @@ class Point(NamedTuple):
     m_pivot: float
     s_lean: float
     s_crown: float
+    s_oval: float
     side_moment: float
     side_most: float
     side_ends: float
@@ -169,7 +171,22 @@ class Point(NamedTuple):
     held_back: float
 
 
-def default_diameter(tree: TreeInput, stump: float, azimuth: float | None = None) -> float:
+def oval_at(tree: TreeInput, stump: float, lay: float) -> Turned:
+    """A tree's oval stem at a cut, turned to the lay, by the taper curve; docs/methods.md, notch (6).
+
+    Parameters
+    ----------
+    tree : TreeInput
+        The tree.
+    stump : float
+        Height of the cut above the ground. [m]
+    lay : float
+        The lay. [rad]
+    """
+    return turned_to(default_diameter(tree, stump), tree.oval, tree.oval_azimuth, lay)
+
+
+def default_diameter(tree: TreeInput, stump: float) -> float:
     """Stem diameter at a cut by the taper curve, where it was not measured [m].
 
     Parameters
@@ -178,8 +195,6 @@ def default_diameter(tree: TreeInput, stump: float, azimuth: float | None = None
         The tree.
     stump : float
         Height of the cut above the ground. [m]
-    azimuth : float, optional
-        Bearing along which an oval stem is measured; None for its mean. [rad]
 
     Raises
     ------
@@ -188,8 +203,7 @@ def default_diameter(tree: TreeInput, stump: float, azimuth: float | None = None
 
     References
     ----------
-    Ormerod (1973, 1986); an oval stem keeps its shape.
+    Ormerod (1973, 1986).
     """
     believed("stump", stump, "stump")
-    mean = tree.stem.diameter_at(stump)
-    return mean if azimuth is None else mean * tree.width_along(azimuth) / tree.diameter.value
+    return tree.stem.diameter_at(stump)

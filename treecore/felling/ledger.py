@@ -28,7 +28,9 @@ from treecore.units import GRAVITY
 
 
 class _Hangs(NamedTuple):
-    """The weight above the cut [N], and where its balance is from the stem's centre and from the pivot [m]."""
+    """The weight above the cut [N]; where its balance is from the stem's centre, behind the pivot, and to the right of the
+    hinge's middle [m].
+    """
 
     body: Body
     weight: Column
@@ -36,6 +38,7 @@ class _Hangs(NamedTuple):
     aside: Column
     up: Column
     back: Column
+    off: Column
 
 
 class _Acts(NamedTuple):
@@ -94,7 +97,15 @@ def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
 def _hangs(plan: FellingInput, fixed: Fixed, x: Columns) -> _Hangs:
     body = body_above(plan.tree, x, plan.cuts.stump)
     ahead, aside = cg_offsets(body, x, plan.cuts.stump, plan.lay)
-    return _Hangs(body, body.mass * GRAVITY, ahead, aside, body.cg_height - plan.cuts.stump, fixed.pivot - ahead)
+    return _Hangs(
+        body,
+        body.mass * GRAVITY,
+        ahead,
+        aside,
+        body.cg_height - plan.cuts.stump,
+        fixed.pivot - ahead,
+        aside - fixed.beside,
+    )
 
 
 def _acts(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs) -> _Acts:
@@ -103,7 +114,7 @@ def _acts(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs) -> _Acts:
     against, across, along = wind.gust * gusts.against, wind.gust * gusts.across, wind.gust * gusts.along
     guy = GuyMoments(0.0, 0.0, 0.0, 0.0, 0.0)
     if plan.guy is not None:
-        lean, side = (x["lean_along"], x["lean_across"]), h.weight * h.aside + pulled.across
+        lean, side = (x["lean_along"], x["lean_across"]), h.weight * h.off + pulled.across
         guy = guy_moments(plan.guy, plan.lay, plan.cuts.stump, fixed.pivot, lean, side, across, x["guy_gain"])
     return _Acts(pulled, guy, wind, against, across, along)
 
@@ -111,14 +122,14 @@ def _acts(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs) -> _Acts:
 def _over(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts, length: Column) -> _Over:
     cuts = plan.cuts
     bends = x["section"] * x["mor"] * bending_shape(fixed.wood, length) / ELASTIC
-    behind, beside = wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place)
+    behind, beside = wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place, cuts.skew)
     lever = fixed.pivot + behind
     wedges = x["wedge_force"] * fixed.wedges * lever
     tip = h.weight * h.back + a.against - a.guy.along  # (2)
     needed, available = tip + bends, a.pulled.along + wedges  # (3)
     # What the wedges must lift is what the line leaves to them.
     under = np.maximum(needed - a.pulled.along, 0.0) / lever  # (4)
-    aside = -under * beside * (1.0 if fixed.wedges else 0.0)
+    aside = -under * (beside - fixed.beside) * (1.0 if fixed.wedges else 0.0)
     turn = commit_angle(h.weight, h.back, h.up, bends + a.against)
     return _Over(bends, lever, wedges, under, aside, needed, available, available - tip, turn)
 
@@ -140,6 +151,7 @@ def _weight_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs) -> Col
         "m_pivot": -h.weight * fixed.pivot,
         "s_lean": s_lean,
         "s_crown": h.weight * h.aside - s_lean,
+        "s_oval": -h.weight * fixed.beside,
     }
 
 
@@ -180,7 +192,7 @@ def _over_rows(plan: FellingInput, fixed: Fixed, x: Columns, a: _Acts, o: _Over,
 
 def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns) -> Columns:
     """The side moment in a calm, what stands between that and the worst, and the gust that uses up what is left."""
-    side = h.weight * h.aside + a.pulled.across + a.guy.across + o.wedge_side  # (1)
+    side = h.weight * h.off + a.pulled.across + a.guy.across + o.wedge_side  # (1)
     left = np.minimum(o.spare - o.bends + a.against, held["gust_side"])
     return {
         "wedge_side": o.wedge_side,

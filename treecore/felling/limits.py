@@ -208,7 +208,7 @@ def _bypass(plan: FellingInput, e: Figures, wood: HingeWood) -> Iterator[Limit]:
     kerf, lean = constant("kerf"), math.atan(_leans(plan)[0])
     value, low, high = (bypass_closes(cuts.bypass, k) + lean for k in (kerf.value, kerf.low, kerf.high))
     closes = Estimate(value, low, high, Kind.ESTIMATED)
-    side = e["s_lean"].value + e["s_crown"].value
+    side = e["s_lean"].value + e["s_crown"].value + e["s_oval"].value
     lean_side = "right" if side > 0.0 else "left"
     early = closes.low < min(e["commit"].high, e["closing"].value)
     worse = early or cuts.bypass_side == lean_side

@@ -19,7 +19,8 @@ OPENING_RANGE = (math.radians(30.0), math.radians(110.0))
 class Cuts:
     """The cuts at the stump. Lengths [m], angles [rad]; the apex stands ``stump`` above the ground.
 
-    ``along`` and ``across`` are the stem's diameters at the cut, along and across the lay. ``hinge`` is the mean thickness,
+    ``along`` is the stem's extent along the lay at the cut, ``across`` its width across the lay through its middle, and
+    ``skew`` how far the middle of a width moves to the right for every metre forward, on a stem out of round [-]. ``hinge`` is the mean thickness,
     ``taper`` its left end less its right end. ``bypass`` is how far one notch cut ran past the other at ``bypass_side``'s end.
     ``slope`` is how steeply the back cut falls towards the hinge.
     """
@@ -35,6 +36,7 @@ class Cuts:
     bypass: float = 0.0
     bypass_side: str = ""
     slope: float = 0.0
+    skew: float = 0.0
     notch_school: str = "conventional"
     depth_school: str = "chord80"
     thickness_school: str = "tenth"
@@ -43,6 +45,7 @@ class Cuts:
         """Refuse cuts no stem can take."""
         for name, size in (("along", self.along), ("across", self.across)):
             between(name, size, 0.015, 12.0, "stems are 1.5 cm to 12 m thick at the stump", "girth")
+        between("skew", self.skew, -3.0, 3.0, "an oval stem turned to the lay")
         if not 1.0 / 3.0 <= self.along / self.across <= 3.0:
             raise NotSolvable("across", "one diameter is over three times the other; measure the stump again")
         believed("stump", self.stump, "stump")

@@ -78,7 +78,8 @@ def _slice(
         return min(max(x, -rim(y)), rim(y)), y
 
     front = [held(high(y), y) for y in rows]
-    return tuple(front + [held(min(low(y), high(y)), y) for y in reversed(rows)])
+    outline = front + [held(min(low(y), high(y)), y) for y in reversed(rows)]
+    return tuple((x, y - cuts.skew * x) for x, y in outline)
 
 
 class _Scene(NamedTuple):
@@ -213,6 +214,7 @@ def _nicks(s: _Scene) -> SawCut:
         rows = (s.apex - s.cuts.hinge, s.apex)
         y = [half_width(s.cuts, x) * side for x in rows]
         ends += [(rows[0], y[0]), (rows[1], y[1]), (rows[1], y[1] - side * deep), (rows[0], y[0] - side * deep)]
+    ends = [(x, y - s.cuts.skew * x) for x, y in ends]
     return SawCut("nicks", tuple(ends), deep, (0.0, s.out * s.half * 1.5), False)
 
 

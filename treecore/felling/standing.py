@@ -16,6 +16,7 @@ from treecore.felling.guying import Guy, GuyWay, guy_way
 from treecore.felling.hinge import HingeWood, hinge_wood
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import ground_angle
+from treecore.felling.oval import hinge_aside
 from treecore.schools import constant
 from treecore.species import hinge_parts, hinge_qualities
 from treecore.tree.body import Body, TreeInput, relative_spread, uncertain
@@ -60,11 +61,12 @@ def _of_tree(tree: TreeInput) -> dict[str, Estimate]:
 class Fixed(NamedTuple):
     """What the planner's choices alone decide.
 
-    ``pivot`` of the hinge forward of the stem's centre [m]; ``ends`` where lean and crown are for the side they are worst on,
+    ``pivot`` of the hinge forward of the stem's centre, ``beside`` its middle to the right of it [m]; ``ends`` where lean and crown are for the side they are worst on,
     right first; ``guyed`` whether a guy line stays taut from before the back cut until the tree is down.
     """
 
     pivot: float
+    beside: float
     wood: HingeWood
     gusts: Gusts
     wedges: int
@@ -87,6 +89,7 @@ def fixed_of(plan: FellingInput) -> Fixed:
     pivot = pivot_offset(cuts.along, cuts.depth, cuts.hinge)
     return Fixed(
         pivot=pivot,
+        beside=hinge_aside(cuts),
         wood=hinge_wood(cuts, plan.cavity),
         gusts=gust_shares(plan.wind_from, plan.lay),
         wedges=plan.wedges.count if plan.tree.condition.wedges else 0,

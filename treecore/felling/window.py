@@ -99,7 +99,7 @@ def _loaded(
 ) -> list[tuple[Column, ...]]:
     """What the hinge feels on one side at each turn, lean, crown and pull at their worst, and its shape [-]; hinge (18)."""
     _, offset = cg_offsets(stands.body, x, plan.cuts.stump, plan.lay)
-    off = side * offset  # to this side
+    off = side * (offset - fixed.beside)  # to this side of the hinge's middle
     pulled = pulled_by(plan, fixed.pivot, x, side * fixed.pull_off)
     # What helps against this side may slacken or slip: it counts for nothing.
     pull = np.maximum(side * np.asarray(pulled.across), 0.0)

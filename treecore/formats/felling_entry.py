@@ -11,8 +11,9 @@ from treecore.felling.bucking import Log
 from treecore.felling.fall import Fall
 from treecore.felling.footprint import footprint
 from treecore.felling.guying import Guy
-from treecore.felling.inputs import FellingInput, default_diameter
+from treecore.felling.inputs import FellingInput, oval_at
 from treecore.felling.notch import Cuts
+from treecore.felling.oval import bark_marks
 from treecore.felling.plan import FellingResult
 from treecore.felling.pulling import Part, PullSystem, Rope
 from treecore.felling.sawing import Saw
@@ -74,8 +75,9 @@ def felling_of(
 
 def _cuts(entry: Entry, tree: TreeInput, lay: float) -> Cuts:
     stump = float(entry.get("stump_m", STUMP))
-    across = entry.get("across_m") or default_diameter(tree, stump, lay + math.pi / 2.0)
-    along = entry.get("along_m") or (float(across) if entry.get("across_m") else default_diameter(tree, stump, lay))
+    oval = oval_at(tree, stump, lay)
+    across = entry.get("across_m") or oval.across
+    along = entry.get("along_m") or (float(across) if entry.get("across_m") else oval.along)
     return Cuts(
         along=float(along),
         across=float(across),
@@ -88,6 +90,7 @@ def _cuts(entry: Entry, tree: TreeInput, lay: float) -> Cuts:
         bypass=float(entry.get("bypass_m", 0.0)),
         bypass_side=entry.get("bypass_side", ""),
         slope=deg(entry, "back_slope_deg"),
+        skew=oval.skew,
         notch_school=entry.get("notch_school", "conventional"),
         depth_school=entry.get("depth_school", "chord80"),
         thickness_school=entry.get("thickness_school", "tenth"),
@@ -251,6 +254,7 @@ def felling_json(plan: FellingInput) -> dict[str, Any]:
         "fall": _fall(whole.fall) if whole.fall else {"not_known": getattr(whole.why, "why", str(whole.why))},
         "footprint": _footprint(result),
         "pulling": _pulling(plan),
+        "marks": {f"{name}_m": list(pair) for name, pair in bark_marks(plan.cuts)._asdict().items()},
     }
 
 

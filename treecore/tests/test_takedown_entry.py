@@ -1,5 +1,6 @@
 """A takedown's entries, touches on the drawn tree, proposed orders and changes: what is typed arrives, what helps is true."""
 
+import itertools
 import json
 import math
 from dataclasses import replace
@@ -168,7 +169,7 @@ class Touches(TestCase):
         self.assertEqual(len(takedown(MEMBERS, [cuts[i] for i in usual_order(MEMBERS, cuts)])), 6)
 
         def judged(order):
-            return Score(0, 0, 0, sum(a > b for a, b in zip(order, order[1:], strict=False)), 0)
+            return Score(0, 0, 0, sum(a > b for a, b in itertools.pairwise(order)), 0)
 
         # Nothing is proposed that is worse in anything, or has a refused pick.
         now = tuple(range(6))
