@@ -1,4 +1,5 @@
-"""Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON; exit 2 on bad input.
+"""Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON, ``limits FILE.json`` every limit as a
+plain table, the gravest first; exit 2 on bad input.
 
 ``python -m treecore warm`` compiles the loops that are compiled, so that the first plan need not wait for them.
 """
@@ -12,6 +13,7 @@ from pathlib import Path
 
 from treecore.errors import CoreError
 from treecore.formats.plan_document import evaluate_document, load
+from treecore.formats.table import limit_table
 from treecore.rigging.motion import warm
 
 
@@ -32,6 +34,8 @@ def main(argv: list[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     evaluate = commands.add_parser("evaluate", help="print every result of FILE as JSON")
     evaluate.add_argument("file", type=Path)
+    limits = commands.add_parser("limits", help="print every limit of FILE as a table, the gravest first")
+    limits.add_argument("file", type=Path)
     commands.add_parser("warm", help="compile what is compiled at first use, and keep it")
     options = parser.parse_args(argv)
     if options.command == "warm":
@@ -43,7 +47,10 @@ def main(argv: list[str] | None = None) -> int:
     except (CoreError, OSError, UnicodeDecodeError) as error:
         print(f"{options.file}: {error}", file=sys.stderr)
         return 2
-    print(json.dumps(results, indent=1, ensure_ascii=False, allow_nan=False))
+    if options.command == "limits":
+        print("\n".join(limit_table(results)))
+    else:
+        print(json.dumps(results, indent=1, ensure_ascii=False, allow_nan=False))
     return 0
 
 

@@ -1,4 +1,4 @@
-"""Verdicts on limits. Unknown counts as bad: it outranks *near* and stands just below *over*."""
+"""Verdicts on limits. Unknown counts as bad: as grave as *over* for the same people, named after it for the same class."""
 
 from __future__ import annotations
 
@@ -25,7 +25,8 @@ class Verdict(StrEnum):
     OVER = "over a limit"
 
 
-_RANK = {Verdict.WITHIN: 0, Verdict.NEAR: 1, Verdict.NOT_KNOWN: 2, Verdict.OVER: 3}
+# What blocks comes first; a line nobody knows the voltage of before a bar that is a centimetre short.
+_RANK = {Verdict.WITHIN: 0.0, Verdict.NEAR: 1.0, Verdict.NOT_KNOWN: 2.0, Verdict.OVER: 2.0}
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,7 +34,8 @@ class LimitKind:
     """One limit there is: whom it concerns (``CLASSES``), its dimension, and which side its demand must keep.
 
     ``side`` is most, least or range; ``figures`` are shown with it; ``source`` says where it comes from. ``factored`` says
-    that what is allowed carries a stated factor or is a school's figure already: it has no second interval.
+    that what is allowed carries a stated factor or is a school's figure already: it has no second interval. ``unsaid`` says
+    that its not known means a figure nobody gave, rather than something there that nobody can judge.
     """
 
     key: str
@@ -42,6 +44,7 @@ class LimitKind:
     side: str
     figures: tuple[str, ...]
     factored: bool
+    unsaid: bool
     source: str
 
 
@@ -51,7 +54,7 @@ def limit_kinds() -> dict[str, LimitKind]:
     return {
         r["key"]: LimitKind(
             r["key"], r["class"], r["dimension"], r["side"], tuple(r["figures"].split()),
-            r["factored"] == "yes", r["source"],
+            r["factored"] == "yes", r["unsaid"] == "yes", r["source"],
         )
         for r in rows("limits")
     }  # fmt: skip
@@ -122,14 +125,20 @@ class Limit:
         return part.value / whole.value if whole.value > 0 else (0.0 if part.value <= 0 else 99.0)
 
     @property
-    def order(self) -> tuple[float, float, float]:
-        """What comes first when limits are named: verdict, then class, then fullness, capped; greater is graver."""
-        rank = _RANK[self.verdict]
-        grave = float(-CLASSES.index(self.group))
+    def order(self) -> tuple[float, float, float, float]:
+        """What comes first when limits are named; greater is graver.
+
+        Whether it blocks, is near or neither; then class; then over before not known; then fullness, capped. A figure that
+        nobody gave stands behind people, control and gear that are over, and before property.
+        """
+        rank, place = _RANK[self.verdict], CLASSES.index(self.group)
+        grave = -float(place)
+        if self.verdict is Verdict.NOT_KNOWN and self.kind.unsaid:
+            grave = -(max(place, CLASSES.index("gear")) + 0.25 + 0.1 * place)
         if rank:
             plain = self.demand is None or self.allowed is None  # simply wrong, or simply not known
-            return float(rank), grave, _PLAIN if plain else min(self.use, _FULL)
-        return 0.0, 0.0, self.use if self.group != "custom" else 0.0
+            return rank, grave, float(self.verdict is Verdict.OVER), _PLAIN if plain else min(self.use, _FULL)
+        return 0.0, 0.0, 0.0, self.use if self.group != "custom" else 0.0
 
 
 def judge(demand: Estimate, allowed: Estimate, *, least: bool = False) -> Verdict:
@@ -182,7 +191,7 @@ def held(key: str, demand: Estimate, allowed: Estimate | None, about: About = NO
 
 
 def ruling(limits: Iterable[Limit]) -> Limit:
-    """Return the limit to name first: worst verdict, then the graver class, then the fuller use, counted at most twice.
+    """Return the limit to name first: what blocks, then the graver class, then the fuller use, counted at most twice.
 
     Where nothing is near a limit, the fullest one is named.
 

@@ -90,7 +90,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
             return render(request, "briefing/brief.html", context)
         given, result = evaluated(tree)
         context |= bench(given, result, request.units, tall=330)
-        context["weak"] = weak_said(given.tree)
+        context["weak"] = weak_said(given.tree, request.units)
         context["key_figures"] = [quantities.figure(result.figures[k], request.units) for k in KEY]
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)

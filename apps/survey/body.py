@@ -5,6 +5,7 @@ import math
 from apps.jobs import steps
 from apps.jobs.models import Limb
 from apps.survey.planner import measured_entry
+from cantrel.limits import limit_said
 from treecore.errors import NotSolvable
 from treecore.formats.plan_document import tree_of
 from treecore.tree.assumed import assumed_limbs
@@ -44,18 +45,9 @@ def stem_piece(core, low, high):
     return piece(core, low, high)
 
 
-def weak_words(limit):
-    """A weak place in words."""
-    if limit.key == "wall":
-        wall, least = limit.demand.value, limit.allowed.value
-        what = ", ".join(word for word in (limit.about.why, limit.about.other) if word)
-        return f"Wall over radius {wall:.2f} where it is {what}; below {least:.2f} is over the limit."
-    return f"Union of {limit.about.name}: {limit.about.why}. It may fail under load; nothing here knows its strength."
-
-
-def weak_said(core):
+def weak_said(core, system="metric"):
     """Every weak place of a tree in words."""
-    return [weak_words(limit) for limit in weak_places(core)]
+    return [limit_said(limit, system)["sentence"] for limit in weak_places(core)]
 
 
 def _put(row, limb):

@@ -15,7 +15,7 @@ from apps.survey import body
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
 from cantrel.drawing import metres
-from cantrel.limits import SHAPES
+from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -49,7 +49,7 @@ def _limb_rows(scene, system, picked):
 
 
 def _weak(limit, system):
-    return {"sentence": body.weak_words(limit), "verdict": limit.verdict.value, "shape": SHAPES[limit.verdict]}
+    return limit_said(limit, system)
 
 
 def _piece(core, seen, system):

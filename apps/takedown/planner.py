@@ -17,6 +17,7 @@ from cantrel.history import undone
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, setting_of, steps_of
+from treecore.formats.takedown_entry import access_of as way_up_of
 from treecore.rigging.climbing import slipped
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
@@ -24,7 +25,7 @@ from treecore.rigging.landing import BEDS
 from treecore.rigging.rope import stiffness_of
 from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
-from treecore.takedown.access import ANCHORS, WAYS, Access, access_limits, fork_load
+from treecore.takedown.access import ANCHORS, WAYS, access_limits, fork_load
 from treecore.takedown.aiming import aimed, along_at, changes, usual_point
 from treecore.takedown.aloft import aloft
 from treecore.takedown.catching import friction_of
@@ -394,9 +395,9 @@ def friction_used(row):
 
 def access_of(seen, plan):
     """The way up as the core takes it, its limits and the load on its fork; None where nobody said."""
-    if not plan.access:
+    way = way_up_of(plan.access)
+    if way is None:
         return None
-    way = Access(**{ACCESS[k]: v for k, v in plan.access.items() if k in ACCESS})
     return way, access_limits(seen["members"], way), fork_load(way)
 
 
@@ -431,16 +432,10 @@ def cut_of_pick(seen, row):
     )
 
 
-ACCESS = {
-    "way": "way", "member": "member", "at_m": "at", "anchor": "anchor", "line_m": "line", "isolated": "isolated", "tested": "tested",
-    "spurs": "spurs",
-}  # fmt: skip
-
-
 @transaction.atomic
 def keep_access(seen, plan, values):
     """Save the way up once the core takes it."""
     entry = {k: v for k, v in values.items() if v not in (None, "")}
-    access_limits(seen["members"], Access(**{ACCESS[k]: v for k, v in entry.items() if k in ACCESS}))
+    access_limits(seen["members"], way_up_of(entry))
     plan.access = entry
     plan.save()

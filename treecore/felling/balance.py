@@ -125,6 +125,27 @@ def wedge_arm(along: float, across: float, inside: Column, place: float, skew: f
     return bears * math.cos(place), bears * math.sin(place)  # (8)
 
 
+_LEAST_LEVER = 0.005  # a wedge that bears at the hinge or ahead of it turns nothing; figures stay finite [m]
+
+
+def bearing_lever(pivot: float, behind: Column) -> Column:
+    """Lever of a wedge about the hinge [m], none to speak of where notch and hinge leave it no wood behind them.
+
+    Parameters
+    ----------
+    pivot : float
+        Hinge forward of the stem's centre. [m]
+    behind : Column
+        Where the wedge bears, behind the stem's centre. [m]
+
+    References
+    ----------
+    docs/methods.md, balance (8).
+    """
+    lever: Column = np.maximum(pivot + behind, _LEAST_LEVER)
+    return lever
+
+
 def wedge_drive(lift_force: float, taper: float, friction: float) -> float:
     """Force that drives a wedge under a load, friction on both faces [N]; docs/methods.md, balance (4).
 

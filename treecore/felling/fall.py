@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable
 from treecore.estimate import Estimate, Kind, spread
-from treecore.felling.balance import commit_angle, wedge_arm
+from treecore.felling.balance import bearing_lever, commit_angle, wedge_arm
 from treecore.felling.hinge import ELASTIC, bending_shape, sound_length
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import Cuts, ground_angle
@@ -121,7 +121,8 @@ def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]
     ahead, _ = cg_offsets(body, x, cuts.stump, plan.lay)
     back, height = fixed.pivot - ahead, body.cg_height - cuts.stump
     pull = pulled_by(plan, fixed.pivot, x, x.get("pull_turn", 0.0)).along
-    lever = fixed.pivot + wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place, cuts.skew)[0]
+    behind = wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place, cuts.skew)[0]
+    lever = bearing_lever(fixed.pivot, behind)
     wedges = x["wedge_force"] * fixed.wedges * lever
     inertia = body.inertia + body.mass * back**2
     meets = ground_angle(plan.site.falling_ground(plan.lay)) - np.arctan(x["lean_along"])

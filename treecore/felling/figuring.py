@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from treecore.estimate import Estimate, exactly
-from treecore.felling.balance import pivot_offset, wedge_arm
+from treecore.felling.balance import bearing_lever, pivot_offset, wedge_arm
 from treecore.felling.hinge import hinge_wood, holding_shape
 from treecore.felling.inputs import FellingInput, Point
 from treecore.felling.notch import aim_off
@@ -90,7 +90,8 @@ def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Te
     cuts, strength = plan.cuts, plan.tree.kind.mor.value * plan.tree.condition.strength.value
     pivot = pivot_offset(cuts.along, cuts.depth, cuts.hinge)
     inside = constant("wedge_inside").value
-    lever = pivot + float(wedge_arm(cuts.along, cuts.across, inside, plan.wedges.place, cuts.skew)[0])
+    behind = wedge_arm(cuts.along, cuts.across, inside, plan.wedges.place, cuts.skew)[0]
+    lever = float(bearing_lever(pivot, behind))
     rows = {
         "a": ("a", "diameter along the lay", cuts.along, "cut"),
         "b": ("b", "diameter across the lay", cuts.across, "cut"),

@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from treecore.errors import Column
-from treecore.felling.balance import commit_angle, pull_moments, wedge_arm, wedge_lift
+from treecore.felling.balance import bearing_lever, commit_angle, pull_moments, wedge_arm, wedge_lift
 from treecore.felling.guying import GuyMoments, guy_moments
 from treecore.felling.hinge import (
     ELASTIC,
@@ -123,7 +123,7 @@ def _over(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts, len
     cuts = plan.cuts
     bends = x["section"] * x["mor"] * bending_shape(fixed.wood, length) / ELASTIC
     behind, beside = wedge_arm(cuts.along, cuts.across, x["wedge_inside"], plan.wedges.place, cuts.skew)
-    lever = fixed.pivot + behind
+    lever = bearing_lever(fixed.pivot, behind)
     wedges = x["wedge_force"] * fixed.wedges * lever
     tip = h.weight * h.back + a.against - a.guy.along  # (2)
     needed, available = tip + bends, a.pulled.along + wedges  # (3)

@@ -6,6 +6,7 @@ import json
 import math
 import re
 from collections.abc import Mapping, Sequence
+from dataclasses import fields
 from datetime import date
 from functools import lru_cache
 from typing import Any, NamedTuple
@@ -18,6 +19,7 @@ from treecore.rigging.climbing import Climber
 from treecore.rigging.friction import Reading
 from treecore.rigging.gear import Item
 from treecore.site import Site
+from treecore.takedown.access import Access, access_limits
 from treecore.takedown.chain import Link, chain
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of
@@ -312,6 +314,28 @@ def store_of(document: Entry) -> dict[str, Item]:
     return {row["name"]: item_of(row) for row in document.get("gear", ())}
 
 
+_ACCESS = {"at_m": "at", "line_m": "line"}  # names of an entry's way up that differ from the core's
+
+
+def access_of(row: Entry) -> Access | None:
+    """Build the way up of a takedown; None where nobody said.
+
+    Parameters
+    ----------
+    row : mapping
+        The takedown's ``access``.
+
+    Raises
+    ------
+    CoreError
+        Naming what is wrong with it.
+    """
+    known = {f.name for f in fields(Access)}
+    values = {_ACCESS.get(key, key): value for key, value in row.items() if value not in (None, "")}
+    values = {key: value for key, value in values.items() if key in known}
+    return Access(**values) if values else None
+
+
 class PickRow(NamedTuple):
     """A pick worked out of its entry, as far as it goes: None where it is refused, with the error."""
 
@@ -439,7 +463,9 @@ def takedown_json(
     for step in steps_of(row["picks"], tree, site, store, others, day, seen):
         standing = step.after
         found.append(_pick_json(step, day))
-    return {"picks": found, "left_kg": left_over(members, standing)}
+    access = access_of(row.get("access") or {})
+    way_up = [limit_json(x) for x in access_limits(members, access)] if access else []
+    return {"picks": found, "left_kg": left_over(members, standing), "way_up": way_up}
 
 
 def _pick_json(step: Step, today: date) -> dict[str, Any]:

@@ -122,12 +122,18 @@ class Ruling(TestCase):
     def limit(self, key, verdict, demand=0.5, about=NOTHING):
         return Limit(key, verdict, exactly(demand), exactly(1.0), about)
 
-    def test_verdict_first_then_who_is_hurt_then_how_full(self):
+    def test_what_blocks_then_who_is_hurt_then_how_full(self):
         near, over = self.limit("slip", Verdict.NEAR), self.limit("bed_small", Verdict.OVER)
         unknown, custom = self.limit("hook", Verdict.NOT_KNOWN), self.limit("hinge_school", Verdict.WITHIN, 0.99)
         full, grave = self.limit("tip", Verdict.WITHIN, 0.8), self.limit("split", Verdict.OVER)
         self.assertEqual(ruling([near, unknown, custom]).key, "hook")
-        self.assertEqual(ruling([near, over, unknown]).key, "bed_small")
+        # What nobody said stands behind gear that is over and before roses; a danger nobody can judge before both.
+        self.assertEqual(ruling([near, over, unknown]).key, "hook")
+        self.assertEqual(ruling([unknown, self.limit("joined", Verdict.OVER)]).key, "joined")
+        self.assertEqual(
+            ruling([self.limit("bar", Verdict.OVER), self.limit("conductor", Verdict.NOT_KNOWN)]).key, "conductor"
+        )
+        self.assertEqual(ruling([self.limit("tip", Verdict.OVER), self.limit("leans", Verdict.NOT_KNOWN)]).key, "tip")
         self.assertEqual(ruling([over, grave]).key, "split")
         self.assertEqual(ruling([custom, full]).key, "tip")
         # A gap of nothing over roses is no hundredfold against a hinge that does not hold.
