@@ -172,8 +172,8 @@ class AccessForm(UnitsForm):
 
 GROUPS = (
     ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m", "capacity_kg")),
-    ("The cut", ("notch", "opening", "tilt", "notch_m", "hinge_m", "overlap_m")),
     ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "setting", "device_east", "device_north")),
+    ("The cut", ("notch", "opening", "tilt", "notch_m", "hinge_m", "overlap_m")),
     ("Led over, second high point", ("lead_on", "lead_m", "far_on", "far_m", "sag")),
     ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block", "design_school")),
     ("On the ground", ("landing", "land_east", "land_north", "tag_east", "tag_north", "from_east", "from_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "away", "talks")),

@@ -103,6 +103,9 @@ class Takedown(BrowserTestCase):
         order = self.one("[data-take=order]")
         self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", order)  # clear of the ruling on top
         self.answered(order.click)
+        self.assertIn("becomes", self.one("[data-figure=proposal]").text)
+        self.assertEqual(self.picks()[n - 1]["method"], "negative")  # nothing moves before it is taken
+        self.answered(lambda: self.one("[data-take=take-order]").send_keys(Keys.ENTER))
         self.assertEqual(
             [p["at_m"] for p in self.picks() if p["member"] == ""],
             sorted((p["at_m"] for p in picks if p["member"] == ""), reverse=True),

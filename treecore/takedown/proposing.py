@@ -20,13 +20,15 @@ class Score(NamedTuple):
     near: int
 
     def worse_than(self, other: Score) -> bool:
-        """Whether anything is worse than in another list.
+        """Whether anything is worse than in another list; one with fewer refused picks is not: a refused pick has no limits yet.
 
         Parameters
         ----------
         other : Score
             Of the list there is.
         """
+        if self.refused != other.refused:
+            return self.refused > other.refused
         return any(mine > theirs for mine, theirs in zip(self, other, strict=True))
 
 

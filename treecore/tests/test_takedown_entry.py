@@ -177,6 +177,8 @@ class Touches(TestCase):
         usual = usual_order(MEMBERS, cuts)
         refused = proposed(MEMBERS, cuts, lambda order: Score(int(order != now), 2, 0, 3, 0))
         self.assertEqual((refused.order, refused.moves), (now, ()))
+        mended = proposed(MEMBERS, cuts, lambda order: Score(int(order != usual), int(order == usual), 0, 0, 0))
+        self.assertEqual((mended.order, mended.before.refused), (usual, 1))
         at_a_cost = proposed(
             MEMBERS, cuts, lambda order: Score(0, int(order == usual), 0, 6 - 6 * int(order == usual), 0)
         )

@@ -82,7 +82,7 @@ class Ropes(TestCase):
         site = Site(tree_x=5.0, tree_y=-3.0)
         w, _ = worked(replace(PICK, device_place=(4.0, 2.0, 1.0)), site=site)
         (leg,) = legs_of(members_of(OAK), w, site)
-        np.testing.assert_allclose(leg.start, np.array(w.point) + (5.0, -3.0, 0.0), atol=1e-12)
+        np.testing.assert_allclose(leg.start, np.array(w.point) + np.array([5.0, -3.0, 0.0]), atol=1e-12)
         self.assertEqual(leg.end, (9.0, -1.0, 1.0))
         self.assertEqual(leg.load, w.forces.rest.value)
 
