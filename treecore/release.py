@@ -7,7 +7,7 @@ import hashlib
 from functools import cache
 from importlib.resources import files
 
-COMPUTED = 3  # counts up whenever a formula is corrected
+COMPUTED = 4  # counts up whenever a formula is corrected
 
 
 @cache

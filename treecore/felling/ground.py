@@ -55,7 +55,7 @@ def _fits(c: Clearance) -> Limit:
 
 
 def people_limits(plan: FellingInput) -> Iterator[Limit]:
-    """People areas within the tree's height, behind it as well: emptied by somebody, or over; docs/methods.md, site (8).
+    """People areas within the tree's height, behind it as well: emptied by somebody, or over; docs/methods.md, site (9).
 
     Parameters
     ----------
@@ -67,13 +67,13 @@ def people_limits(plan: FellingInput) -> Iterator[Limit]:
     stem = Point(plan.site.tree_x, plan.site.tree_y)
     for target in plan.site.targets:
         away = float(target.shape.distance(stem))
-        if target.kind in kinds_that("crowd") and away < tall.high:  # (8)
+        if target.kind in kinds_that("crowd") and away < tall.high:  # (9)
             verdict = Verdict.WITHIN if posted else Verdict.OVER
             yield Limit("people_near", verdict, exactly(away, Kind.ESTIMATED), tall, About(name=target.name))
 
 
 def slope_limits(plan: FellingInput, ground: Ground) -> Iterator[Limit]:
-    """Escape paths that fall steeply or have to be climbed; the chosen one, or both where none is; docs/methods.md, site (9).
+    """Escape paths that fall steeply or have to be climbed; the chosen one, or both where none is; docs/methods.md, site (10).
 
     Parameters
     ----------
@@ -93,7 +93,7 @@ def slope_limits(plan: FellingInput, ground: Ground) -> Iterator[Limit]:
             bad.append(("", path.side, -fall, climbs))
     for why, side, steep, most in bad:
         verdict = Verdict.OVER if len(bad) == len(taken) else Verdict.NEAR
-        yield Limit("escape_slope", verdict, exactly(steep), most, About(side=side, why=why))  # (9)
+        yield Limit("escape_slope", verdict, exactly(steep), most, About(side=side, why=why))  # (10)
 
 
 def notch_limits(plan: FellingInput) -> Iterator[Limit]:

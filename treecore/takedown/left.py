@@ -22,7 +22,7 @@ _WHOLE = 0.02  # a limb shortened by less than this is whole [m]
 
 
 def left_after(tree: TreeInput, cuts: Sequence[Cut]) -> TreeInput:
-    """Return the tree as it stands after pieces were taken off; docs/methods.md, takedown (9).
+    """Return the tree as it stands after pieces were taken off; docs/methods.md, takedown (10).
 
     Parameters
     ----------

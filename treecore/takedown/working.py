@@ -128,7 +128,7 @@ _SPAN_STEPS = 12  # places along a far line at which a load is looked at
 
 
 def carried_along(path: Swing, point: Place, far: Place, sag: float) -> Swing:
-    """The way of a piece that swings under its point and is then carried along a line to its far end; spans (4).
+    """The way of a piece that swings under its point and is then carried along a line to its far end; swing (12).
 
     Parameters
     ----------
@@ -146,7 +146,7 @@ def carried_along(path: Swing, point: Place, far: Place, sag: float) -> Swing:
     share = np.linspace(0.0, 1.0, _SPAN_STEPS + 1)[1:]
     chord = share[:, None] * (np.array(far) - np.array(point))
     span = float(np.hypot(*chord[-1, :2]))
-    chord[:, 2] -= 4.0 * sag * span * share * (1.0 - share)  # (4)
+    chord[:, 2] -= 4.0 * sag * span * share * (1.0 - share)  # (12)
     rows = slice(0, path.rest + 1)
     butt, tip, cg, tie = (
         np.concatenate([way[rows], way[path.rest] + chord]) for way in (path.butt, path.tip, path.cg, path.tie)
