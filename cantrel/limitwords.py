@@ -665,6 +665,16 @@ WORDS = {
         "It is {d} long; “{n}” lets {a} past at its tightest.",
         "Cut it up where it lands, or cut it shorter.",
     ),
+    "machine_lift": Said(
+        "Lifted by a machine",
+        "It weighs {d}; {a} is what the machine lifts there.",
+        "Cut a shorter piece, or bring the machine nearer.",
+    ),
+    "throat": Said(
+        "Chipper’s throat",
+        "It is {d} thick; the chipper takes {a}.",
+        "Split it, carry it, or cut it up where it lands.",
+    ),
     "lift_heavy": Said(
         "Lifted by hand",
         "Each of the {count} who handle it lifts {d}; {a} is the most.",
@@ -738,6 +748,31 @@ WORDS = {
 }
 # Where one case reads otherwise: by key and by cause, or by what is not known or reached.
 CASES = {
+    "catches/assumed": Said(
+        "Limb nobody has seen in its way",
+        "It passes {d} from {n} as it {moment}; that limb is assumed.",
+        "Look whether it is there: measure it, or take it off the tree.",
+    ),
+    "rope_through/assumed": Said(
+        "Rope through a limb nobody has seen",
+        "The rope to the piece runs through {n}, which is assumed.",
+        "Look whether it is there: measure it, or take it off the tree.",
+    ),
+    "ground/rope": Said(
+        "Rope through the ground",
+        "The {n} would run {d} against the ground.",
+        "Move the device or the far end, or lift it off the slope.",
+    ),
+    "machine_lift/unknown": Said(
+        "Lifted by a machine",
+        "Nobody said what the machine lifts there; it weighs {d}.",
+        "Say what it lifts at that reach.",
+    ),
+    "throat/unknown": Said(
+        "Chipper’s throat",
+        "Nobody said what the chipper takes; it is {d} thick.",
+        "Say its throat.",
+    ),
     "thin/shut": Said(
         "Hinge window is shut",
         "The least that holds ({a}) is more than what still bends.",

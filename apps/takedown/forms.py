@@ -84,6 +84,7 @@ class PickForm(UnitsForm):
     landing = forms.CharField(max_length=120, required=False, label="Comes to")
     handlers = forms.CharField(max_length=120, required=False, label="Who handles it (names, with commas)")
     away = forms.ChoiceField(required=False, label="Leaves its landing", choices=listed("away"))
+    throat_m = _length("Chipper takes, thick", dimension="cut")
     from_east = _length("Person at the device, east of the stem (empty: where it is freest)")
     from_north = _length("Person at the device, north of the stem")
     test_lift = forms.BooleanField(required=False, label="Lifted a little before it is let go")
@@ -105,7 +106,7 @@ class PickForm(UnitsForm):
         "cut": "at_m", "tie": "tie_m", "slack": "slack_m", "run": "run_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m",
         "climber_line": "line_m", "second_tie": "second_tie_m", "tie_at": "tie_in_m", "stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m",
         "far": "far_m", "second_tie_in": "second_in_m", "pretension": "pretension_N", "head": "head_m", "bed_depth": "bed_depth_m",
-        "bed_radius": "bed_radius_m", "bearing": "bearing_deg", "capacity": "capacity_kg", "cut_depth": "notch_m",
+        "bed_radius": "bed_radius_m", "bearing": "bearing_deg", "capacity": "capacity_kg", "throat": "throat_m", "cut_depth": "notch_m",
         "cut_hinge": "hinge_m", "cut_overlap": "overlap_m", "cut_type": "cut", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
     }  # fmt: skip
 
@@ -171,12 +172,12 @@ class AccessForm(UnitsForm):
 
 
 GROUPS = (
-    ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m", "capacity_kg")),
+    ("The piece", ("member", "at_m", "method", "cut", "bearing_deg", "tie_m", "second_tie_m", "head_m")),
     ("Rope and device", ("point_on", "point_m", "fork", "slack_m", "pretension_N", "held", "run_m", "device_kind", "wraps", "setting", "device_east", "device_north")),
     ("The cut", ("notch", "opening", "tilt", "notch_m", "hinge_m", "overlap_m")),
     ("Led over, second high point", ("lead_on", "lead_m", "far_on", "far_m", "sag")),
     ("Gear", ("rope", "knot", "sling", "sling_as", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block", "design_school")),
-    ("On the ground", ("landing", "land_east", "land_north", "tag_east", "tag_north", "from_east", "from_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "away", "talks")),
+    ("On the ground", ("landing", "land_east", "land_north", "tag_east", "tag_north", "from_east", "from_north", "bed", "bed_depth_m", "bed_radius_m", "handlers", "away", "capacity_kg", "throat_m", "talks")),
     ("Weighed or lifted to try", ("test_lift", "weighed_kg", "balanced_m")),
     ("Climber", ("lift", "stance_member", "stance_m", "side_deg", "tie_on", "tie_in_m", "line_m", "based", "lanyard", "second_on", "second_in_m", "fallback")),
 )  # fmt: skip
@@ -189,12 +190,12 @@ ONLY_CUT = {
 }  # fmt: skip
 # Fields that only some ways of taking a piece ask for; what was typed in them is kept while they are out of sight.
 ONLY_FOR = {
-    "second_tie_m": "both bridle", "head_m": "bridle", "leg": "bridle", "capacity_kg": "crane lift", "far_on": "speed drift", "far_m": "speed drift",
+    "second_tie_m": "both bridle", "head_m": "bridle", "leg": "bridle", "far_on": "speed drift", "far_m": "speed drift",
     "sag": "speed", "bed": "free", "bed_depth_m": "free", "bed_radius_m": "free",
 }  # fmt: skip
 PLAIN = (
     "member", "at_m", "method", "cut", "notch", "notch_m", "hinge_m", "overlap_m", "tie_m", "slack_m", "held", "run_m", "device_kind", "wraps", "knot", "sling_as", "design_school", "second_tie_m",
-    "landing", "handlers", "away", "lift", "test_lift", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg", "setting", "weighed_kg", "balanced_m",
+    "landing", "handlers", "away", "throat_m", "lift", "test_lift", "talks", "bearing_deg", "head_m", "pretension_N", "sag", "bed", "bed_depth_m", "bed_radius_m", "capacity_kg", "setting", "weighed_kg", "balanced_m",
 )  # fmt: skip
 TURNS = ("opening", "tilt")  # angles of the notch, in degrees in an entry
 # Places on wood in an entry: the fields that say on what and at what height or distance.

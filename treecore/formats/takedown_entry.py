@@ -219,7 +219,7 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
         tag_place=(float(stands[0]), float(stands[1])) if stands else None,
         device_from=(float(at_device[0]), float(at_device[1])) if at_device else None,
         lift=bool(row.get("lift", False)), away=row.get("away", ""), handlers=people_in(row.get("handlers", "")),
-        test_lift=bool(row.get("test_lift", False)),
+        test_lift=bool(row.get("test_lift", False)), throat=row.get("throat_m"),
     )  # fmt: skip
 
 

@@ -244,7 +244,10 @@ def ground_limits(members: Members, w: Worked, site: Site, posted: bool) -> Iter
 def _people(members: Members, w: Worked, site: Site, posted: bool) -> Iterator[Limit]:
     """Everyone on the ground against where the piece moves and against its tight ropes."""
     moves, least, beside = moves_over(w, site), constant("under_clear"), constant("beside_clear")
-    crowd = [(t.name, t.shape, posted) for t in site.targets if t.kind in kinds_that("crowd")]
+    crowd: list[tuple[str, BaseGeometry, bool]] = [
+        (t.name, t.shape, posted) for t in site.targets if t.kind in kinds_that("crowd")
+    ]
+    crowd += [(name, shape, False) for name, shape in _manned(site)]
     crew = [(_ROLES[s.role], Point(s.place), False) for s in stands_of(members, w, site)]
     strips = [(leg.rope, recoil_of(leg)) for leg in legs_of(members, w, site)]
     for name, shape, out in (*crowd, *crew):
@@ -258,6 +261,15 @@ def _people(members: Members, w: Worked, site: Site, posted: bool) -> Iterator[L
             if away < _SAID * beside.value:
                 about = About(name=name, other=rope)
                 yield Limit("recoil", _person(away, beside, out), exactly(away, Kind.ESTIMATED), beside, about)
+
+
+def _manned(site: Site) -> Iterator[tuple[str, BaseGeometry]]:
+    """Places where somebody is at work: vehicles that stand on the site, and the chipper at the end of its way."""
+    for spot in site.places:
+        if spot.kind in kinds_that("stands") and spot.kind not in kinds_that("carries"):
+            yield spot.name, spot.shape
+        elif spot.kind == "way_out":
+            yield f"Chipper at the end of {spot.name}", Point(spot.outline[-1])
 
 
 def _person(gap: float, least: Estimate, posted: bool) -> Verdict:
@@ -310,7 +322,12 @@ _EDGE = 0.05  # a zone is drawn no finer than this [m]
 def _away(w: Worked, site: Site) -> Iterator[Limit]:
     """A piece that is carried away whole: past the corners of the way out, and by the hands there are; landing (3), (7)."""
     pick = w.pick
-    carried = pick.away == "carried" or (pick.away == "" and pick.handlers > 0)
+    if pick.away == "machine" and methods()[pick.method].point != "hook":
+        yield _machine(w)
+    if pick.away == "chipper":
+        throat = None if pick.throat is None else exactly(pick.throat)
+        yield held("throat", exactly(w.piece.thick, Kind.ESTIMATED), throat)
+    carried = pick.away in ("carried", "chipper") or (pick.away == "" and pick.handlers > 0)
     if not carried:
         return
     most = constant("carry_most")
@@ -327,6 +344,14 @@ def _away(w: Worked, site: Site) -> Iterator[Limit]:
         if math.isfinite(past):
             allowed = exactly(past, Kind.ESTIMATED)
             yield held("way_out", length, allowed, About(name=spot.name))
+
+
+def _machine(w: Worked) -> Limit:
+    """What a machine lifts where the piece lies, against the piece at its heaviest."""
+    capacity = w.pick.capacity
+    if capacity is None:
+        return Limit("machine_lift", Verdict.NOT_KNOWN, w.piece.mass, None)
+    return held("machine_lift", w.piece.mass, exactly(capacity))
 
 
 def longest_past(width: float, corners: tuple[float, ...], w: Worked) -> float:
@@ -358,11 +383,23 @@ def longest_past(width: float, corners: tuple[float, ...], w: Worked) -> float:
     return longest
 
 
-def under_ground(w: Worked, site: Site) -> Iterator[Limit]:
-    """No end of a piece passes through the ground on its way, a leafy tip's brush left out; landing (8).
+_SOIL = 24  # places of a rope looked at against the ground
+
+
+def _buried(leg: Leg, site: Site) -> float:
+    """Least height of a straight leg over the ground [m]."""
+    share = np.linspace(0.0, 1.0, _SOIL + 1)[:, None]
+    places = np.array(leg.start) + share * (np.array(leg.end) - np.array(leg.start))
+    return min(float(z) - ground_at(site, x, y) for x, y, z in places.tolist())
+
+
+def under_ground(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
+    """No end of a piece, and no rope, passes through the ground, a leafy tip's brush left out; landing (8).
 
     Parameters
     ----------
+    members : Members
+        The tree's members.
     w : Worked
         The pick.
     site : Site
@@ -371,6 +408,11 @@ def under_ground(w: Worked, site: Site) -> Iterator[Limit]:
     path = w.path
     if path is None:
         return
+    for leg in legs_of(members, w, site):
+        over = _buried(leg, site)
+        if over < -_EDGE:
+            low = exactly(over, Kind.ESTIMATED)
+            yield Limit("ground", Verdict.OVER, low, exactly(0.0), About(name=leg.rope, why="rope"))
     tips = _BRUSH * w.piece.length if w.piece.foliage > 0.0 else 0.0
     x, y = site.tree_x, site.tree_y
     gaps = [

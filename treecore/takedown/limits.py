@@ -51,7 +51,7 @@ def pick_limits(
         _hands(worked),
         _ready(worked),
         _passing(worked),
-        under_ground(worked, site),
+        under_ground(members, worked, site),
         ground_limits(members, worked, site, _posted(seen)),
         cut_limits(members, worked),
         _meeting(members, worked),

@@ -21,7 +21,13 @@ from treecore.takedown.sawcut import SawCut
 
 Place = tuple[float, float, float]
 HELD = ("lock", "soft", "run")
-AWAY = {"": "as usual", "carried": "carried whole", "cut_up": "cut up where it lands", "machine": "by a machine"}
+AWAY = {
+    "": "as usual",
+    "carried": "carried whole",
+    "cut_up": "cut up where it lands",
+    "machine": "by a machine",
+    "chipper": "whole into the chipper",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,7 +92,7 @@ class Pick:
     on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a crane or machine lifts there [kg].
     ``setting`` is that of a device with settings; ``tag_place`` and ``device_from`` where the people at the tag line and at the
     device stand, east and north [m]. ``lift`` says that it is cut from a lift; ``away`` how it leaves its landing: carried
-    whole by ``handlers`` people, cut up, or by a machine; ``test_lift`` that it is lifted a little before it is let go.
+    whole by ``handlers`` people, cut up, by a machine of that ``capacity``, or into a chipper of that ``throat`` [m]; ``test_lift`` that it is lifted a little before it is let go.
     """
 
     name: str
@@ -123,6 +129,7 @@ class Pick:
     lift: bool = False
     away: str = ""
     handlers: int = 0
+    throat: float | None = None
     test_lift: bool = False
 
     def __post_init__(self) -> None:
@@ -147,6 +154,8 @@ class Pick:
         give(self.bed, self.bed_depth)
         if self.capacity is not None:
             between("capacity", self.capacity, 10.0, 1e5, "machines lift 10 kg to 100 t", "mass")
+        if self.throat is not None:
+            between("throat", self.throat, 0.05, 1.5, "chippers take 5 cm to 1.5 m", "cut")
         if self.pretension > 0.0 and self.slack > 0.0:
             raise NotSolvable("pretension", "a line with slack in it is not tight before the cut")
         if self.bearing is not None:

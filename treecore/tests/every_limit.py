@@ -398,6 +398,8 @@ TAKEN = {
     "outside_landing": Trip("long", 0, (target("Mat", "landing_zone", *square(0.0, 0.0, 1.0)),), (target("Lawn", "landing_zone", *square(0.0, 0.0, 9.0)),)),
     "way_out": Trip("long", 0, (PASSAGE, pick(away="carried", handlers="Ash, Lin, Bo, Kit, Jo, Max")),
                     (PASSAGE, pick(away="cut_up")), (*BAD, *NEAR)),
+    "machine_lift": Trip("long", 0, (pick(away="machine", capacity_kg=40.0),), (pick(away="machine", capacity_kg=400.0),)),
+    "throat": Trip("long", 0, (pick(away="chipper", throat_m=0.1, handlers="Ash, Lin, Bo, Kit, Jo, Max"),), (pick(away="chipper", throat_m=0.3, handlers="Ash, Lin, Bo, Kit, Jo, Max"),)),
     "lift_heavy": Trip("long", 0, (pick(away="carried", handlers="Ash"),), (pick(away="cut_up", handlers="Ash"),)),
     "rope_rubs": Trip("long", 0, (target("Ridge", "building", *square(0.0, -3.0, 1.0), height_m=4.0), pick(device_at=[0.0, -6.0, 1.0])), (pick(device_at=[0.0, -6.0, 1.0]),)),
 }  # fmt: skip

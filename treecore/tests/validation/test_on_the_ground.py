@@ -8,7 +8,7 @@ from unittest import TestCase
 
 import numpy as np
 from scipy.optimize import minimize_scalar
-from shapely.geometry import Point
+from shapely.geometry import Point, Polygon
 
 from treecore.felling.plan import evaluate
 from treecore.felling.pulling import Leg
@@ -16,7 +16,7 @@ from treecore.findings import Seen, everywhere, on_felling, on_pick, undrawn_con
 from treecore.hazards import hazards
 from treecore.method import Scene, options
 from treecore.schools import constant
-from treecore.site import Site, Target
+from treecore.site import Site, Spot, Target
 from treecore.takedown.ground import legs_of, longest_past, moves_over, recoil_of, stands_of, under_ground
 from treecore.takedown.members import members_of
 from treecore.takedown.pieces import Cut
@@ -136,7 +136,7 @@ class Slopes(TestCase):
             up = math.tan(slope) * (ends[:, 0] * math.sin(way) + ends[:, 1] * math.cos(way))
             soft = np.concatenate([np.zeros(len(w.path.butt)), np.full(len(w.path.tip), 0.1 * w.piece.length)])
             lowest = float((ends[:, 2] - up + soft).min())
-            found = [x.demand.value for x in under_ground(w, site)]
+            found = [x.demand.value for x in under_ground(members_of(OAK), w, site) if not x.about.name]
             self.assertEqual(bool(found), lowest < -0.05)
             if found:
                 self.assertAlmostEqual(found[0], lowest, places=9)
@@ -254,3 +254,33 @@ class Findings(TestCase):
             found = options(Scene(result, (), (), ()))
             stopped = {o.way.key for o in found if any(s.key == f"seen {key}" for s in o.stops)}
             self.assertEqual(stopped, set(hazard.closes), key)
+
+
+class WhoElse(TestCase):
+    def test_a_truck_and_the_chipper_are_places_where_people_work(self):
+        w, _ = worked()
+        far = max(w.path.tip[:, 0].max(), w.path.butt[:, 0].max())
+        for kind, outline, name in (
+            ("anchor_vehicle", ((far + 0.5, 1.0), (far + 2.5, 1.0), (far + 2.5, 3.0)), "Truck"),
+            ("way_out", ((-9.0, 0.0), (far + 0.5, 1.5)), "Chipper at the end of Truck"),
+        ):
+            spot = Spot(
+                name="Truck", kind=kind, shape=Polygon([*outline, (far + 1.0, 5.0)]), outline=outline, width=2.0
+            )
+            found = {
+                x.about.name
+                for x in worked(site=Site(places=(spot,)))[1]
+                if x.key == "under_piece" and x.verdict is Verdict.OVER
+            }
+            self.assertEqual(found, {name})
+            away = replace(spot, shape=Polygon([(60, 60), (62, 60), (62, 62)]), outline=((50.0, 50.0), (60.0, 60.0)))
+            limits = worked(site=Site(places=(away,)))[1]
+            self.assertFalse([x for x in limits if x.key == "under_piece" and x.verdict is Verdict.OVER])
+
+    def test_a_rope_into_a_bank(self):
+        for slope, over in ((0.0, False), (0.6, True)):
+            site = Site(slope=slope, downhill=math.pi)  # it rises to the north, where the device is
+            pick = replace(PICK, device_place=(0.0, 6.0, 1.0))
+            limits = [x for x in worked(pick, site=site)[1] if x.key == "ground" and x.about.why == "rope"]
+            self.assertEqual(bool(limits), over)
+        self.assertAlmostEqual(limits[0].demand.value, 1.0 - 6.0 * math.tan(0.6), places=6)
