@@ -426,11 +426,11 @@ def limits_said(result, system):
 
 
 def felled(given, result, system):
-    """What of the tree is felled, where picks go before; empty for the whole tree."""
+    """What of the tree is felled, where picks went before or only a spar stands; empty for the whole tree."""
     if not given.tree.left:
         return ""
     mass = result.figures["mass"].estimate.value
-    return f"Felled is what its picks leave: {label(given.tree.stands.value, 'length', system)} high, {label(mass, 'mass', system)}."
+    return f"Felled is what then stands: {label(given.tree.stands.value, 'length', system)} high, {label(mass, 'mass', system)}."
 
 
 def bark(given, result, system):

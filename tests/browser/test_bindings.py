@@ -60,7 +60,7 @@ class Bindings(BrowserTestCase):
         self.open("fell")
         whole = self.shown("mass")
         self.answered(lambda: self.type("after_picks", "1", Keys.TAB))
-        self.assertIn("Felled is what its picks leave: 17", self.one("[data-fragment=ruling]").text)
+        self.assertIn("Felled is what then stands: 17", self.one("[data-fragment=ruling]").text)
         self.tree.refresh_from_db()
         left = felling.evaluated(self.tree)[1]
         self.assertAlmostEqual(self.shown("mass"), left.figures["mass"].estimate.value, delta=1e-4)

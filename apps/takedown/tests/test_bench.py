@@ -383,14 +383,14 @@ class Felled(TestCase):
         picks = list(planner.plan_for(beech).picks)
         url = reverse("fell", args=[beech.job_id, beech.pk])
         first = self.client.get(url).content.decode()
-        self.assertNotIn("Felled is what its picks leave", first)
+        self.assertNotIn("Felled is what then stands", first)
         plan = felling.plan_for(beech)
         plan.after_picks = 32
         felling.save_plan(plan)
         page = self.client.get(url).content.decode()
         given, result = felling.evaluated(beech)
         self.assertAlmostEqual(given.tree.stands.value, 4.6, delta=0.8)
-        self.assertRegex(page, r"Felled is what its picks leave: \d\.\d.m high")
+        self.assertRegex(page, r"Felled is what then stands: \d\.\d.m high")
         whole = felling.evaluated(beech, felling.with_picks(plan, 0))[1].estimates["mass"].value
         self.assertLess(result.estimates["mass"].value, 0.6 * whole)
         plan.after_picks = 32
