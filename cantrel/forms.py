@@ -2,6 +2,7 @@
 
 import math
 import re
+from copy import deepcopy
 
 from django import forms
 from django.forms.renderers import TemplatesSetting
@@ -48,6 +49,33 @@ class FieldBookRenderer(TemplatesSetting):
 
 
 _PLAIN = re.compile(r"-?\d+(?:\.\d+)?")  # what needs no echo
+
+
+def rebased(sent, before, after):
+    """What a person sees when others saved meanwhile: their own fields where they changed one, else what is stored now.
+
+    ``sent`` is the bound form; ``before`` and ``after`` show what its page was drawn from, and what is stored. Data for a form.
+    """
+    found = {}
+    for name in sent.fields:
+        was, now = (_shown(form[name].value()) for form in (before, after))
+        mine = sent.data.get(sent.add_prefix(name), "")
+        found[sent.add_prefix(name)] = now if mine == was else mine
+    return {name: value for name, value in found.items() if value != ""}
+
+
+def as_shown(form):
+    """Cleaned values of a form nobody touched, to compare others with."""
+    again = deepcopy(form)
+    again.data = {form.add_prefix(n): said for n in form.fields if (said := _shown(form[n].value())) != ""}
+    again.is_bound, again._errors = True, None
+    again.full_clean()
+    return again.cleaned_data
+
+
+def _shown(value):
+    """A field's value as its page posts it."""
+    return "" if value is None or value is False else "on" if value is True else str(value)
 
 
 class QuantityField(forms.CharField):

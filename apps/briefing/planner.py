@@ -35,9 +35,18 @@ def document(tree):
     } | parts
 
 
+def canonical(plan_document):
+    """A document without the names that only tell its rows apart: an id that is added changes nothing that was signed."""
+    if isinstance(plan_document, dict):
+        return {key: canonical(value) for key, value in plan_document.items() if key != "id"}
+    if isinstance(plan_document, list):
+        return [canonical(value) for value in plan_document]
+    return plan_document
+
+
 def digest(plan_document):
-    """Fingerprint of a document."""
-    text = json.dumps(plan_document, sort_keys=True, ensure_ascii=False)
+    """Fingerprint of a document in its canonical form."""
+    text = json.dumps(canonical(plan_document), sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(text.encode()).hexdigest()
 
 
@@ -58,7 +67,7 @@ def signed_state(tree):
         return {"last": None, "valid": False, "changes": [], "corrected": False}
     now = document(tree)
     same = digest(now) == last.digest
-    changes = [] if same else [_words(d) for d in differences(last.document, now)]
+    changes = [] if same else [_words(d) for d in differences(canonical(last.document), canonical(now))]
     corrected = last.figures != figures_version()
     return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
 

@@ -31,7 +31,12 @@ def footprint(request, job_id, tree_id):
         return _turned(request, tree, plan)
     count = 100_000 if request.GET.get("samples") == "100000" else 10_000
     form = FellForm(units=request.units, stored=planner.values_of(plan))
-    context = {"fields": [form[n] for n in SHOWN], "writes": allowed(request.user, "plan.change"), "count": count}
+    context = {
+        "fields": [form[n] for n in SHOWN],
+        "writes": allowed(request.user, "plan.change"),
+        "count": count,
+        "plan": plan,
+    }
     try:
         context |= grounds.fall_page(*planner.evaluated(tree, plan), request.units, count)
     except CoreError as error:
@@ -48,11 +53,13 @@ def _turned(request, tree, plan):
     if done is None:
         return JsonResponse({"errors": form.errors, "fragments": {}})
     saved = request.POST.get("save") == "1"
-    if saved:
-        planner.save_plan(plan)
+    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), SHOWN) if saved else {}
+    if clash:
+        return JsonResponse({"errors": {n: [said] for n, said in clash.items()}, "fragments": {}})
     context = grounds.fall_page(*done, request.units, 10_000) | {"count": 10_000}
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("fan", "chances", "course", "ruling")}
     values = {n: typed(n, getattr(plan, n), request.units) for n in (*handled, *turned)}
+    values |= {"revision": plan.revision} if saved else {}
     answer = {"errors": {}, "values": values, "notes": form.understood(), "saved": saved, "fragments": fragments}
     return JsonResponse(answer)
 
@@ -65,9 +72,9 @@ def down(request, job_id, tree_id):
     core = planner.core_tree(tree)
     entry = plan.log or grounds.first_log(core)
     if request.method == "POST":
-        return _sawn(request, plan, core, entry)
+        return _sawn(request, tree, plan, core, entry)
     form = LogForm(units=request.units, stored=grounds.typed_log(entry, request.units))
-    context = {"form": form, "writes": allowed(request.user, "plan.change"), "kept": bool(plan.log)}
+    context = {"form": form, "writes": allowed(request.user, "plan.change"), "kept": bool(plan.log), "plan": plan}
     try:
         context |= grounds.log_page(entry, core, request.units)
     except CoreError as error:
@@ -75,7 +82,7 @@ def down(request, job_id, tree_id):
     return render(request, "felling/down.html", page(request, tree, "fell", **context))
 
 
-def _sawn(request, plan, core, stored):
+def _sawn(request, tree, plan, core, stored):
     form = LogForm(request.POST, units=request.units, stored=grounds.typed_log(stored, request.units))
 
     def take(values):
@@ -91,10 +98,12 @@ def _sawn(request, plan, core, stored):
     saved = request.POST.get("save") == "1"
     if saved:
         plan.log = entry
-        planner.save_plan(plan)
+        clash = planner.keep_fields(tree, plan, request.POST.get("revision"), ("log",))
+        if clash:
+            return JsonResponse({"errors": {"__all__": list(clash.values())}, "fragments": {}})
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("log", "bucking", "first_cut")}
     lists = grounds.typed_lists(entry, request.units)
-    values = lists if request.POST.get("handle") else {}
+    values = (lists if request.POST.get("handle") else {}) | ({"revision": plan.revision} if saved else {})
     unit = quantities.symbol("length", request.units)
     notes = {n: f"Taken as {said} {unit}." for n, said in lists.items() if _WORDED.search(request.POST.get(n, ""))}
     answer = {

@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
 
+from cantrel.revisions import Revised
 from treecore.felling.tackle import PULLED_BY
 from treecore.method import ways
 from treecore.ranges import ends
@@ -17,7 +18,7 @@ LINE_SIZES = tuple(
 )
 
 
-class FellingPlan(models.Model):
+class FellingPlan(Revised):
     """One plan per tree; everything computed from it is computed anew."""
 
     METHODS = [("", "not decided"), *((w.key, w.name.lower()) for w in ways().values())]

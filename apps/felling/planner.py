@@ -9,6 +9,7 @@ from apps.survey.planner import tree_entry as surveyed
 from apps.takedown.planner import entries as takedown_entries
 from cantrel.history import undone
 from cantrel.quantities import text
+from cantrel.revisions import TOO_OLD, clash_text, merged
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
@@ -57,17 +58,53 @@ def plan_for(tree):
     try:
         return tree.felling
     except FellingPlan.DoesNotExist:
-        core, _, _ = tree_of(measured_entry(tree))
-        usual = yard_schools(tree.job.crew_id)
-        cuts = suggest_cuts(core, **{c: usual[c] for c in ("notch", "depth", "thickness") if c in usual})
-        plan = FellingPlan(tree=tree, stump=cuts.stump, depth=cuts.depth, opening=cuts.opening, hinge=cuts.hinge)
-        for choice in CHOICES[:-1]:
-            if choice in usual:
-                setattr(plan, f"{choice}_school", usual[choice])
-        plan.rise, plan.lay = cuts.rise, tree.lean_azimuth
-        if tree.job.wind is not None and tree.job.wind_from is not None:
-            plan.wind, plan.wind_from = min(tree.job.wind, ends("felling_wind")[1]), tree.job.wind_from
-        return plan
+        return _first_plan(tree)
+
+
+def _first_plan(tree):
+    """A plan by the usual values of the schools, not saved."""
+    core, _, _ = tree_of(measured_entry(tree))
+    usual = yard_schools(tree.job.crew_id)
+    cuts = suggest_cuts(core, **{c: usual[c] for c in ("notch", "depth", "thickness") if c in usual})
+    plan = FellingPlan(tree=tree, stump=cuts.stump, depth=cuts.depth, opening=cuts.opening, hinge=cuts.hinge)
+    for choice in CHOICES[:-1]:
+        if choice in usual:
+            setattr(plan, f"{choice}_school", usual[choice])
+    plan.rise, plan.lay = cuts.rise, tree.lean_azimuth
+    if tree.job.wind is not None and tree.job.wind_from is not None:
+        plan.wind, plan.wind_from = min(tree.job.wind, ends("felling_wind")[1]), tree.job.wind_from
+    return plan
+
+
+def values_at(tree, plan, revision, names=None):
+    """A plan's values as a page of that revision showed them; None where nobody knows that revision."""
+    was = plan.as_of(revision) if plan.pk else None
+    if was is None and revision in (None, "0", 0):
+        was = _first_plan(tree)  # a page from before the first save
+    return None if was is None else values_of(was, names)
+
+
+@transaction.atomic
+def keep_fields(tree, plan, revision, names):
+    """Save fields that a page changed on a plan, put together with what others saved since that page was drawn.
+
+    Returns what is said at a field that two people changed, by its name; nothing is saved then.
+    """
+    stored = FellingPlan.objects.filter(tree=tree).first()
+    base = values_at(tree, stored or plan, revision, names)
+    if base is None:
+        return {"__all__": TOO_OLD}
+    sent = values_of(plan, names)
+    found = merged(base, values_of(stored, names) if stored else base, sent)
+    if found.conflicts:
+        return {name: clash_text("something else") for name in found.conflicts}
+    row = stored or plan
+    for name, value in found.values.items():
+        setattr(row, name, value)
+        setattr(plan, name, value)
+    save_plan(row)
+    plan.revision = row.revision
+    return {}
 
 
 def felling_entry(plan):
@@ -180,9 +217,9 @@ def save_plan(plan):
     return plan
 
 
-def values_of(plan):
-    """A plan's values by name, SI."""
-    return {name: getattr(plan, name) for name in FIELDS}
+def values_of(plan, names=None):
+    """A plan's values by name, SI: those of the bench, or the ones named."""
+    return {name: getattr(plan, name) for name in names or FIELDS}
 
 
 def wedge_choices():

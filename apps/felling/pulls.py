@@ -2,7 +2,7 @@
 
 import math
 
-from apps.felling.planner import evaluated, save_plan
+from apps.felling.planner import evaluated, keep_fields
 from apps.jobs.planner import site_entry
 from treecore.errors import NotSolvable
 from treecore.features import feature_kinds
@@ -136,7 +136,7 @@ def checked(entry, given):
     return rig(system_of(entry), given.site, given.tree)
 
 
-def keep(plan, entry):
-    """Save the plan with this system, or without one."""
+def keep(tree, plan, entry, revision):
+    """Save the plan with this system, or without one; what is said where somebody else changed it since."""
     plan.system = entry
-    return save_plan(plan)
+    return keep_fields(tree, plan, revision, ("system",))

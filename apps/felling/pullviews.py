@@ -81,7 +81,7 @@ def _answer(request, tree, plan):
     if act[0] == "ready" or stored is None:
         return _begun(request, tree, plan, act[-1])
     if act[0] == "off":
-        pulls.keep(plan, None)
+        _kept(request, tree, plan, None)
         return redirect("pull", tree.job_id, tree.pk)
     form = SystemForm(data, entry=_sent(data, stored), units=system)
     done = form.run(lambda _: _changed(form, act, data, tree))
@@ -97,10 +97,13 @@ def _answer(request, tree, plan):
         fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in ("above", "ruling")}
         return JsonResponse({"errors": form.errors, "fragments": fragments | _whole(tree, entry, system, whole)})
     saved = data.get("save") == "1"
-    if saved:
-        pulls.keep(plan, entry)
+    clash = pulls.keep(tree, plan, entry, data.get("revision")) if saved else {}
+    if clash:
+        said = "Somebody else changed the pulling system meanwhile: load it again. Yours is still on this page."
+        return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
     fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in FRAGMENTS}
     values = _typed_places(entry, system) if act[0] == "part" else {}
+    values |= {"revision": plan.revision} if saved else {}
     return JsonResponse(
         {
             "errors": {},
@@ -132,8 +135,16 @@ def _begun(request, tree, plan, kind):
     except CoreError as error:
         messages.error(request, f"Not rigged. {quantities.explain(error, request.units)}")
         return redirect("pull", tree.job_id, tree.pk)
-    pulls.keep(plan, entry)
+    _kept(request, tree, plan, entry)
     return redirect("pull", tree.job_id, tree.pk)
+
+
+def _kept(request, tree, plan, entry):
+    """Save a system begun anew or taken off, or say that somebody else changed it since the page was drawn."""
+    if pulls.keep(tree, plan, entry, request.POST.get("revision")):
+        messages.error(
+            request, "Somebody else changed the pulling system meanwhile: this is it now. Nothing was changed."
+        )
 
 
 def _sent(data, stored):

@@ -3,6 +3,7 @@
 from functools import partial
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
@@ -13,9 +14,10 @@ from apps.felling import planner, presenter
 from apps.felling.forms import FellForm, MethodForm, YardForm
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
-from cantrel import quantities
+from cantrel import quantities, revisions
 from cantrel.drawing import metres
 from cantrel.limits import limit_said
+from cantrel.revisions import TOO_OLD
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -29,9 +31,9 @@ CUTS = ("depth", "hinge", "opening", "rise", "left_end", "right_end")
 def fell(request, job_id, tree_id):
     """The felling bench; a POST previews or saves and answers with what changed."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    plan = planner.plan_for(tree)
     if request.method == "POST":
-        return _answer(request, tree, plan)
+        return _posted(request, tree)
+    plan = planner.plan_for(tree)
     form = FellForm(units=request.units, stored=planner.values_of(plan))
     try:
         given, result = planner.evaluated(tree, plan)
@@ -49,47 +51,74 @@ def _with_fields(groups, form):
     return [g | {"inputs": [form[name] for name in g["fields"]]} for g in groups]
 
 
+def _posted(request, tree):
+    """Answer a change; a save holds the database from reading to writing, so that no other comes between."""
+    if request.POST.get("save") != "1":
+        return _answer(request, tree, planner.plan_for(tree))
+    with transaction.atomic():
+        return _answer(request, tree, planner.plan_for(tree))
+
+
 def _answer(request, tree, plan):
     """Values, errors and drawings after a change; saved when the request asks for it."""
-    stored = planner.values_of(plan)
-    data, handled = request.POST, {}
+    data, system = request.POST, request.units
+    base = planner.values_at(tree, plan, data.get("revision"))
+    if base is None:
+        return JsonResponse({"errors": {"__all__": [TOO_OLD]}, "values": {}, "fragments": {}})
+    now, handled, turned, others = planner.values_of(plan), {}, [], []
     try:
         seen = planner.scene(tree)
     except CoreError as error:
-        return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
+        return JsonResponse({"errors": {"__all__": [quantities.explain(error, system)]}, "fragments": {}})
+    sent = data
     if data.get("handle"):
         handled = handled_by(data, tree, plan, seen)
-        form = FellForm(merged(data, handled, request.units), units=request.units, stored=stored)
-    else:
-        form = FellForm(data, units=request.units, stored=stored)
-    turned = []
-
-    def take(values):
-        turned.extend(planner.with_values(plan, {**values, **handled}))
-        return planner.evaluated(tree, plan, seen, quick=dragged)
-
+        sent = merged(data, handled, system)
+    form = FellForm(sent, units=system, stored=base)
     saved = data.get("save") == "1"
     dragged = data.get("handle") in CUTS and not saved
+
+    def take(values):
+        found = revisions.merged(base, now, {**base, **values, **handled})
+        others.extend(found.others)
+        if found.conflicts:
+            return found.conflicts
+        turned.extend(planner.with_values(plan, found.values))
+        return planner.evaluated(tree, plan, seen, quick=dragged)
+
     done = form.run(take)
     if done is None:
         return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}}, status=200)
+    if isinstance(done, dict):
+        return _both(form, done, plan, others, system)
     if saved:
         planner.save_plan(plan)
-    values = {name: typed(name, getattr(plan, name), request.units) for name in (*handled, *turned)}
+    values = {name: typed(name, getattr(plan, name), system) for name in (*handled, *turned)}
+    if saved:  # until then the page stands on the revision it was drawn from
+        values |= {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
     notes = {
-        name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', request.units)}: a full turn is 360°."
+        name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', system)}: a full turn is 360°."
         for name in turned
-    }
-    context = presenter.bench(*done, request.units, whole=not dragged)
+    } | {name: "Somebody else changed this meanwhile." for name in others}
+    context = presenter.bench(*done, system, whole=not dragged)
     return JsonResponse(
         {
             "errors": {},
             "values": values,
             "notes": form.understood() | notes,
             "saved": saved,
+            "said": "Saved, with what somebody else changed meanwhile" if saved and others else "",
             "fragments": _fragments(context, WHILE_CUTTING if dragged else FRAGMENTS),
         }
     )
+
+
+def _both(form, conflicts, plan, others, system):
+    """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is saved."""
+    for name, (theirs, _mine) in conflicts.items():
+        form.add_error(name, revisions.clash_text(typed(name, theirs, system) or "nothing"))
+    values = {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
+    return JsonResponse({"errors": form.errors, "values": values, "saved": False, "fragments": {}})
 
 
 def merged(data, handled, system):
@@ -185,9 +214,12 @@ def method(request, job_id, tree_id):
     def keep(values):
         plan = planner.plan_for(tree)
         planner.with_values(plan, values)
-        return planner.save_plan(plan)
+        return planner.keep_fields(tree, plan, request.POST.get("revision"), ("method", "reason"))
 
-    if form.run(keep):
+    clash = form.run(keep)
+    for name, said in (clash or {}).items():
+        form.add_error(None if name == "__all__" else name, said)
+    if clash == {}:
         messages.success(request, "Method kept.")
         return redirect("method", job_id, tree_id)
     return method_page(request, tree, form=form)
@@ -225,8 +257,10 @@ def lay(request, job_id, tree_id):
     if done is None:
         return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}})
     saved = request.POST.get("save") == "1"
-    if saved:
-        planner.save_plan(plan)
+    names = ("lay", *(n for n in handled if n != "lay"))
+    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), names) if saved else {}
+    if clash:
+        return JsonResponse({"errors": {n: [said] for n, said in clash.items()}, "values": {}, "fragments": {}})
     context = method_shown(*done, request.units) | {"units": request.units}
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("plan", "fit")}
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
@@ -235,6 +269,7 @@ def lay(request, job_id, tree_id):
         for n in turned
     }
     values = {"lay": shown["lay"].value()} if "lay" in handled or turned else {}
+    values |= {"revision": plan.revision} if saved else {}
     return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": fragments})
 
 

@@ -7,6 +7,7 @@ from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
+from cantrel.revisions import Revised
 from treecore.features import feature_kinds
 from treecore.ranges import ends
 from treecore.site import SLOPE_LIMIT
@@ -29,7 +30,7 @@ class JobQuerySet(models.QuerySet):
         return self.filter(crew=crew) if crew else self.none()
 
 
-class Job(models.Model):
+class Job(Revised):
     """A site with trees to deal with, and what an ambulance would need to know."""
 
     crew = models.ForeignKey("crews.Crew", on_delete=models.PROTECT, related_name="jobs")
@@ -123,7 +124,7 @@ class Target(models.Model):
         return self.name
 
 
-class Tree(models.Model):
+class Tree(Revised):
     """A tree by its five numbers; readings kept in survey take the place of diameter and height."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="trees")

@@ -9,6 +9,7 @@ from django.shortcuts import redirect, render
 from apps.crews.permissions import permission
 from apps.jobs import planner
 from apps.jobs.forms import JobForm, TreeForm
+from cantrel.revisions import posted
 
 NEW_TREE = {
     "state": "in_leaf",
@@ -41,11 +42,23 @@ def job_new(request):
 def job(request, job_id):
     """A job: its trees and details."""
     found = planner.job_for(request.crew, job_id)
-    stored = {f: getattr(found, f) for f in JobForm.base_fields}
-    form = JobForm(request.POST or None, units=request.units, stored=stored)
-    if request.method == "POST" and form.run(partial(planner.save_job, request.crew, job=found)):
-        messages.success(request, "Job saved.")
-        return redirect("job", job_id)
+
+    def build(row, data=None):
+        return JobForm(data, units=request.units, stored={f: getattr(row, f) for f in JobForm.base_fields})
+
+    form = build(found)
+    if request.method == "POST":
+        done, form = posted(
+            found,
+            request.POST.get("revision"),
+            build,
+            request.POST,
+            lambda v, row: planner.save_job(request.crew, v, row),
+        )
+        if done:
+            messages.success(request, "Job saved.")
+            return redirect("job", job_id)
+        found = planner.job_for(request.crew, job_id)
     trees = [{"tree": t, "species": planner.common_name(t)} for t in found.trees.all()]
     return render(request, "jobs/job.html", {"job": found, "trees": trees, "form": form, "units": request.units})
 

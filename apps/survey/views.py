@@ -1,7 +1,5 @@
 """Measuring and the walk-up."""
 
-from functools import partial
-
 from django.contrib import messages
 from django.http import FileResponse, Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -16,6 +14,7 @@ from apps.jobs.presenter import elevation, tree_figures
 from apps.survey import planner
 from apps.survey.forms import AnswerForm, LineForm, ReadingForm
 from cantrel import quantities
+from cantrel.revisions import posted
 from cantrel.steps import page
 
 
@@ -56,13 +55,18 @@ def readings_of(tree, diameter, height, system):
 def measure(request, job_id, tree_id, reading_form=None):
     """The tree's numbers, its picture and its readings."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    stored = {name: getattr(tree, name) for name in TreeForm.base_fields}
-    form = TreeForm(request.POST if reading_form is None and request.method == "POST" else None,
-                    units=request.units, stored=stored, job=tree.job, tree=tree)  # fmt: skip
-    if form.is_bound and form.run(partial(jobs.save_tree, tree.job, tree=tree)):
-        messages.success(request, "Tree saved.")
-        return redirect("measure", job_id, tree_id)
-    if form.is_bound:
+
+    def build(row, data=None):
+        stored = {name: getattr(row, name) for name in TreeForm.base_fields}
+        return TreeForm(data, units=request.units, stored=stored, job=tree.job, tree=tree)
+
+    form = build(tree)
+    if reading_form is None and request.method == "POST":
+        revision = request.POST.get("revision")
+        done, form = posted(tree, revision, build, request.POST, lambda v, row: jobs.save_tree(tree.job, v, row))
+        if done:
+            messages.success(request, "Tree saved.")
+            return redirect("measure", job_id, tree_id)
         tree.refresh_from_db()
     core, result, diameter, height = planner.standing(tree)
     forms = [

@@ -1,40 +1,87 @@
-"""What a button, a drag, an arrow key or typing on the takedown bench does to the picks."""
+"""What a button, a drag, an arrow key or typing on the takedown bench does to the picks; each pick is named by its id."""
 
 import math
 
 from apps.takedown import planner
-from apps.takedown.forms import CutForm, PickForm, entry_of
+from apps.takedown.forms import CutForm, PickForm, as_typed, entry_of, field_of
 from cantrel.drawing import metres
+from cantrel.revisions import merged
 
 DRAGS = ("tie", "cut", "point", "stance", "tie_in", "lead", "second_in", "landing", "device", "faces")
 
 
-def changed(data, seen, stored, view, system):
-    """Picks, which is picked, from where it is seen, and whether its panel is drawn anew; a form where typing is refused."""
+class Gone(Exception):
+    """A pick that somebody else took off the list, or changed since, so that it can't be taken off unseen."""
+
+
+class Clash(Exception):
+    """Fields of a pick that two people changed in different ways; the form that says so."""
+
+    def __init__(self, form):
+        super().__init__("two people changed the same field")
+        self.form = form
+
+
+def changed(data, seen, stored, base, view, system):
+    """Picks, the id of the picked one, from where it is seen, and whether its panel is drawn anew; a form where typing is refused.
+
+    ``base`` are the picks as the page that was sent knew them.
+    """
     picks = [dict(p) for p in stored]
-    picked = int(data.get("picked") or -1)
+    picked = _named(data.get("pick") or data.get("picked", ""), base)
     act, _, rest = data.get("handle", "").partition(" ")
+    if act in (*ORDERS, "pick"):
+        rest = " ".join(_named(name, base) for name in rest.split())
     if act in LOOKS:
         return (picks, *LOOKS[act](picked, rest, view))
     if act in ORDERS:
-        return (*ORDERS[act](seen, picks, picked, rest), view, True)
+        return (*ORDERS[act](seen, picks, base, picked, rest), view, True)
     if act == "add":
         return (*_added(data, seen, picks, system), view, True)
-    if 0 <= picked < len(picks) and "at_m" in data:
-        form = PickForm(data, units=system, choices=planner.choices(seen), entry=picks[picked])
+    place = index_of(picks, picked)
+    if place is None and picked and index_of(base, picked) is not None and "at_m" in data:
+        raise Gone("Somebody took this pick off the list meanwhile; what you typed is still here.")
+    if place is not None and "at_m" in data:
+        before = base[index_of(base, picked)] if index_of(base, picked) is not None else picks[place]
+        form = PickForm(data, units=system, choices=planner.choices(seen), entry=before)
         if not form.is_valid():
             return form, picked, view, False
-        picks[picked] = planner.with_usual_point(seen, entry_of(form.cleaned_data, picks[picked]))
-    if act in DRAGS:
-        row = planner.run(seen, picks)[picked]
-        picks[picked] = picks[picked] | planner.dragged(seen, row, act, view, *_spot(data))
+        picks[place] = planner.with_usual_point(seen, _merged(form, before, picks[place]))
+    if act in DRAGS and place is not None:
+        row = planner.run(seen, picks)[place]
+        picks[place] = picks[place] | planner.dragged(seen, row, act, view, *_spot(data))
     if act == "place":
         return (*_placed(data, seen, picks, view), view, True)
     return picks, picked, view, False
 
 
+def index_of(picks, name):
+    """Place of a pick in the order by its id; None where it is not."""
+    return next((i for i, p in enumerate(picks) if p.get("id") == name), None)
+
+
+def _named(name, base):
+    """Id of a pick; a number counts in the list as the page that was sent knew it."""
+    if name.isdigit():
+        return base[int(name)]["id"] if int(name) < len(base) else ""
+    return name
+
+
+def _merged(form, before, now):
+    """A typed pick put together with what others changed of it meanwhile."""
+    sent = entry_of(form.cleaned_data, before)
+    if before == now:
+        return sent
+    found = merged(as_typed(form, before), as_typed(form, now), sent)
+    if found.conflicts:
+        for key, (theirs, _mine) in found.conflicts.items():
+            form.clash(field_of(key), theirs, key)
+        raise Clash(form)
+    return found.values
+
+
 LOOKS = {
-    "pick": lambda picked, rest, view: (int(rest), view, True),
+    "pick": lambda picked, rest, view: (rest, view, True),
     "near": lambda picked, rest, view: (picked, view, False),
     "order": lambda picked, rest, view: (picked, view, False),
     "leave-order": lambda picked, rest, view: (picked, view, False),
@@ -42,33 +89,49 @@ LOOKS = {
 }
 
 
-def _moved(seen, picks, picked, rest):
-    i, j = (int(v) for v in rest.split())
-    if not 0 <= j < len(picks):
-        return picks, picked
+def _moved(seen, picks, base, picked, rest):
+    """A pick taken to the place of another."""
+    name, before = rest.split()
+    i, j = index_of(picks, name), index_of(picks, before)
+    if i is None or j is None:
+        raise Gone("One of these picks is no longer on the list.")
     picks.insert(j, picks.pop(i))
-    return picks, j
+    return picks, name
 
 
-def _up(seen, picks, picked, rest):
-    return _moved(seen, picks, picked, f"{rest} {int(rest) - 1}")
+def _shifted(by):
+    def shift(seen, picks, base, picked, rest):
+        i = index_of(picks, rest)
+        if i is None:
+            raise Gone("This pick is no longer on the list.")
+        if 0 <= i + by < len(picks):
+            picks.insert(i + by, picks.pop(i))
+        return picks, rest
+
+    return shift
 
 
-def _down(seen, picks, picked, rest):
-    return _moved(seen, picks, picked, f"{rest} {int(rest) + 1}")
+def _dropped(seen, picks, base, picked, rest):
+    """A pick taken off the list, unless somebody changed it since it was seen."""
+    i, known = index_of(picks, rest), index_of(base, rest)
+    if i is None:
+        return picks, picked
+    if known is None or base[known] != picks[i]:
+        raise Gone("Somebody changed this pick since you saw it: look at it again before you take it off.")
+    picks.pop(i)
+    left = picks[min(i, len(picks) - 1)]["id"] if picks else ""
+    return picks, left
 
 
-def _dropped(seen, picks, picked, rest):
-    picks.pop(int(rest))
-    return picks, min(int(rest), len(picks) - 1)
-
-
-def _ordered(seen, picks, picked, rest):
+def _ordered(seen, picks, base, picked, rest):
     """The second press takes the order that the first one showed; it is worked out again from the same picks."""
-    return [picks[i] for i in planner.proposal(seen, picks).order], 0
+    if picks != list(base):
+        raise Gone("The list changed since this order was shown: have it proposed again.")
+    ordered = [picks[i] for i in planner.proposal(seen, picks).order]
+    return ordered, ordered[0]["id"] if ordered else ""
 
 
-ORDERS = {"move": _moved, "up": _up, "down": _down, "drop": _dropped, "take-order": _ordered}
+ORDERS = {"move": _moved, "up": _shifted(-1), "down": _shifted(1), "drop": _dropped, "take-order": _ordered}
 
 
 def _placed(data, seen, picks, view):
@@ -76,20 +139,20 @@ def _placed(data, seen, picks, view):
     standing = planner.left_standing(seen, planner.run(seen, picks))
     member, at = planner.placed(seen, standing, view, *metres(data["frame"], data["x"], data["y"]))
     picks.append(planner.new_pick(seen, picks, member, at))
-    return picks, len(picks) - 1
+    return picks, picks[-1]["id"]
 
 
 def _added(data, seen, picks, system):
     """A new pick of a typed cut; the form where it is refused."""
     form = CutForm(data, units=system, members=planner.choices(seen)["members"])
     if not form.is_valid():
-        return form, -1
+        return form, ""
     new = planner.new_pick(seen, picks, form.cleaned_data["new_member"], form.cleaned_data["new_at_m"])
     error = planner.run(seen, [*picks, new])[-1]["error"]
     if error:
         form.refuse(error)
-        return form, -1
-    return [*picks, new], len(picks)
+        return form, ""
+    return [*picks, new], new["id"]
 
 
 def _spot(data):

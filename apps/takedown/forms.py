@@ -7,6 +7,7 @@ from django import forms
 from apps.takedown.planner import ROLES, TREE, USUAL, listed, setting, settings_named
 from cantrel import quantities
 from cantrel.forms import BearingField, QuantityField, UnitsForm
+from cantrel.revisions import GONE
 
 CHOSEN = ("method", "cut", "device_kind", "knot", "sling_as", "design_school", "notch", *ROLES)
 ON_WOOD = ("point_on", "lead_on", "far_on", "tie_on", "second_on")  # this tree's wood, or another tree
@@ -20,10 +21,18 @@ def _choice(label, **more):
     return forms.ChoiceField(required=False, label=label, **more)
 
 
+def _said(value):
+    """A stored value of an entry in words."""
+    if isinstance(value, dict):
+        return ", ".join(f"{k} {_said(v)}" for k, v in value.items())
+    if isinstance(value, list):
+        return " and ".join(_said(v) for v in value)
+    return f"{value:g}" if isinstance(value, float) else f"“{value}”" if isinstance(value, str) else str(value)
+
+
 class PickForm(UnitsForm):
     """One pick: where it is cut, how it is taken, what holds it, where it goes, where the climber is."""
 
-    picked = forms.IntegerField(widget=forms.HiddenInput, required=False)
     view = BearingField(low=-720, high=1080, required=False, label="Facing (bearing)")
     member = _choice("Cut on")
     at_m = _length("At, up the stem or out from the union", True)
@@ -112,6 +121,7 @@ class PickForm(UnitsForm):
 
     def __init__(self, *args, choices, entry=None, **kwargs):
         super().__init__(*args, stored=stored(entry or {}), **kwargs)
+        self.choices = choices
         for name in CHOSEN:
             self.fields[name].choices = choices[name]
         for name in ("member", "stance_member"):
@@ -128,6 +138,14 @@ class PickForm(UnitsForm):
             if values.get(one) is not None and values.get(other) is None and other not in self.errors:
                 self.add_error(other, "A place has two numbers: say how far east and how far north.")
         return values
+
+    def clash(self, name, theirs, key):
+        """Say at a field what somebody else has put there since; what was typed stays."""
+        said = _said(theirs) if theirs is not GONE else "nothing"
+        at = name if name in self.fields else None
+        self.add_error(
+            at, f"Somebody else changed {key.replace('_', ' ')} to {said} meanwhile. Save again to keep yours."
+        )
 
     def refuse(self, error):
         """Gear is named at its field; the rest where the core's name points."""
@@ -225,6 +243,27 @@ def stored(entry):
         "based": climber.get("based", False), "lanyard": climber.get("lanyard", True), "second_on": _on(second), "second_in_m": second.get("at_m"),
         "fallback": climber.get("fallback", ""), "setting": setting(entry),
     }  # fmt: skip
+
+
+SHOWN_AT = {
+    "point": "point_m", "lead": "lead_m", "far": "far_m", "climber": "stance_m", "landing_m": "land_east", "tag_from_m": "tag_east",
+    "device_from_m": "from_east", "device_at": "device_east", "opening_deg": "opening", "tilt_deg": "tilt",
+}  # fmt: skip
+
+
+def field_of(key):
+    """Field of the form that shows a key of an entry."""
+    return SHOWN_AT.get(key, key)
+
+
+def as_typed(form, entry):
+    """An entry as its untouched form writes it, so that two of them can be compared key by key."""
+    shown = PickForm(units=form.units, choices=form.choices, entry=entry)
+    data = {n: shown[n].value() for n in shown.fields}
+    plain = PickForm(
+        {k: v for k, v in data.items() if v not in (None, False)}, units=form.units, choices=form.choices, entry=entry
+    )
+    return entry_of(plain.cleaned_data, entry) if plain.is_valid() else entry
 
 
 def _place(values, on, at):

@@ -4,8 +4,10 @@ from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from cantrel.revisions import Revised
 
-class TakedownPlan(models.Model):
+
+class TakedownPlan(Revised):
     """One per tree; everything computed from it is computed anew."""
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="takedown")

@@ -355,7 +355,7 @@ def listed(rows, orders, picked, system, words):
         shape, said = words.verdict(row, system)
         out.append(
             {
-                "n": i, "number": i + 1, "picked": i == picked, "what": row["entry"]["member"] or "stem", "at": label(row["entry"]["at_m"], "length", system),
+                "n": i, "id": row["entry"].get("id", ""), "number": i + 1, "picked": i == picked, "what": row["entry"]["member"] or "stem", "at": label(row["entry"]["at_m"], "length", system),
                 "mass": label(piece.mass.value, "mass", system) if piece else "", "raw": f"{piece.mass.value:.9g}" if piece else "",
                 "method": words.method_name(row["entry"].get("method", USUAL["method"])),
                 "shape": shape, "said": said,

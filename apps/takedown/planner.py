@@ -4,6 +4,7 @@ import math
 from collections import Counter
 from dataclasses import replace
 from datetime import date
+from secrets import token_hex
 from typing import NamedTuple
 
 from django.db import transaction
@@ -14,6 +15,7 @@ from apps.jobs.planner import site_entry
 from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
 from cantrel.history import undone
+from cantrel.revisions import TOO_OLD, clash_text, merged
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, setting_of, steps_of
@@ -115,10 +117,34 @@ def changes_of(seen, row):
 def keep(plan, picks):
     """Save the picks; unchanged ones leave no step for undo."""
     before = TakedownPlan.objects.filter(pk=plan.pk).first()
-    plan.picks = picks
-    if before is None or before.picks != picks:
+    plan.picks = with_ids(picks)
+    if before is None or before.picks != plan.picks:
         plan.save()
     return plan
+
+
+def with_ids(picks):
+    """Picks, each under an id of its own; those that have one keep it."""
+    taken, found = set(), []
+    for pick in picks:
+        name = pick.get("id") or new_id()
+        name = new_id() if name in taken else name
+        taken.add(name)
+        found.append({**pick, "id": name})
+    return found
+
+
+def new_id():
+    """A name for a pick that stays with it: never all digits, so that no position is taken for one."""
+    return f"p{token_hex(4)}"
+
+
+def known_picks(plan, revision):
+    """Picks as a page of that revision knew them; None where nobody knows that revision."""
+    was = plan.as_of(revision) if plan.pk else None
+    if was is None:
+        return [] if plan.pk is None or str(revision) == "0" else None  # a page from before the first save knew none
+    return was.picks
 
 
 def undo(plan):
@@ -139,7 +165,7 @@ def new_pick(seen, picks, member, at):
         if picks
         else _first_gear(seen)
     )
-    return {**USUAL, "member": member, "at_m": at, "method": "free", **kept}
+    return {**USUAL, "id": new_id(), "member": member, "at_m": at, "method": "free", **kept}
 
 
 def with_usual_point(seen, entry):
@@ -305,7 +331,7 @@ def plan_naming(crew_id, name):
 @transaction.atomic
 def import_entries(tree, takedown):
     """Keep the takedown of a document's tree."""
-    TakedownPlan.objects.create(tree=tree, picks=list(takedown["picks"]), access=takedown.get("access") or {})
+    TakedownPlan.objects.create(tree=tree, picks=with_ids(takedown["picks"]), access=takedown.get("access") or {})
 
 
 def shares(worked):
@@ -433,9 +459,17 @@ def cut_of_pick(seen, row):
 
 
 @transaction.atomic
-def keep_access(seen, plan, values):
-    """Save the way up once the core takes it."""
+def keep_access(seen, plan, values, revision):
+    """Save the way up once the core takes it, put together with what others saved; conflicts by key, nothing saved then."""
+    row = TakedownPlan.objects.filter(pk=plan.pk).first() or plan
+    base = row.as_of(revision) if row.pk else row
+    if base is None and revision != "0":
+        return {"__all__": TOO_OLD}
     entry = {k: v for k, v in values.items() if v not in (None, "")}
-    access_limits(seen["members"], way_up_of(entry))
-    plan.access = entry
-    plan.save()
+    found = merged(base.access if base else {}, row.access, entry)
+    if found.conflicts:
+        return {key: clash_text(clash.theirs) for key, clash in found.conflicts.items()}
+    access_limits(seen["members"], way_up_of(found.values))
+    row.access = found.values
+    row.save()
+    return {}

@@ -2,6 +2,7 @@
 
 import math
 
+from django.db import transaction
 from django.http import JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
@@ -10,9 +11,10 @@ from django.views.decorators.http import require_POST
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import cutfigures, picture, planner, wording
-from apps.takedown.edits import DRAGS, changed
+from apps.takedown.edits import DRAGS, Clash, Gone, changed, index_of
 from apps.takedown.forms import GROUPS, ONLY_CUT, ONLY_FOR, ONLY_ON, AccessForm, CutForm, PickForm
 from cantrel import quantities
+from cantrel.forms import rebased
 from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -25,14 +27,17 @@ def _view(data, tree):
     return math.radians(int(text) % 360) if text.lstrip("-").isdigit() else planner.usual_view(tree)
 
 
-def _shown(seen, picks, picked, view, system, near=False):
-    """Everything the bench shows of the picks, the picked one in full."""
+def _shown(seen, picks, name, view, system, near=False):
+    """Everything the bench shows of the picks, the one of that id in full."""
     rows = planner.run(seen, picks)
-    row = rows[picked] if 0 <= picked < len(rows) else None
+    picked = index_of(picks, name)
+    picked = -1 if picked is None else picked
+    row = rows[picked] if picked >= 0 else None
+    beside = [picks[i]["id"] if 0 <= i < len(picks) and picked >= 0 else "" for i in (picked - 1, picked + 1)]
     seen["start"] = planner.left_standing(seen, rows)
     orders = planner.orders(seen, rows)
     shown = {
-        "units": system, "picked": picked, "before": picked - 1, "after": picked + 1 if picked + 1 < len(rows) else -1, "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
+        "units": system, "picked": picked, "name": name, "before": beside[0], "after": beside[1], "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
         "list": picture.listed(rows, orders, picked, system, wording), "row": row, "broken": "", "view": round(math.degrees(view)) % 360, "cautions": wording.CAUTIONS,
         "left": quantities.text(planner.standing_mass(seen, rows), "mass", system), "whole": wording.worst(planner.worst(rows), rows, system),
     }  # fmt: skip
@@ -216,11 +221,10 @@ def _way(worked, system):
     }  # fmt: skip
 
 
-def _panel(seen, picks, picked, system):
-    """The form of the picked pick."""
-    if not 0 <= picked < len(picks):
-        return None
-    return PickForm(units=system, choices=planner.choices(seen), entry=picks[picked])
+def _panel(seen, picks, name, system):
+    """The form of the pick of that id; None without one."""
+    place = index_of(picks, name)
+    return None if place is None else PickForm(units=system, choices=planner.choices(seen), entry=picks[place])
 
 
 def _grouped(form):
@@ -237,16 +241,15 @@ def _grouped(form):
 def takedown(request, job_id, tree_id):
     """The takedown bench; a POST previews or saves and answers with what changed."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    plan = planner.plan_for(tree)
     if request.method == "POST":
-        return _answer(request, tree, plan)
+        return _posted(request, tree)
+    plan = planner.plan_for(tree)
     context = {"writes": allowed(request.user, "plan.change"), "plan": plan}
     try:
         seen = planner.scene(tree)
-        number = request.GET.get("pick", "1")
-        picked = min(int(number) - 1 if number.isdigit() else 0, len(plan.picks) - 1)
-        form = _panel(seen, plan.picks, picked, request.units)
-        context |= _shown(seen, plan.picks, picked, _view(request.GET, tree), request.units) | {
+        name = _asked(request.GET.get("pick", "1"), plan.picks)
+        form = _panel(seen, plan.picks, name, request.units)
+        context |= _shown(seen, plan.picks, name, _view(request.GET, tree), request.units) | {
             "groups": _grouped(form),
             "cut_form": CutForm(units=request.units, members=planner.choices(seen)["members"]),
         }
@@ -255,45 +258,98 @@ def takedown(request, job_id, tree_id):
     return render(request, "takedown/takedown.html", page(request, tree, "takedown", **context))
 
 
+def _asked(text, picks):
+    """Id of the pick an address asks for: by its id, by its number in the list, else the first."""
+    if text.isdigit() and picks:
+        return picks[min(max(int(text) - 1, 0), len(picks) - 1)]["id"]
+    return text if index_of(picks, text) is not None else picks[0]["id"] if picks else ""
+
+
+def _posted(request, tree):
+    """Answer a change; a save holds the database from reading to writing, so that no other comes between."""
+    if request.POST.get("save") != "1":
+        return _answer(request, tree, planner.plan_for(tree))
+    with transaction.atomic():
+        return _answer(request, tree, planner.plan_for(tree))
+
+
+def _refusal(text):
+    return JsonResponse({"errors": {"__all__": [text]}, "fragments": {}})
+
+
 def _answer(request, tree, plan):
     data, system = request.POST, request.units
+    base = planner.known_picks(plan, data.get("revision"))
+    if base is None:
+        return _refusal("This page is older than anything kept of this takedown: load it again. Nothing was changed.")
     try:
         seen = planner.scene(tree)
-        picks, picked, view, panel = changed(data, seen, plan.picks, _view(data, tree), system)
+        found = changed(data, seen, plan.picks, base, _view(data, tree), system)
     except CoreError as error:
-        return JsonResponse({"errors": {"__all__": [quantities.explain(error, system)]}, "fragments": {}})
+        return _refusal(quantities.explain(error, system))
+    except Gone as gone:
+        return _refusal(str(gone))
+    except Clash as clash:
+        return _clashed(clash.form, seen, plan, base, system)
     except (ValueError, KeyError, TypeError, IndexError):
-        return JsonResponse(
-            {"errors": {"__all__": ["That was no change of this takedown; nothing was changed."]}, "fragments": {}}
-        )
-    if isinstance(picks, PickForm | CutForm):
-        return JsonResponse({"errors": picks.errors, "fragments": {}})
+        return _refusal("That was no change of this takedown; nothing was changed.")
+    if isinstance(found[0], PickForm | CutForm):
+        return JsonResponse({"errors": found[0].errors, "fragments": {}})
+    return _changed(request, plan, seen, base, *found)
+
+
+def _changed(request, plan, seen, base, picks, name, view, panel):
+    """The answer to a change that was taken: drawings, numbers, the panel where it is drawn anew, and what was saved."""
+    data, system = request.POST, request.units
     near = (data.get("near") == "1") != (data.get("handle") == "near")
-    context = _shown(seen, picks, picked, view, system, near)
+    context = _shown(seen, picks, name, view, system, near)
     if data.get("handle") == "order":
         context["proposal"] = wording.proposal(planner.proposal(seen, picks), context["list"])
+    others = base != plan.picks  # somebody else saved since this page was drawn
     saved = data.get("save") == "1"
     if saved:
         planner.keep(plan, picks)
+    panel = panel or (saved and others)
     fragments = {n: render_to_string(f"takedown/_{n}.html", context) for n in FRAGMENTS}
     errors = {}
     if panel:
-        form = _panel(seen, picks, picked, system)
-        fragments["panel"] = render_to_string("takedown/_panel.html", {"groups": _grouped(form), "picked": picked})
+        fragments["panel"] = _panel_html(_panel(seen, picks, name, system), context["picked"])
     if context["row"] is not None and context["row"]["error"] is not None:
         form = PickForm(data, units=system, choices=planner.choices(seen))
         form.is_valid()
         form.refuse(context["row"]["error"])
         errors = {} if panel else form.errors
-    values = {"view": context["view"], "picked": picked, "near": int(near)}
+    values = {"view": context["view"], "pick": name, "near": int(near)}
+    values |= {"revision": plan.revision} if saved else {}
     return JsonResponse(
         {
             "errors": errors,
-            "values": values | _typed(picks, picked, data, system, planner.choices(seen)),
+            "values": values | _typed(picks, name, data, system, planner.choices(seen)),
             "notes": {} if panel else _understood(data, seen, system),
             "saved": saved,
+            "said": "Saved, with what somebody else changed meanwhile" if saved and others else "",
             "fragments": fragments,
         }
+    )
+
+
+def _panel_html(form, picked):
+    return render_to_string("takedown/_panel.html", {"groups": _grouped(form), "picked": picked})
+
+
+def _clashed(form, seen, plan, base, system):
+    """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is saved."""
+    name = form.data.get("pick") or ""
+    was, now = (picks[index_of(picks, name)] for picks in (base, plan.picks))
+    shown = [PickForm(units=system, choices=form.choices, entry=entry) for entry in (was, now)]
+    kept = PickForm(rebased(form, *shown), units=system, choices=form.choices, entry=now)
+    kept.is_valid()
+    for field, said in form.errors.items():
+        for text in said:
+            kept.add_error(None if field == "__all__" else field, text)
+    fragments = {"panel": _panel_html(kept, index_of(plan.picks, name))}
+    return JsonResponse(
+        {"errors": kept.errors, "values": {"revision": plan.revision}, "saved": False, "fragments": fragments}
     )
 
 
@@ -304,14 +360,15 @@ def _understood(data, seen, system):
     return PickForm(data, units=system, choices=planner.choices(seen)).understood()
 
 
-def _typed(picks, picked, data, system, choices):
+def _typed(picks, name, data, system, choices):
     """Values of the fields a drag has changed, as a person would type them."""
-    if not 0 <= picked < len(picks):
+    place = index_of(picks, name)
+    if place is None:
         return {}
-    proposed = picks[picked].get("point") and data.get("point_m") == ""
+    proposed = picks[place].get("point") and data.get("point_m") == ""
     if data.get("handle", "").split(" ")[0] not in DRAGS and not proposed:
         return {}
-    form = PickForm(units=system, entry=picks[picked], choices=choices)
+    form = PickForm(units=system, entry=picks[place], choices=choices)
     return {n: form[n].value() if form[n].value() is not None else "" for n in DRAGGED}
 
 
@@ -326,14 +383,18 @@ def access(request, job_id, tree_id):
     """The way up and down: the first line over its fork, and what it has to stand."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan, writes = planner.plan_for(tree), allowed(request.user, "plan.change")
-    context = {"writes": writes, "cautions": wording.CAUTIONS}
+    context = {"writes": writes, "cautions": wording.CAUTIONS, "plan": plan}
     try:
         seen = planner.scene(tree)
         stored = {"line_m": 45.0, **plan.access}
         posted = request.POST if request.method == "POST" else None
         form = AccessForm(posted, units=request.units, stored=stored, members=planner.choices(seen)["members"])
-        if posted is not None and form.run(lambda v: planner.keep_access(seen, plan, v) or True):
-            return redirect("takedown-access", job_id, tree_id)
+        if posted is not None:
+            clash = form.run(lambda v: planner.keep_access(seen, plan, v, posted.get("revision")))
+            if clash == {}:
+                return redirect("takedown-access", job_id, tree_id)
+            for name, said in (clash or {}).items():
+                form.add_error(name if name in form.fields else None, said)
         context |= {"form": form} | _way_up(seen, plan, request.units)
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)

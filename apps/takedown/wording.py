@@ -53,7 +53,7 @@ def worst(number, rows, system):
         }
     else:
         said = limit_said(row["ruling"], system)
-    return said | {"number": number + 1, "n": number}
+    return said | {"number": number + 1, "n": number, "id": row["entry"].get("id", "")}
 
 
 def bends_at(anchor, system):

@@ -43,7 +43,7 @@ class Bindings(BrowserTestCase):
         self.assertFalse(self.all("[data-fragment=ruling] .ruling.over"))
         self.answered(lambda: self.type("wraps", "0.2", Keys.TAB))
         self.assertTrue(self.one("[data-fragment=ruling] .ruling.over").is_displayed())
-        self.answered(lambda: self.one(".picks [data-take='pick 0']").send_keys(Keys.ENTER))
+        self.answered(lambda: self.one(".picks li:nth-child(1) [data-take^=pick]").send_keys(Keys.ENTER))
         whole, this = self.all("[data-fragment=ruling] .ruling")[:2]
         self.assertIn("over", whole.get_attribute("class"))
         self.assertIn("pick 3", whole.text.lower())

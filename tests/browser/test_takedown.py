@@ -62,7 +62,7 @@ class Takedown(BrowserTestCase):
             self.assertAlmostEqual(row["step"].piece.mass.value, mass, delta=1e-4)
         n = stem[1]
         # A stem pick is held by a rope over a block below it: typed, all by keyboard.
-        self.answered(lambda: self.one(f".picks [data-take='pick {n}']").send_keys(Keys.ENTER))
+        self.answered(lambda: self.one(f".picks [data-take='pick {picks[n]['id']}']").send_keys(Keys.ENTER))
         at = picks[n]["at_m"]
         self.answered(lambda: self.type("point_m", f"{at - 0.5:.2f}", Keys.TAB))
         self.choose("method", "negative")
@@ -98,7 +98,7 @@ class Takedown(BrowserTestCase):
         before = self.picks()[n]["tie_m"]
         self.answered(lambda: ActionChains(self.page).send_keys(Keys.ARROW_UP).perform())
         self.assertAlmostEqual(self.picks()[n]["tie_m"], before + 0.25, delta=0.02)
-        self.answered(lambda: self.one(f"[data-take='up {n}']").send_keys(Keys.ENTER))
+        self.answered(lambda: self.one(f"[data-take='up {picks[n]['id']}']").send_keys(Keys.ENTER))
         self.assertEqual(self.picks()[n - 1]["method"], "negative")
         order = self.one("[data-take=order]")
         self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", order)  # clear of the ruling on top
@@ -118,7 +118,7 @@ class Takedown(BrowserTestCase):
             self.page.execute_script("arguments[0].focus()", self.one("[data-take=add]"))
             self.answered(lambda: ActionChains(self.page).send_keys(Keys.ENTER).perform())
             if at == "0.5":
-                self.answered(lambda: self.one("[data-take='drop 0']").send_keys(Keys.ENTER))
+                self.answered(lambda: self.one(".picks li [data-take^=drop]").send_keys(Keys.ENTER))
         self.assertEqual([p["at_m"] for p in self.picks()], [16.0, 14.0, 12.0, 10.0, 8.0])
         self.type("new_at_m", "12")
         self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
@@ -138,7 +138,7 @@ class Takedown(BrowserTestCase):
         for at in ("17", "14"):
             self.type("new_at_m", at)
             self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
-        self.answered(lambda: self.one(".picks [data-take='pick 0']").send_keys(Keys.ENTER))
+        self.answered(lambda: self.one(".picks li:nth-child(1) [data-take^=pick]").send_keys(Keys.ENTER))
         self.choose("method", "negative")
         wraps, setting = (self.one(f"main [name={n}]") for n in ("wraps", "setting"))
         self.assertEqual((wraps.is_displayed(), setting.is_displayed()), (True, False))
@@ -151,7 +151,7 @@ class Takedown(BrowserTestCase):
         field = self.one("main [name=weighed_kg]")
         self.page.execute_script("arguments[0].closest('details').open = true", field)
         self.answered(lambda: self.type("weighed_kg", f"{1.25 * before[0]:.0f}", Keys.TAB))
-        self.answered(lambda: self.one(".picks [data-take='pick 1']").send_keys(Keys.ENTER))
+        self.answered(lambda: self.one(".picks li:nth-child(2) [data-take^=pick]").send_keys(Keys.ENTER))
         after = [r["step"].piece.mass.value for r in planner.run(planner.scene(self.tree), self.picks())]
         self.assertGreater(after[1], 1.02 * before[1])
         said = self.one("[data-figure=corrected]").text

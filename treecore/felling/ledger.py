@@ -198,7 +198,7 @@ def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns) -> Columns:
         "wedge_side": o.wedge_side,
         "side_moment": side,
         "side_ends": held["side_most"] - np.abs(side) - a.across,  # (10)
-        "gust": np.sqrt(np.maximum(left, 0.0) / a.wind.gale),  # (6)
+        "gust": np.sqrt(np.maximum(left, 0.0) / np.maximum(a.wind.gale, 1e-9)),  # (6)
         "held_back": h.weight * h.back + o.bends - a.along,  # (9)
     }
 

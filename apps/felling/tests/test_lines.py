@@ -39,7 +39,11 @@ class Pulling(Scene):
         form = SystemForm(entry=entry)
         names = [f.html_name for row in (*form.rows(), *form.rope_rows()) for f in row["fields"]]
         data = {n: form[n].value() for n in (*names, "tie_m", "takes", "design_school")}
-        return {k: "" if v is None else v for k, v in data.items()} | {"entry": json.dumps(entry)} | more
+        return (
+            {k: "" if v is None else v for k, v in data.items()}
+            | {"entry": json.dumps(entry), "revision": self.plan().revision}
+            | more
+        )
 
     def post(self, **more):
         return self.client.post(self.url("pull"), self.typed(**more)).json()
@@ -47,14 +51,14 @@ class Pulling(Scene):
     def test_every_ready_made_system_opens_and_is_kept(self):
         for kind in NAMES:
             with self.subTest(kind=kind):
-                self.client.post(self.url("pull"), {"handle": f"ready {kind}"})
+                self.client.post(self.url("pull"), {"handle": f"ready {kind}", "revision": self.plan().revision})
                 page = self.client.get(self.url("pull"))
                 self.assertContains(page, "Purchase, turns counted")
                 given, _result = planner.evaluated(self.tree, self.plan())
                 self.assertAlmostEqual(
                     self.raw(page.content.decode(), "Purchase, turns counted"), given.rigged.purchase.value, places=6
                 )
-        self.client.post(self.url("pull"), {"handle": "off"})
+        self.client.post(self.url("pull"), {"handle": "off", "revision": self.plan().revision})
         self.assertIsNone(self.plan().system)
 
     def test_a_part_dropped_at_an_anchor_stands_on_it(self):
@@ -104,7 +108,7 @@ class Pulling(Scene):
 
 class Ground(Scene):
     def test_chances_on_the_page_are_the_cores(self):
-        self.client.post(self.url("footprint"), {"lay": "104", "save": "1"})
+        self.client.post(self.url("footprint"), {"lay": "104", "save": "1", "revision": self.plan().revision})
         page = self.client.get(self.url("footprint")).content.decode()
         given, result = planner.evaluated(self.tree, self.plan())
         self.assertAlmostEqual(math.degrees(given.lay), 104.0)
@@ -122,7 +126,14 @@ class Ground(Scene):
         self.assertIn("wind", self.client.post(self.url("footprint"), {"wind": "-3"}).json()["errors"])
 
     def test_the_log(self):
-        data = {"log_from": "0.4", "log_to": "10.4", "supports": "1; 7", "cuts": "3; 8.5", "cross_slope": "0"}
+        data = {
+            "log_from": "0.4",
+            "log_to": "10.4",
+            "supports": "1; 7",
+            "cuts": "3; 8.5",
+            "cross_slope": "0",
+            "revision": self.plan().revision,
+        }
         self.assertEqual(self.client.post(self.url("down"), data | {"save": "1"}).json()["errors"], {})
         log, cuts = log_of(self.plan().log, planner.scene(self.tree)[0])
         self.assertEqual((log.length, cuts), (10.0, (3.0, 8.5)))
@@ -193,7 +204,10 @@ class Schools(Scene):
         self.assertContains(self.client.get(reverse("yard-schools")), "selected")
 
     def test_refer_or_wait_is_a_sheet_of_its_own(self):
-        self.client.post(self.url("method"), {"method": "refer", "reason": "Plate lifts on the stream side"})
+        self.client.post(
+            self.url("method"),
+            {"method": "refer", "reason": "Plate lifts on the stream side", "revision": self.plan().revision},
+        )
         page = self.client.get(self.url("referral"))
         for text in ("Plate lifts on the stream side", "From a lift", "Way out leaves", "Wind above the limit"):
             self.assertContains(page, text)

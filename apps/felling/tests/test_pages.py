@@ -31,10 +31,10 @@ class Bench(TestCase):
         return reverse(name, kwargs=self.keys | more)
 
     def typed(self, units="metric", **change):
-        plan = planner.plan_for(self.tree)
+        plan = planner.plan_for(type(self.tree).objects.get(pk=self.tree.pk))
         form = FellForm(units=units, stored=planner.values_of(plan))
         data = {n: form[n].value() for n in form.fields}
-        return {n: "" if v is None else v for n, v in data.items()} | change
+        return {n: "" if v is None else v for n, v in data.items()} | {"revision": plan.revision} | change
 
     def post(self, **change):
         return self.client.post(self.url("fell"), self.typed(**change)).json()

@@ -158,7 +158,10 @@ class OtherPages(TestCase):
     def test_a_method_needs_its_reason(self):
         answer = self.client.post(reverse("method", args=self.keys), {"method": "refer", "reason": " "})
         self.assertContains(answer, "Say why")
-        self.client.post(reverse("method", args=self.keys), {"method": "refer", "reason": "Too near the line"})
+        self.client.post(
+            reverse("method", args=self.keys),
+            {"method": "refer", "reason": "Too near the line", "revision": planner.plan_for(self.tree).revision},
+        )
         self.tree.refresh_from_db()
         self.assertEqual(self.tree.felling.method, "refer")
         self.assertContains(self.client.get(reverse("brief", args=self.keys)), "there is no felling to sign")
@@ -166,11 +169,27 @@ class OtherPages(TestCase):
     def test_dragging_the_lay_on_the_method_page(self):
         answer = self.client.post(
             reverse("lay", args=self.keys),
-            {"handle": "lay", "x": "300", "y": "100", "frame": "100,100,10", "save": "1", "lay": "83"},
+            {
+                "handle": "lay",
+                "x": "300",
+                "y": "100",
+                "frame": "100,100,10",
+                "save": "1",
+                "lay": "83",
+                "revision": planner.plan_for(self.tree).revision,
+            },
         ).json()
         self.assertEqual(answer["values"]["lay"], "90")
         self.assertAlmostEqual(math.degrees(planner.plan_for(type(self.tree).objects.get()).lay), 90.0)
-        move = {"handle": "anchor", "x": "100", "y": "-200", "frame": "100,100,10", "save": "1", "lay": "90"}
+        move = {
+            "handle": "anchor",
+            "x": "100",
+            "y": "-200",
+            "frame": "100,100,10",
+            "save": "1",
+            "lay": "90",
+            "revision": answer["values"]["revision"],
+        }
         self.client.post(reverse("lay", args=self.keys), move)
         plan = planner.plan_for(type(self.tree).objects.get())
         self.assertAlmostEqual(plan.pull_distance, 30.0)

@@ -34,7 +34,8 @@ class Scene(TestCase):
         form = PickForm(entry=self.picks()[picked], choices=planner.choices(planner.scene(self.tree)))
         data = {n: form[n].value() for n in form.fields}
         data = {k: v for k, v in data.items() if v is not None and v is not False}
-        return data | {"picked": picked, "view": "90"} | more
+        name, revision = self.picks()[picked]["id"], planner.plan_for(self.tree).revision
+        return data | {"pick": name, "revision": revision, "view": "90"} | more
 
     def post(self, picked=1, **more):
         return self.client.post(self.url(), self.typed(picked, **more)).json()
@@ -103,12 +104,12 @@ class Bench(Scene):
     def test_picks_are_placed_ordered_dragged_and_taken_back(self):
         count = len(self.picks())
         first, second = self.picks()[:2]
-        self.post(0, handle="down 0", save="1")
+        self.post(0, handle=f"down {first['id']}", save="1")
         self.assertEqual(self.picks()[:2], [second, first])
-        self.post(0, handle="move 1 0", save="1")
+        self.post(0, handle=f"move {first['id']} {second['id']}", save="1")
         self.assertEqual(self.picks()[:2], [first, second])
         self.post(1, handle="tie", at="0,0", dx="1", dy="0", frame="0,0,1", x="0", y="0", save="0")
-        self.post(count - 1, handle=f"drop {count - 1}", save="1")
+        self.post(count - 1, handle=f"drop {self.picks()[-1]['id']}", save="1")
         self.assertEqual(len(self.picks()), count - 1)
         self.client.post(self.url("takedown-undo"))
         self.assertEqual(len(self.picks()), count)
@@ -117,7 +118,7 @@ class Bench(Scene):
         sound = self.picks()
         answer = self.post(0, handle="order", save="1")
         self.assertIn("The order stays", answer["fragments"]["list"])
-        self.post(0, handle="down 0", save="1")  # dead wood is no longer first
+        self.post(0, handle=f"down {sound[0]['id']}", save="1")  # dead wood is no longer first
         mixed = self.picks()
         shown = self.post(0, handle="order", save="1")["fragments"]["list"]
         self.assertIn("2 Dead stub at 0.1\u00a0m becomes 1: dead wood first", shown)
@@ -131,13 +132,22 @@ class Bench(Scene):
         fir = reverse("takedown", args=[self.fir.job_id, self.fir.pk])
         self.client.post(
             fir,
-            {"handle": "place", "frame": "0,0,10", "x": "0", "y": "-30", "view": "158", "picked": "-1", "save": "1"},
+            {
+                "handle": "place",
+                "frame": "0,0,10",
+                "x": "0",
+                "y": "-30",
+                "view": "158",
+                "pick": "",
+                "revision": "0",
+                "save": "1",
+            },
         )
         made = planner.plan_for(self.fir).picks
         self.assertEqual((made[0]["member"], made[0]["rope"]), ("", "Blue line"))
         self.assertAlmostEqual(made[0]["at_m"], 3.0, delta=0.1)
         answer = self.client.post(
-            fir, {"handle": "place", "frame": "0,0,10", "x": "300", "y": "-100", "view": "158", "picked": "0"}
+            fir, {"handle": "place", "frame": "0,0,10", "x": "300", "y": "-100", "view": "158", "revision": "1"}
         ).json()
         self.assertIn("nothing stands there", answer["errors"]["__all__"][0].lower())
 
@@ -259,12 +269,19 @@ class Bench(Scene):
     def test_the_way_up_is_kept_and_what_it_lacks_is_said(self):
         page = self.client.get(self.url("takedown-access")).content.decode()
         self.assertIn(f'data-raw="{100 * 9.80665:.9g}"', page)
-        data = {"way": "throw", "member": "South lead", "at_m": "9.5", "anchor": "base", "line_m": "20"}
+        data = {
+            "way": "throw",
+            "member": "South lead",
+            "at_m": "9.5",
+            "anchor": "base",
+            "line_m": "20",
+            "revision": "1",
+        }
         kept = self.client.post(self.url("takedown-access"), data, follow=True).content.decode()
         self.assertIn(f'data-raw="{200 * 9.80665:.9g}"', kept)
         for said in ("Climbing line</b> over a limit", "one branch alone", "that it was tested"):
             self.assertIn(said, kept)
-        refused = self.client.post(self.url("takedown-access"), data | {"at_m": "99"}).content.decode()
+        refused = self.client.post(self.url("takedown-access"), data | {"at_m": "99", "revision": "2"}).content.decode()
         self.assertIn("a place on it", refused)
         self.assertEqual(planner.plan_for(self.tree).access["at_m"], 9.5)
 

@@ -60,7 +60,7 @@
       if (field) field.value = value ?? "";
     });
     errors(answer.errors ?? {}, answer.notes ?? {});
-    if (answer.saved) say("Saved");
+    if (answer.saved) say(answer.said || "Saved");
     else if (Object.keys(answer.errors ?? {}).length) say("Not saved: see the marked field");
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
     bench.dispatchEvent(new CustomEvent("answered"));

@@ -1,0 +1,122 @@
+"""Two people, or two tabs, on one felling plan, job or tree: nothing is overwritten in silence."""
+
+from django.test import TestCase
+from django.urls import reverse
+
+from apps.crews.tests.scene import load_scene
+from apps.felling import planner
+from apps.felling.forms import FellForm
+from apps.jobs.models import Job, Tree
+
+
+class TwoTabs(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        _, cls.person, cls.tree = load_scene()
+
+    def setUp(self):
+        self.client.force_login(self.person)
+        self.keys = [self.tree.job_id, self.tree.pk]
+
+    def plan(self):
+        return planner.plan_for(Tree.objects.get(pk=self.tree.pk))
+
+    def page(self):
+        form = FellForm(stored=planner.values_of(self.plan()))
+        data = {n: form[n].value() for n in form.fields}
+        return {n: "" if v is None else v for n, v in data.items() if v is not False} | {
+            "revision": self.plan().revision
+        }
+
+    def save(self, page, step="fell", **more):
+        return self.client.post(reverse(step, args=self.keys), page | {"save": "1"} | more).json()
+
+    def test_different_fields_of_a_felling_plan_are_put_together(self):
+        one, two = self.page(), self.page()
+        self.assertTrue(self.save(one, wedge_count="3")["saved"])
+        answer = self.save(two, stump="40", nicks="on")
+        self.assertTrue(answer["saved"])
+        self.assertEqual(answer["values"]["wedge_count"], "3")
+        self.assertIn("Somebody else changed this", answer["notes"]["wedge_count"])
+        plan = self.plan()
+        self.assertEqual((plan.wedge_count, plan.stump, plan.nicks), (3, 0.4, True))
+
+    def test_one_field_is_refused_with_both_values_and_kept_on_a_second_save(self):
+        one, two = self.page(), self.page()
+        self.save(one, hinge="7.5", stump="42")
+        answer = self.save(two, hinge="6")
+        self.assertFalse(answer["saved"])
+        self.assertIn("7.5", answer["errors"]["hinge"][0])
+        self.assertEqual(self.plan().hinge, 0.075)
+        again = {**two, **answer["values"], "hinge": "6"}
+        self.assertEqual(again["stump"], "42")
+        self.assertTrue(self.save(again)["saved"])
+        self.assertEqual((self.plan().hinge, self.plan().stump), (0.06, 0.42))
+
+    def test_the_same_value_from_both_is_no_conflict(self):
+        one, two = self.page(), self.page()
+        self.assertTrue(self.save(one, hinge="7.5")["saved"] and self.save(two, hinge="7.5")["saved"])
+
+    def test_a_drag_on_a_stale_page_keeps_what_others_typed(self):
+        two = self.page()
+        self.save(self.page(), wedge_count="3")
+        answer = self.save(two, handle="depth", dx="1", dy="0")
+        self.assertTrue(answer["saved"])
+        self.assertEqual(self.plan().wedge_count, 3)
+
+    def test_pages_beside_the_bench(self):
+        old = {"revision": self.plan().revision}
+        self.save(self.page(), lay="91")
+        for step, sent, field in (("lay", {"lay": "70"}, "lay"), ("footprint", {"lay": "70"}, "lay")):
+            self.assertIn("Somebody else", str(self.save(old | sent, step)["errors"][field]))
+        self.assertTrue(self.save(old | {"wind": "4"}, "footprint")["saved"])
+        self.assertAlmostEqual(self.plan().wind, 4.0)
+        log = {"log_from": "0.4", "log_to": "10.4", "supports": "1; 7", "cuts": "3; 8.5", "cross_slope": "0"}
+        now = {"revision": self.plan().revision}
+        self.assertTrue(self.save(now | log, "down")["saved"])
+        self.assertIn("Somebody else", str(self.save(now | log | {"cuts": "4"}, "down")["errors"]))
+        chosen = {"method": "whole", "reason": "Room for it"}
+        self.client.post(reverse("method", args=self.keys), chosen | now)
+        other = self.client.post(reverse("method", args=self.keys), chosen | now | {"reason": "There is room"})
+        self.assertContains(other, "Somebody else changed this")
+        self.assertEqual(self.plan().reason, "Room for it")
+
+    def test_a_page_nobody_knows_is_refused(self):
+        for revision in ("", "999"):
+            self.assertIn(
+                "load it again", self.save(self.page() | {"revision": revision}, hinge="5")["errors"]["__all__"][0]
+            )
+        self.assertNotEqual(self.plan().hinge, 0.05)
+
+    def test_a_job_and_a_tree(self):
+        job = reverse("job", args=[self.tree.job_id])
+        known = Job.objects.get(pk=self.tree.job_id)
+        form = {
+            "name": known.name,
+            "emergency_number": known.emergency_number,
+            "address": known.address,
+            "slope": "0",
+            "downhill": "0",
+        }
+        form |= {
+            "revision": known.revision,
+            "hospital": known.hospital,
+            "notes": known.notes,
+            "slope": self.shown(job, "slope"),
+        }
+        form |= {
+            n: self.shown(job, n) for n in ("downhill", "client", "meeting_point", "first_aider", "phone_coverage")
+        }
+        form |= {"access": known.access, "rescue_plan": known.rescue_plan}
+        self.assertRedirects(self.client.post(job, form | {"hospital": "North General"}), job)
+        self.assertRedirects(self.client.post(job, form | {"notes": "mind the dog"}), job)
+        known.refresh_from_db()
+        self.assertEqual((known.hospital, known.notes), ("North General", "mind the dog"))
+        both = self.client.post(job, form | {"notes": "the dog is gone"})
+        self.assertContains(both, "Somebody else changed this to mind the dog")
+        self.assertContains(both, "North General")
+        self.assertContains(both, "the dog is gone")
+
+    def shown(self, page, name):
+        text = self.client.get(page).content.decode()
+        return (text.split(f'name="{name}"')[1].split(">")[0] + ' value=""').split('value="')[1].split('"')[0]

@@ -1,0 +1,125 @@
+"""Nothing is overwritten in silence: a save carries the revision it was made on, and is merged with what came since, or refused."""
+
+from copy import deepcopy
+from typing import NamedTuple
+
+from django.db import models, transaction
+
+from cantrel.forms import as_shown, rebased
+from treecore.errors import CoreError
+
+GONE = object()  # what is not there, told apart from an empty value
+
+
+class Revised(models.Model):
+    """A row that counts its saves, from none; its history keeps what each revision held."""
+
+    revision = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        abstract = True
+
+    def save(self, *args, **kwargs):
+        self.revision += 1
+        super().save(*args, **kwargs)
+
+    def as_of(self, revision):
+        """The row as it was at a revision: itself, a history record, or None where nobody knows that revision.
+
+        A command that names no revision at all (None) is meant for the row as it stands; every page names its own.
+        """
+        if revision is None or str(revision) == str(self.revision):
+            return self
+        if not str(revision).isdigit():
+            return None
+        return self.history.filter(revision=int(revision)).order_by("-history_id").first()
+
+
+class Conflict(NamedTuple):
+    """A field that two people changed: what is stored, and what was sent."""
+
+    theirs: object
+    mine: object
+
+
+class Merged(NamedTuple):
+    """Values after a merge, fields changed by both in different ways, and fields that only the other changed."""
+
+    values: dict
+    conflicts: dict
+    others: list
+
+
+def merged(base, now, sent):
+    """Merge what was sent with what is stored: only fields that differ from the base they were made on are taken.
+
+    ``base`` are the values the page was drawn from, ``now`` those stored, ``sent`` those of the page; each by field name.
+    """
+    values, conflicts, others = deepcopy(now), {}, []
+    for name in {**base, **now, **sent}:
+        was, stored, mine = (row.get(name, GONE) for row in (base, now, sent))
+        if mine == was:
+            if stored != was:
+                others.append(name)
+            continue
+        if stored not in (was, mine):
+            inner = _inside(was, stored, mine)
+            if inner is None:
+                conflicts[name] = Conflict(stored, mine)
+                continue
+            mine = inner
+        if mine is GONE:
+            values.pop(name, None)
+        else:
+            values[name] = mine
+    return Merged(values, conflicts, others)
+
+
+def clash_text(theirs):
+    """What a field says whose stored value is somebody else's by now."""
+    return f"Somebody else changed this to {theirs} meanwhile. Save again to keep yours."
+
+
+TOO_OLD = "This page is older than anything kept of this: load it again. Nothing was changed."
+
+
+def posted(row, revision, build, data, save):
+    """Save a form that was drawn from a revision of a row: fields nobody touched there stay as others left them.
+
+    ``build(row, data)`` makes the form, bound where there are data; ``save(values, row)`` keeps the values. Answers what was
+    saved, or None and the form that says why not, with both values where two people changed one field.
+    """
+    with transaction.atomic():
+        now = type(row).objects.get(pk=row.pk)
+        base = now.as_of(revision)
+        form = build(base or now, data)
+        if base is None:
+            form.is_valid()
+            form.add_error(None, TOO_OLD)
+        if not form.is_valid():
+            return None, form
+        before, after = build(base, None), build(now, None)
+        found = merged(as_shown(before), as_shown(after), form.cleaned_data)
+        if found.conflicts:
+            return None, _both(build(now, rebased(form, before, after)), after, found.conflicts)
+        try:
+            return save(found.values, now), form
+        except CoreError as error:
+            form.refuse(error)
+            return None, form
+
+
+def _both(form, stored, conflicts):
+    """A form with one's own values typed in it and, beside them, what somebody else stored."""
+    form.is_valid()
+    for name in conflicts:
+        form.add_error(name, clash_text(stored[name].value() or "nothing"))
+    return form
+
+
+def _inside(was, stored, mine):
+    """Two changes of one value that has parts of its own, merged part by part; None where they meet."""
+    if not all(isinstance(row, dict) for row in (was, stored, mine)):
+        return None
+    found = merged(was, stored, mine)
+    return None if found.conflicts else found.values
