@@ -143,6 +143,32 @@ class Conductor:
         bend = lean + half * (2.0 * part - 1.0)
         return np.column_stack([level, z0 + a * (np.cosh(bend) - math.cosh(lean - half))])  # (2)
 
+    def nearest(self, places: Array, reach: Array) -> tuple[float, int]:
+        """Least distance of places from the hanging line, less what reaches round each of them [m], and which place that is.
+
+        Parameters
+        ----------
+        places : array
+            East, north, up, row by row. [m]
+        reach : array
+            Round each place. [m]
+
+        References
+        ----------
+        A place is no nearer than its level distance, so only those that could be the nearest are followed along the line.
+        """
+        (x0, y0), (x1, y1) = self.start[:2], self.end[:2]
+        off = places[:, :2] - (x0, y0)
+        way = np.array([x1 - x0, y1 - y0])
+        share = np.clip(off @ way / self.span**2, 0.0, 1.0)
+        least = np.linalg.norm(off - share[:, None] * way, axis=1) - reach
+        first = int(least.argmin())
+        most = float(self.distances(places[first : first + 1])[0] - reach[first])
+        asked = np.flatnonzero(least <= most)
+        gaps = self.distances(places[asked]) - reach[asked]
+        at = int(gaps.argmin())
+        return float(gaps[at]), int(asked[at])
+
     def distances(self, places: Array) -> Array:
         """Distance of each place from the hanging line [m]; docs/methods.md, conductor (4).
 

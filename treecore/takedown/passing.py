@@ -153,7 +153,7 @@ def met_by(
 
 
 _LOOKED = np.linspace(0.0, 1.0, 9)  # places along piece and line between which wood may stand
-_FAR = 3.0  # beyond this nobody asks what stands between [m]
+_FAR = 1.5  # beyond this nobody asks what stands between [m]
 
 
 def _behind_wood(members: Members, standing: Bars, path: Swing, stand: Stand, near: Array) -> NDArray[np.bool_]:

@@ -47,9 +47,8 @@ def conductor_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]
     reach = np.concatenate([np.full(len(rows), round_it) for _, rows, round_it in parts])
     roles = [role for role, rows, _ in parts for _ in rows]
     for line in site.conductors:
-        gaps = line.distances(places) - reach
-        nearest = int(gaps.argmin())
-        yield conductor_limit(line, max(float(gaps[nearest]), 0.0), roles[nearest])
+        gap, which = line.nearest(places, reach)
+        yield conductor_limit(line, max(gap, 0.0), roles[which])
         if methods()[w.pick.method].point == "hook":
             yield from _machine(line, site)
 

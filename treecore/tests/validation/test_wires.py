@@ -35,6 +35,18 @@ class Distance(TestCase):
         self.assertAlmostEqual(float(line.distances(np.array([(0.0, 0.0, 5.0)]))[0]), 2.8, delta=0.01)
 
 
+    def test_the_nearest_of_many_places_is_the_least_of_all(self):
+        dice = np.random.default_rng(5)
+        line = Conductor(name="W", start=(-4.0, -20.0, 9.0), end=(6.0, 25.0, 7.0), sag=1.5, approach=3.0)
+        for _ in range(20):
+            places = dice.uniform((-30, -40, 0), (30, 40, 14), (200, 3))
+            reach = dice.uniform(0.0, 2.0, 200)
+            gaps = line.distances(places) - reach
+            gap, which = line.nearest(places, reach)
+            self.assertAlmostEqual(gap, float(gaps.min()), places=12)
+            self.assertEqual(which, int(gaps.argmin()))
+
+
 class Picks(TestCase):
     def test_the_piece_on_its_way_by_brute_force(self):
         # A line just east of where the bough swings, too high for what stands and for the way down to be nearer.
