@@ -94,6 +94,8 @@ DATABASES = {
     }
 }
 AUTH_USER_MODEL = "crews.Person"
+if TESTING:  # signing in is tested, not the strength of a hash
+    PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "jobs"

@@ -18,10 +18,13 @@ from treecore.formats.felling_entry import log_of
 
 
 class Scene(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew, cls.person, cls.tree = load_scene()
+        cls.keys = [cls.tree.job_id, cls.tree.pk]
+
     def setUp(self):
-        self.crew, self.person, self.tree = load_scene()
         self.client.force_login(self.person)
-        self.keys = [self.tree.job_id, self.tree.pk]
 
     def url(self, name):
         return reverse(name, args=self.keys)

@@ -150,10 +150,13 @@ class Drawings(SimpleTestCase):
 
 
 class OtherPages(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        _, cls.person, cls.tree = load_scene()
+        cls.keys = [cls.tree.job_id, cls.tree.pk]
+
     def setUp(self):
-        _, self.person, self.tree = load_scene()
         self.client.force_login(self.person)
-        self.keys = [self.tree.job_id, self.tree.pk]
 
     def test_a_method_needs_its_reason(self):
         answer = self.client.post(reverse("method", args=self.keys), {"method": "refer", "reason": " "})
@@ -246,8 +249,11 @@ class OtherPages(TestCase):
 class Echoes(TestCase):
     """Every bench says what it made of a quantity that was typed with a unit, feet, a fraction or a quadrant."""
 
+    @classmethod
+    def setUpTestData(cls):
+        _, cls.person, cls.tree = load_scene()
+
     def setUp(self):
-        _, self.person, self.tree = load_scene()
         self.client.force_login(self.person)
 
     def post(self, page, keys=2, /, **data):

@@ -14,8 +14,11 @@ ROW = re.compile(r'class="fig \w+" data-figure="(\w+)".*?data-raw="([^"]+)">([^<
 
 
 class Numbers(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        _, cls.person, cls.tree = load_scene()
+
     def setUp(self):
-        _, self.person, self.tree = load_scene()
         self.client.force_login(self.person)
 
     def rows(self, step):

@@ -11,8 +11,11 @@ from apps.takedown.planner import plan_for
 
 
 class Walk(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew, cls.person, cls.tree = load_scene(whole_demo())
+
     def setUp(self):
-        self.crew, self.person, self.tree = load_scene(whole_demo())
         self.client.force_login(self.person)
 
     def answer(self, hazard, finding, tree=None, **more):

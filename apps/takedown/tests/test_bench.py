@@ -19,9 +19,12 @@ from cantrel.quantities import text
 
 
 class Scene(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew, cls.person, cls.fir = load_scene(whole_demo())
+        cls.tree = cls.fir.job.trees.get(name="Copper beech")
+
     def setUp(self):
-        self.crew, self.person, self.fir = load_scene(whole_demo())
-        self.tree = self.fir.job.trees.get(name="Copper beech")
         self.client.force_login(self.person)
 
     def url(self, name="takedown", *more):
