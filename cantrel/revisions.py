@@ -80,6 +80,7 @@ def clash_text(theirs):
     return f"Somebody else changed this to {theirs} meanwhile. Save again to keep yours."
 
 
+UNSEEN = "Somebody else saved since this page was drawn: look at it first. Nothing was changed."
 TOO_OLD = "This page is older than anything kept of this: load it again. Nothing was changed."
 
 

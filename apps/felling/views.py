@@ -156,10 +156,12 @@ def _fragments(context, names=FRAGMENTS):
 @require_POST
 @permission("plan.change")
 def undo(request, job_id, tree_id):
-    """Take back the last saved change of the plan."""
+    """Take back the last saved change of the plan, or bring it back."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    if not planner.undo(planner.plan_for(tree)):
-        messages.info(request, "Nothing left to undo.")
+    with transaction.atomic():
+        said = planner.step_back(planner.plan_for(tree), request.POST.get("revision"), "redo" in request.POST)
+    if said:
+        messages.info(request, said)
     return redirect(
         request.POST.get("back")
         if request.POST.get("back") in ("fell", "method", "pull", "footprint", "down")

@@ -2,6 +2,7 @@
 
 import math
 
+from django.contrib import messages
 from django.db import transaction
 from django.http import JsonResponse
 from django.shortcuts import redirect, render
@@ -415,7 +416,10 @@ def _way_up(seen, plan, system):
 @require_POST
 @permission("plan.change")
 def undo(request, job_id, tree_id):
-    """Take back the last change of the takedown."""
+    """Take back the last change of the takedown, or bring it back."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    planner.undo(planner.plan_for(tree))
+    with transaction.atomic():
+        said = planner.step_back(planner.plan_for(tree), request.POST.get("revision"), "redo" in request.POST)
+    if said:
+        messages.info(request, said)
     return redirect("takedown", job_id, tree_id)

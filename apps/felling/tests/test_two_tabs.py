@@ -9,7 +9,7 @@ from apps.felling.forms import FellForm
 from apps.jobs.models import Job, Tree
 
 
-class TwoTabs(TestCase):
+class Tabs(TestCase):
     @classmethod
     def setUpTestData(cls):
         _, cls.person, cls.tree = load_scene()
@@ -31,6 +31,8 @@ class TwoTabs(TestCase):
     def save(self, page, step="fell", **more):
         return self.client.post(reverse(step, args=self.keys), page | {"save": "1"} | more).json()
 
+
+class TwoTabs(Tabs):
     def test_different_fields_of_a_felling_plan_are_put_together(self):
         one, two = self.page(), self.page()
         self.assertTrue(self.save(one, wedge_count="3")["saved"])
@@ -120,3 +122,42 @@ class TwoTabs(TestCase):
     def shown(self, page, name):
         text = self.client.get(page).content.decode()
         return (text.split(f'name="{name}"')[1].split(">")[0] + ' value=""').split('value="')[1].split('"')[0]
+
+
+class BackAndForth(Tabs):
+    def step(self, redo=False, **more):
+        sent = {"back": "fell"} | ({"redo": "1"} if redo else {}) | more
+        return self.client.post(reverse("undo", args=self.keys), sent, follow=True).content.decode()
+
+    def depths(self, *steps):
+        found = []
+        for redo in steps:
+            self.step(redo)
+            found.append(round(self.plan().depth, 4))
+        return found
+
+    def test_back_forth_and_a_new_way(self):
+        start = round(self.plan().depth, 4)
+        for depth in ("18", "19", "20"):
+            self.assertTrue(self.save(self.page(), depth=depth)["saved"])
+        self.assertEqual(self.depths(False, False, True, True, True), [0.19, 0.18, 0.19, 0.2, 0.2])
+        self.assertEqual(self.depths(False, False, False, False), [0.19, 0.18, start, start])
+        self.assertEqual(self.depths(True), [0.18])
+        self.save(self.page(), depth="21")  # a new way: what was taken back before it is not brought back
+        self.assertIn("Nothing left to redo", self.step(redo=True))
+        self.assertEqual(self.depths(False, False, True, True), [0.18, start, 0.18, 0.21])
+
+    def test_a_page_that_does_not_know_the_last_change_does_not_take_it_back(self):
+        old = self.plan().revision
+        self.save(self.page(), depth="18")
+        self.assertIn("Somebody else saved since", self.step(revision=old))
+        self.assertEqual(self.plan().depth, 0.18)
+        self.step(revision=self.plan().revision)
+        self.assertNotEqual(self.plan().depth, 0.18)
+
+    def test_few_rows_are_read_however_long_the_history(self):
+        for depth in range(170, 190):
+            self.save(self.page(), depth=str(depth / 10))
+        plan = self.plan()
+        with self.assertNumQueries(7):
+            planner.step_back(plan, None)

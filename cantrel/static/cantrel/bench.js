@@ -58,6 +58,8 @@
     Object.entries(answer.values ?? {}).forEach(([key, value]) => {
       const field = form.elements[key];
       if (field) field.value = value ?? "";
+      // Every form of the page stands on what was saved last.
+      if (key === "revision") document.querySelectorAll("[name=revision]").forEach((place) => { place.value = value; });
     });
     errors(answer.errors ?? {}, answer.notes ?? {});
     if (answer.saved) say(answer.said || "Saved");

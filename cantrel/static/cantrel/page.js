@@ -37,6 +37,7 @@
     const step = document.querySelector(`.strip a[data-key="${CSS.escape(event.key)}"]`);
     if (step) step.click();
     if (event.key === "u") document.querySelector("[data-undo]")?.click();
+    if (event.key === "U") document.querySelector("[data-redo]")?.click();
   });
 
   // A file's size is looked at before it is sent.

@@ -34,7 +34,6 @@ class Distance(TestCase):
         line = Conductor(name="W", start=(0.0, -20.0, 9.0), end=(0.0, 20.0, 9.0), sag=1.2, approach=3.0)
         self.assertAlmostEqual(float(line.distances(np.array([(0.0, 0.0, 5.0)]))[0]), 2.8, delta=0.01)
 
-
     def test_the_nearest_of_many_places_is_the_least_of_all(self):
         dice = np.random.default_rng(5)
         line = Conductor(name="W", start=(-4.0, -20.0, 9.0), end=(6.0, 25.0, 7.0), sag=1.5, approach=3.0)
