@@ -13,6 +13,7 @@ from pathlib import Path
 
 from treecore.errors import CoreError
 from treecore.formats.plan_document import evaluate_document, load
+from treecore.formats.refusals import refusals
 from treecore.formats.table import limit_table
 from treecore.rigging.motion import warm
 
@@ -42,10 +43,15 @@ def main(argv: list[str] | None = None) -> int:
         warm()
         return 0
     try:
-        document = load(options.file.read_text(encoding="utf-8"))
-        results = evaluate_document(document)
-    except (CoreError, OSError, UnicodeDecodeError) as error:
+        text = options.file.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
         print(f"{options.file}: {error}", file=sys.stderr)
+        return 2
+    for refused in refusals(text):
+        print(f"{options.file}: {refused.where}: {refused.why}", file=sys.stderr)
+    try:
+        results = evaluate_document(load(text))
+    except CoreError:
         return 2
     if options.command == "limits":
         print("\n".join(limit_table(results)))

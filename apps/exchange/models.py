@@ -4,6 +4,23 @@ from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
 
+class PlanFile(models.Model):
+    """A plan file on its way in, kept as it came; ``made`` is the job it became."""
+
+    crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="plan_files")
+    name = models.CharField(max_length=200)
+    text = models.TextField()
+    by = models.CharField(max_length=150, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    made = models.ForeignKey("jobs.Job", on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self):
+        return self.name
+
+
 class Intake(models.Model):
     """A file somebody wants to take in: its text, how its columns are read, and lines typed anew."""
 

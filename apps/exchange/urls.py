@@ -6,6 +6,8 @@ from apps.exchange import views
 
 JOB = "jobs/<int:job_id>/"
 urlpatterns = [
+    path("jobs/plan-file/", views.plan_file, name="plan-file"),
+    path("jobs/plan-file/<int:file_id>/", views.plan_file_look, name="plan-file-look"),
     path(JOB + "trees/<int:tree_id>/export/", views.export, name="export"),
     path(JOB + "site.geojson", views.geojson, name="geojson"),
     path(JOB + "trees.csv", views.tree_list, name="tree-list"),

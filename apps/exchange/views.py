@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from apps.briefing.planner import document
 from apps.crews.permissions import permission
-from apps.exchange import intake
+from apps.exchange import intake, planfile
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from treecore.errors import CoreError
@@ -112,3 +112,38 @@ def take_in_now(request, job_id, intake_id):
 def take_in_far(request, job_id, intake_id):
     """How far the taking in is."""
     return JsonResponse(intake.progress(intake.intake_for(jobs.job_for(request.crew, job_id), intake_id)))
+
+
+class PlanFileForm(forms.Form):
+    """A plan file to take in."""
+
+    file = forms.FileField(label="Plan file (JSON, up to 20 MB)")
+
+
+@permission("plan.change")
+def plan_file(request):
+    """Choose a plan file; nothing is changed yet."""
+    form = PlanFileForm(request.POST or None, request.FILES or None)
+    if request.method == "POST" and form.is_valid():
+        try:
+            kept = planfile.keep(request.crew, form.cleaned_data["file"], request.user.shown_name())
+            return redirect("plan-file-look", kept.pk)
+        except CoreError as error:
+            form.add_error("file", f"{error.field}: {quantities.explain(error, request.units)}")
+    return render(request, "exchange/plan_file.html", {"form": form, "most": planfile.MOST, "units": request.units})
+
+
+@permission("plan.change")
+def plan_file_look(request, file_id):
+    """What a plan file would bring, line by line; a POST makes a job of it."""
+    kept = planfile.file_for(request.crew, file_id)
+    if request.method == "POST":
+        try:
+            job = planfile.make_job(kept)
+            messages.success(request, f"“{job.name}” is a job now.")
+            return redirect("job", job.pk)
+        except CoreError as error:
+            messages.error(request, f"Nothing was taken in. {error.field}: {quantities.explain(error, request.units)}")
+    return render(
+        request, "exchange/plan_look.html", planfile.look(kept, request.units) | {"kept": kept, "units": request.units}
+    )

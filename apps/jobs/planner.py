@@ -138,7 +138,12 @@ def state_choices():
 
 def common_name(tree):
     """Common name of a tree's species."""
-    return tree.yard.common if tree.yard_id else find(tree.species).common
+    return tree.yard.common if tree.yard_id else common_name_of(tree.species)
+
+
+def common_name_of(species):
+    """Common name of a published species."""
+    return find(species).common
 
 
 def normal_bearing(azimuth):

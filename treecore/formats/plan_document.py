@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from importlib.resources import files
@@ -85,12 +85,27 @@ def load(text: str) -> dict[str, Any]:
         raise BadDocument("document", "it is nested deeper than any plan") from None
     if isinstance(document, dict) and document.get("version", VERSION) != VERSION:
         raise BadDocument("version", f"{document['version']} is not a version this program reads ({VERSION})")
-    found = sorted(_validator().iter_errors(document), key=lambda e: (len(e.path), str(e.path)))
+    found = schema_errors(document)
     if found:
-        path = "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in found[0].absolute_path).lstrip(".")
-        same = [error.message for error in found if error.absolute_path == found[0].absolute_path]
-        raise BadDocument(path or "document", "; ".join(same))
+        where = found[0].field
+        raise BadDocument(where, "; ".join(error.why for error in found if error.field == where))
     return dict(document)
+
+
+def schema_errors(document: Any) -> list[BadDocument]:
+    """Return every entry that does not follow the schema, the outermost first.
+
+    Parameters
+    ----------
+    document : object
+        As JSON gives it.
+    """
+    found = sorted(_validator().iter_errors(document), key=lambda e: (len(e.path), str(e.path)))
+    return [BadDocument(_path(error.absolute_path) or "document", error.message) for error in found]
+
+
+def _path(parts: Iterable[str | int]) -> str:
+    return "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in parts).lstrip(".")
 
 
 def arguments(raw: Entry) -> dict[str, float]:
@@ -491,13 +506,27 @@ def evaluate_document(document: Entry) -> dict[str, Any]:
     gear = store_of(document)
     for number, entry in enumerate(document["trees"]):
         try:
-            results.append(_evaluate_tree(document.get("site", {}), entry, gear))
+            results.append(evaluate_tree(document.get("site", {}), entry, gear))
         except CoreError as error:
             raise BadDocument(f"trees[{number}] “{entry['name']}”", str(error)) from error
     return {"schema": "cantrel-results", "version": VERSION, "trees": results}
 
 
-def _evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str, Any]:
+def evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str, Any]:
+    """Evaluate one tree of a document.
+
+    Parameters
+    ----------
+    site, entry : mapping
+        The document's site, and the tree.
+    gear : dict of str to Item
+        Gear it may name.
+
+    Raises
+    ------
+    CoreError
+        Naming what is refused.
+    """
     plan = tree_plan(site, entry)
     standing = weigh(plan.tree)
     out: dict[str, Any] = {

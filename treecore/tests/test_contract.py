@@ -139,6 +139,21 @@ class Documents(TestCase):
                 status = main(["evaluate", file.name])
         return status, out.getvalue(), err.getvalue()
 
+    def test_every_refusal_is_named(self):
+        plan = json.loads(DEMO.read_text())
+        plan["trees"][0]["lean_deg"], plan["trees"][1]["spread_m"] = 80.0, 900.0
+        status, out, err = self.run_on(json.dumps(plan))
+        self.assertEqual((status, out, len(err.splitlines())), (2, "", 2))
+        self.assertIn("lean", err.splitlines()[0])
+        self.assertIn("spread", err.splitlines()[1])
+        plan["trees"][0] |= {"spread_m": "wide", "limbs": 4}
+        self.assertEqual(len(self.run_on(json.dumps(plan))[2].splitlines()), 2)
+        plan = json.loads(DEMO.read_text())
+        plan["trees"][1]["takedown"]["picks"][2]["at_m"] = 60.0
+        status, out, err = self.run_on(json.dumps(plan))
+        self.assertEqual(status, 0)
+        self.assertIn("pick 3: ", err)
+
     def test_the_demo_evaluates(self):
         status, out, _ = self.run_on(DEMO.read_text())
         self.assertEqual(status, 0)

@@ -30,6 +30,7 @@ class Access(TestCase):
             "method": "stick",
             "hazard": "wind",
             "intake_id": 1,
+            "file_id": 1,
             "pk": 1,
             "key": "abies_grandis",
         }

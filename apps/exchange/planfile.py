@@ -1,0 +1,68 @@
+"""A plan file on its way in: looked at line by line, then made a job whole or not at all."""
+
+from django.db import transaction
+from django.shortcuts import get_object_or_404
+
+from apps.exchange.models import PlanFile
+from apps.exchange.planner import import_document
+from apps.jobs.planner import common_name_of
+from cantrel.quantities import explain
+from treecore.errors import BadDocument
+from treecore.formats.plan_document import load
+from treecore.formats.refusals import refusals
+from treecore.formats.tree_list import decoded
+
+MOST = 20 * 1024 * 1024
+
+
+def keep(crew, upload, by):
+    """Keep an uploaded plan file; refuses one that is too large. What is wrong inside is said when it is looked at."""
+    if upload.size > MOST:
+        raise BadDocument("file", f"it is {upload.size / 1e6:.0f} MB; at most 20 MB are taken")
+    text, _ = decoded(upload.read())
+    return PlanFile.objects.create(crew=crew, name=upload.name[:200], text=text, by=by)
+
+
+def file_for(crew, pk):
+    """One plan file of the crew."""
+    return get_object_or_404(PlanFile, crew=crew, pk=pk)
+
+
+def look(kept, system):
+    """What a plan file would bring, line by line, and everything it is refused for, in the person's units."""
+    refused = [{"where": r.where, "why": _why(r, system)} for r in refusals(kept.text)]
+    try:
+        document = load(kept.text)
+    except BadDocument:
+        return {"refused": refused, "lines": [], "job": "", "good": False}
+    lines = [(row["name"], _tree_line(row)) for row in document["trees"]]
+    lines += [(row["name"], row["kind"].replace("_", " ")) for row in document.get("site", {}).get("targets", ())]
+    lines += [(row["name"], f"gear: {row['kind']}") for row in document.get("gear", ())]
+    blocked = [r for r in refused if ", pick " not in r["where"]]  # a refused pick comes in as it is, and says so there
+    return {"refused": refused, "lines": lines, "job": document.get("job", {}).get("name", ""), "good": not blocked}
+
+
+def _why(refusal, system):
+    if refusal.error is None:
+        return refusal.why
+    return f"{refusal.error.field.replace('_', ' ')}: {explain(refusal.error, system)}"
+
+
+def _tree_line(row):
+    """A tree of a document in a few words."""
+    parts = [f"tree, {common_name_of(row['species'])}"]
+    counts = (("limb", "limbs"), ("reading", "readings"), ("walk-up line", "walk_up"))
+    parts += [f"{len(row[key])} {word}{'s' * (len(row[key]) != 1)}" for word, key in counts if row.get(key)]
+    parts += ["felling plan"] if row.get("felling") else []
+    picks = (row.get("takedown") or {}).get("picks", ())
+    return ", ".join(parts + ([f"{len(picks)} pick{'s' * (len(picks) != 1)}"] if picks else []))
+
+
+@transaction.atomic
+def make_job(kept):
+    """Make a job of a plan file, once."""
+    kept = PlanFile.objects.get(pk=kept.pk)
+    if kept.made_id is None:
+        kept.made = import_document(kept.crew, kept.text)
+        kept.save()
+    return kept.made
