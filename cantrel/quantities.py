@@ -45,13 +45,15 @@ def explain(error, system):
         return "This needs a finite number."
     dimension = error.dimension or "ratio"
 
-    def show(value):
-        unit = symbol(dimension, system)
-        return f"{typed(value, dimension, system)}{'' if unit in ('°', '') else SPACE}{unit}"
+    def end(value):
+        # Rounded in the unit it is shown in: 60° are 60°, not what four digits of radians make of them.
+        shown = units.unit(dimension, system)
+        said = f"{float(f'{value / shown.factor:.4g}'):.10g}" if math.isfinite(value) else str(value)
+        return f"{said}{'' if shown.symbol in ('°', '%', '') else SPACE}{shown.symbol}"
 
-    low, high = (show(float(f"{end:.4g}")) for end in (error.low, error.high))
+    low, high = end(error.low), end(error.high)
     reason = f": {error.why}" if error.why else ""
-    return f"{show(error.value)} is outside {low} to {high}{reason}."
+    return f"{exact(error.value, dimension, system)} is outside {low} to {high}{reason}."
 
 
 def estimate(e, dimension, system):
