@@ -1,12 +1,8 @@
-"""The strip of steps: each tells whether it is done, open or blocked."""
+"""The strip of steps: each room tells whether its own are done, open or blocked; nothing here knows a room."""
+
+from typing import NamedTuple
 
 from django.urls import reverse
-
-from apps.briefing.planner import in_sections, signed_state
-from apps.daybook.planner import record_of
-from apps.felling.models import FellingPlan
-from apps.survey.planner import open_gates, walk_up
-from apps.takedown.planner import plan_for as takedown_for
 
 STEPS = (
     ("walk-up", "Walk-up"),
@@ -19,26 +15,45 @@ STEPS = (
 )
 
 
-def _states(tree):
-    gates = open_gates(tree)
-    looked = all(row["answer"] and row["answer"].finding != "not looked at" for row in walk_up(tree))
-    plan = FellingPlan.objects.filter(tree=tree).first()
-    picks = takedown_for(tree).picks
-    signed = signed_state(tree)
-    return {
-        "walk-up": ("blocked", f"{len(gates)} open") if gates else ("done" if looked else "open", ""),
-        "measure": ("done" if tree.readings.exists() else "open", ""),
-        "method": ("done" if plan and plan.method else "open", ""),
-        "fell": ("open", "not this way") if plan and in_sections(plan) else ("done" if plan else "open", ""),
-        "takedown": ("done", f"{len(picks)} picks") if picks else ("open", ""),
-        "brief": ("done", "signed") if signed["valid"] else ("blocked", "changed") if signed["last"] else ("open", ""),
-        "record": ("done" if record_of(tree) else "open", ""),
-    }
+class Teller(NamedTuple):
+    """Who tells of some steps: ``states(tree)`` gives state and note by step.
+
+    The tree it is given has come in one query: with the rows ``joined`` to it, with those of ``rows`` beside it, and with
+    what ``marks(tree's own reference)`` annotates.
+    """
+
+    states: object
+    joined: tuple
+    rows: tuple
+    marks: object
+
+
+_TELLERS = []
+
+
+def tells(joined=(), rows=(), marks=dict):
+    """Register a room's function that tells of its steps."""
+
+    def register(states):
+        _TELLERS.append(Teller(states, joined, rows, marks))
+        return states
+
+    return register
+
+
+def loaded(tree):
+    """The tree with everything the strip asks of it."""
+    found = type(tree).objects.select_related("job", *(name for t in _TELLERS for name in t.joined))
+    for teller in _TELLERS:
+        found = found.annotate(**teller.marks()).prefetch_related(*teller.rows)
+    return found.get(pk=tree.pk)
 
 
 def strip(tree, current):
     """Steps of a tree for the page's strip."""
-    states = _states(tree)
+    known, states = loaded(tree), {}
+    for teller in _TELLERS:
+        states |= teller.states(known)
     return [
         {
             "key": key,

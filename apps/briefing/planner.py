@@ -6,7 +6,7 @@ import json
 from django.db import transaction
 
 from apps.briefing.models import SignOff
-from apps.felling.planner import evaluated, plan_for, tree_entry
+from apps.felling.planner import evaluated, in_sections, plan_for, tree_entry
 from apps.gear.planner import delete, save
 from apps.jobs.models import Role
 from apps.jobs.planner import job_entry, site_entry
@@ -77,15 +77,7 @@ def _words(path):
     return text.removesuffix("_m").replace("_", " ")
 
 
-SECTIONS = ("freefall", "rigging", "speedline", "lift", "crane")  # ways whose plan is the list of picks
-
-
 FIRST_PICKS = ("reduce", "spar")  # ways that take something off before the rest is felled
-
-
-def in_sections(plan):
-    """Whether the way chosen takes the tree down piece by piece."""
-    return plan.method in SECTIONS
 
 
 # What whoever calls for help needs; each empty one stops the sign-off.
@@ -105,7 +97,7 @@ def unready(tree, plan):
     if not in_sections(plan):
         uses |= {"pull"} if plan.pull_force or plan.system else set()
         uses |= {"guy"} if plan.guy_limit else set()
-    empty = unfilled(uses, job.roles.values_list("role", "name"))
+    empty = unfilled(uses, [(r.role, r.name) for r in job.roles.all()])
     return missing + [f"Nobody is named {kind.name}" for kind in empty]
 
 

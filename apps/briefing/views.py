@@ -70,7 +70,7 @@ def _measured(tree, system):
 @permission("plan.view")
 def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     """The brief page."""
-    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    tree = jobs.whole(jobs.tree_for(request.crew, job_id, tree_id))
     text = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
     first = request.user.shown_name()
     context = page(request, tree, "brief", signed=planner.signed_state(tree), blocks=planner.blocks(tree),
@@ -82,7 +82,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     }
     context["species"] = jobs.common_name(tree)
     context["measured"] = _measured(tree, request.units)
-    context["worths"] = tree.job.targets.exclude(worth="")
+    context["worths"] = [t for t in tree.job.targets.all() if t.worth]
     context["sections"] = planner.in_sections(context["plan_row"])
     try:
         context["takedown"] = sheet(tree, request.units)

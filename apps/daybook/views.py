@@ -55,6 +55,7 @@ def record(request, job_id, tree_id):
     if request.method == "POST" and form.run(lambda v: planner.save_record(tree, v, request.user)):
         messages.success(request, "Record kept.")
         return redirect("record", job_id, tree_id)
+    jobs.whole(tree)
     context = page(request, tree, "record", form=form, record=kept)
     try:
         given, result = planner.planned_core(tree)

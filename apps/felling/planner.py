@@ -53,6 +53,14 @@ def save_yard_schools(crew, chosen):
             YardSchool.objects.update_or_create(crew=crew, choice=choice, defaults={"key": school(choice, key).key})
 
 
+SECTIONS = ("freefall", "rigging", "speedline", "lift", "crane")  # ways whose plan is the list of picks
+
+
+def in_sections(plan):
+    """Whether the way chosen takes the tree down piece by piece."""
+    return plan.method in SECTIONS
+
+
 def plan_for(tree):
     """The tree's plan; a first one by the usual values of the schools, not yet saved, if there is none."""
     try:

@@ -173,7 +173,7 @@ def undo(request, job_id, tree_id):
 
 def method_page(request, tree, form=None, target_form=None):
     """Does it fit? The site, the lay, and the choice of method."""
-    plan = planner.plan_for(tree)
+    plan = planner.plan_for(jobs.whole(tree))
     form = form or MethodForm(units=request.units, stored={"method": plan.method, "reason": plan.reason})
     start = {"height": 2.5, "turned": 0.0, "x": tree.x + 10, "y": tree.y, "long": 6.0, "wide": 3.0}
     target_form = target_form or TargetForm(prefix="target", units=request.units, stored=start, job=tree.job)

@@ -3,6 +3,7 @@
 import math
 
 from django.db import transaction
+from django.db.models import prefetch_related_objects
 from django.shortcuts import get_object_or_404
 
 from apps.jobs.models import Job, Target, Tree
@@ -54,6 +55,12 @@ def tree_for(crew, job_id, tree_id):
     """One tree of the crew's own."""
     trees = Tree.objects.select_related("job").filter(job__in=Job.objects.for_crew(crew))
     return get_object_or_404(trees, pk=tree_id, job_id=job_id)
+
+
+def whole(tree):
+    """The tree with everything a page that shows it all asks for, in a few queries."""
+    prefetch_related_objects([tree], "readings", "answers", "limbs__parent", "job__targets", "job__roles")
+    return tree
 
 
 def degrees(value):
@@ -120,7 +127,9 @@ def tree_entry(tree):
     entry |= {name: getattr(tree, name) for name in TREE_LISTS if getattr(tree, name)}
     if tree.yard_id:
         entry["yard"] = yard_entry(tree.yard)
-    limbs = [limb_entry(limb) for limb in tree.limbs.select_related("parent")] if tree.pk else []
+    there = "limbs" in getattr(tree, "_prefetched_objects_cache", ())
+    rows = tree.limbs.all() if there else tree.limbs.select_related("parent") if tree.pk else ()
+    limbs = [limb_entry(limb) for limb in rows]
     return entry | ({"limbs": limbs} if limbs else {})
 
 

@@ -47,7 +47,7 @@ def own_lines(crew_id):
 def walk_entries(tree):
     """The document's walk-up of a tree."""
     own = own_lines(tree.job.crew_id)
-    return [answer_entry(a, own) for a in tree.answers.order_by("pk")]
+    return [answer_entry(a, own) for a in sorted(tree.answers.all(), key=lambda a: a.pk)]
 
 
 def found_present(tree):
@@ -122,10 +122,24 @@ def use_reading(reading, used):
     tree_of(tree_entry(reading.tree))
 
 
+def looked_at(answers, own):
+    """How many gates stand open, and whether somebody looked at every line, the crew's own among them."""
+    lines, by_line = _with_own(answers, own), {}
+    for row in answers:
+        by_line.setdefault(row.hazard, []).append(Answer(Finding(row.finding), row.response))
+    seen = {key for key, found in by_line.items() if together(found).finding is not Finding.NOT_LOOKED}
+    return sum(g.open for g in _gates(answers, lines)), all(line.key in seen for line in lines)
+
+
 def _lines(tree, answers):
-    """The product's hazards, then the crew's own: those retired only while an answer stands."""
+    """The product's hazards, then the crew's own."""
+    return _with_own(answers, own_lines(tree.job.crew_id).values())
+
+
+def _with_own(answers, rows):
+    """The product's hazards, then a crew's own: those retired only while an answer stands."""
     answered = {a.hazard for a in answers}
-    own = [row for row in own_lines(tree.job.crew_id).values() if not row.retired or row.key in answered]
+    own = [row for row in rows if not row.retired or row.key in answered]
     return [*hazards().values(), *(Hazard(r.key, r.group, r.name, r.gate, r.caution) for r in own)]
 
 
@@ -138,7 +152,7 @@ def _gates(answers, lines):
 
 def walk_up(tree, person=None):
     """Every hazard with each person's answer, what they come to together, whether they differ, and its gate."""
-    rows, answers = {}, list(tree.answers.order_by("pk"))
+    rows, answers = {}, sorted(tree.answers.all(), key=lambda a: a.pk)
     for answer in answers:
         rows.setdefault(answer.hazard, []).append(answer)
     lines = _lines(tree, answers)

@@ -96,18 +96,19 @@ def blocking(tree):
     if not plan.picks:
         return ["No pick is planned yet"]
     reasons = []
-    for number, row in enumerate(planner.run(planner.scene(tree), plan.picks), start=1):
+    seen = planner.scene(tree)
+    for number, row in enumerate(planner.run(seen, plan.picks), start=1):
         if row["error"]:
             reasons.append(f"Pick {number} is refused: {wording.refused(row['error'], 'metric')}")
         elif row["ruling"] and SHAPES[row["ruling"].verdict] in ("over", "unknown"):
             said = limit_said(row["ruling"], "metric")
             reasons.append(f"Pick {number}: {said['name'].lower()}, {said['verdict']}")
-    return reasons + _way_up(tree, plan)
+    return reasons + _way_up(seen, plan)
 
 
-def _way_up(tree, plan):
+def _way_up(seen, plan):
     """What of the way up is over or not known, and a climber without any."""
-    worked = planner.access_of(planner.scene(tree), plan)
+    worked = planner.access_of(seen, plan)
     if worked is None:
         return ["Nobody said how the climber gets up"] if any(p.get("climber") for p in plan.picks) else []
     rows = [limit_said(x, "metric") for x in worked[1] if SHAPES[x.verdict] in ("over", "unknown")]

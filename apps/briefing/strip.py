@@ -1,0 +1,19 @@
+"""The brief in the strip of steps."""
+
+from django.db.models import OuterRef, Subquery
+
+from apps.briefing.models import SignOff
+from apps.briefing.planner import signed_state
+from cantrel.steps import tells
+
+
+def _marks():
+    return {"last_signed": Subquery(SignOff.objects.filter(tree=OuterRef("pk")).values("pk")[:1])}
+
+
+@tells(marks=_marks)
+def states(tree):
+    """Whether the plan is signed, and still the one that was."""
+    if tree.last_signed is None:
+        return {"brief": ("open", "")}
+    return {"brief": ("done", "signed") if signed_state(tree)["valid"] else ("blocked", "changed")}

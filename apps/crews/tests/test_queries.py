@@ -1,0 +1,40 @@
+"""How many queries a page takes, held: the strip under three, a bench under fifteen."""
+
+from django.db import connection
+from django.test import TestCase
+from django.test.utils import CaptureQueriesContext
+from django.urls import reverse
+
+from apps.crews.tests.scene import load_scene, whole_demo
+from cantrel.steps import strip
+
+
+class Queries(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        _, cls.person, cls.fir = load_scene(whole_demo())
+        cls.beech = cls.fir.job.trees.get(name="Copper beech")
+
+    def test_the_strip_takes_two(self):
+        for tree in (self.fir, self.beech):
+            with self.assertNumQueries(2):
+                found = {step["key"]: (step["state"], step["note"]) for step in strip(tree, "fell")}
+        self.assertEqual(found["takedown"], ("done", "34 picks"))
+        self.assertEqual(found["fell"], ("open", "not this way"))
+        self.assertEqual(found["walk-up"], ("blocked", "7 open"))
+        self.assertEqual(found["measure"], ("done", ""))
+
+    def test_pages(self):
+        self.client.force_login(self.person)
+        for name, tree, most in PAGES:
+            with self.subTest(page=name), CaptureQueriesContext(connection) as asked:
+                self.client.get(reverse(name, args=[self.fir.job_id, getattr(self, tree).pk]))
+                self.assertLessEqual(len(asked), most)
+
+
+# The brief and the record show the whole plan beside what was signed or kept of it.
+PAGES = (
+    *((name, "fir", 14) for name in ("walk-up", "measure", "tree-body", "method", "fell", "pull", "footprint", "down")),
+    *((name, "beech", 14) for name in ("takedown", "takedown-access")),
+    ("brief", "fir", 17), ("record", "fir", 17), ("brief", "beech", 24),
+)  # fmt: skip

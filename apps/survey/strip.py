@@ -1,0 +1,35 @@
+"""Walk-up and measuring in the strip of steps."""
+
+import json
+
+from django.db.models import Aggregate, Exists, F, OuterRef, Subquery, TextField
+from django.db.models.functions import JSONObject
+
+from apps.survey.models import CrewHazard, Reading
+from apps.survey.planner import looked_at
+from cantrel.steps import tells
+
+
+class Gathered(Aggregate):
+    """Rows of a subquery as one JSON list, so that a few short rows come along with another query."""
+
+    function = "JSON_GROUP_ARRAY"
+    output_field = TextField()
+
+
+LINE = ("pk", "group", "name", "gate", "caution", "retired")
+
+
+def _marks():
+    own = CrewHazard.objects.filter(crew=OuterRef("job__crew")).order_by().values("crew")
+    gathered = own.annotate(rows=Gathered(JSONObject(**{name: F(name) for name in LINE}))).values("rows")
+    return {"has_readings": Exists(Reading.objects.filter(tree=OuterRef("pk"))), "own_lines": Subquery(gathered)}
+
+
+@tells(rows=("answers",), marks=_marks)
+def states(tree):
+    """Whether the walk-up's gates stand open, and whether anything was measured."""
+    own = [CrewHazard(**row) for row in json.loads(tree.own_lines or "[]")]
+    gates, looked = looked_at(list(tree.answers.all()), own)
+    walked = ("blocked", f"{gates} open") if gates else ("done" if looked else "open", "")
+    return {"walk-up": walked, "measure": ("done" if tree.has_readings else "open", "")}
