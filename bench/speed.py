@@ -99,11 +99,16 @@ def forked(i=0):
     )
     limbs = tuple(
         Limb(
-            name=f"l{k}", parent=f"L{k % 4}", at=0.5 + 11 * k / 146, azimuth=2.4 * k % 6.28, rise=0.5,
-            length=2 + i * 1e-4 + 3 * (k % 7) / 7, diameter=0.04 + 0.06 * (k % 5) / 5,
+            name=f"l{k}",
+            parent=f"L{k % 4}",
+            at=0.5 + 11 * k / 146,
+            azimuth=2.4 * k % 6.28,
+            rise=0.5,
+            length=2 + i * 1e-4 + 3 * (k % 7) / 7,
+            diameter=0.04 + 0.06 * (k % 5) / 5,
         )
         for k in range(146)
-    )  # fmt: skip
+    )
     return replace(TREE, limbs=leads + limbs, fork=8.4)
 
 
@@ -127,10 +132,21 @@ def motion():
 
     ties = np.linspace(0.1, 3.5, 100)
     scene = Scene(
-        mass=90.0, inertia=140.0, balance=2.2, tie=ties, length=5.5, butt=(0.3, 0.0, 10.2), way=(1.0, 0.0, 0.0),
-        point=(0.4, 0.0, 13.9), beyond=(0.0, 0.0, -1.0), modulus=260e3, damping=0.06,
-        lengths=(np.hypot(ties - 0.1, 3.7), 12.5), passes=(0.93,), parts=0.8,
-    )  # fmt: skip
+        mass=90.0,
+        inertia=140.0,
+        balance=2.2,
+        tie=ties,
+        length=5.5,
+        butt=(0.3, 0.0, 10.2),
+        way=(1.0, 0.0, 0.0),
+        point=(0.4, 0.0, 13.9),
+        beyond=(0.0, 0.0, -1.0),
+        modulus=260e3,
+        damping=0.06,
+        lengths=(np.hypot(ties - 0.1, 3.7), 12.5),
+        passes=(0.93,),
+        parts=0.8,
+    )
     table = scene.rows(100)
     show("a motion, in a batch", lambda i: moved(table), 20, 0.2, calls=100)
 

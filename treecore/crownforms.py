@@ -46,11 +46,18 @@ def crown_forms() -> dict[str, CrownForm]:
     """Return every form by key."""
     return {
         r["key"]: CrownForm(
-            r["key"], r["name"], int(r["levels"]), int(r["whorl"]), (float(r["rise_low"]), float(r["rise_high"])),
-            float(r["fill"]), float(r["middle"]), _outline(r["outline"]), r["source"],
+            r["key"],
+            r["name"],
+            int(r["levels"]),
+            int(r["whorl"]),
+            (float(r["rise_low"]), float(r["rise_high"])),
+            float(r["fill"]),
+            float(r["middle"]),
+            _outline(r["outline"]),
+            r["source"],
         )
         for r in rows("crown_forms")
-    }  # fmt: skip
+    }
 
 
 def _outline(text: str) -> tuple[tuple[float, float], ...]:

@@ -40,11 +40,18 @@ def feature_kinds() -> dict[str, FeatureKind]:
     """Return every kind by key, in the order of the toolbar."""
     return {
         row["key"]: FeatureKind(
-            row["key"], row["name"], row["shape"], row["role"] == "target", row["layer"], float(row["height"]),
-            float(row["width"]) if row["width"] else None, row["touch"] == "yes", row["hint"],
+            row["key"],
+            row["name"],
+            row["shape"],
+            row["role"] == "target",
+            row["layer"],
+            float(row["height"]),
+            float(row["width"]) if row["width"] else None,
+            row["touch"] == "yes",
+            row["hint"],
         )
         for row in rows("site_kinds")
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -109,9 +116,12 @@ class Feature:
             raise NotSolvable(at, "a conductor runs between two ends; draw one for each span")
         high = self.ends or (self.height, self.height)
         return Conductor(
-            name=self.name, start=(*self.points[0], high[0]), end=(*self.points[1], high[1]), sag=self.sag,
+            name=self.name,
+            start=(*self.points[0], high[0]),
+            end=(*self.points[1], high[1]),
+            sag=self.sag,
             approach=self.approach,
-        )  # fmt: skip
+        )
 
     @cached_property
     def polygon(self) -> Polygon:
@@ -154,9 +164,12 @@ class Feature:
         ring = shapely.get_coordinates(self.polygon.exterior)[:-1].tolist()
         corners = tuple((x, y) for x, y in ring) if self.shape != "area" else self.points
         return Target(
-            name=self.name, kind=self.kind, outline=corners, height=self.height,
+            name=self.name,
+            kind=self.kind,
+            outline=corners,
+            height=self.height,
             light_touch=self.light_touch and self.kind in kinds_that("lightly"),
-        )  # fmt: skip
+        )
 
 
 def targets_of(features: tuple[Feature, ...]) -> tuple[Target, ...]:

@@ -59,11 +59,16 @@ def hazards() -> dict[str, Hazard]:
     """Return the walk-up list by key, in walking order."""
     return {
         row["key"]: Hazard(
-            row["key"], row["group"], row["name"], row["gate"] == "yes", row["caution"],
-            tuple(row["closes"].split()), tuple(row["effects"].split()),
+            row["key"],
+            row["group"],
+            row["name"],
+            row["gate"] == "yes",
+            row["caution"],
+            tuple(row["closes"].split()),
+            tuple(row["effects"].split()),
         )
         for row in rows("hazards")
-    }  # fmt: skip
+    }
 
 
 def together(answers: Sequence[Answer]) -> Answer:

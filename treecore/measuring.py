@@ -224,11 +224,16 @@ def methods() -> dict[str, Method]:
     """Return every way of measuring by key, with defaults from ``data/measuring.csv``."""
     return {
         row["key"]: Method(
-            row["key"], row["quantity"], row["name"], *_FORMULAS[row["key"]],
-            float(row["sd_share"]), float(row["sd_least"]), row["source"],
+            row["key"],
+            row["quantity"],
+            row["name"],
+            *_FORMULAS[row["key"]],
+            float(row["sd_share"]),
+            float(row["sd_least"]),
+            row["source"],
         )
         for row in rows("measuring")
-    }  # fmt: skip
+    }
 
 
 def read(method: str, arguments: Mapping[str, float], sd: float | None = None) -> Estimate:

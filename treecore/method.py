@@ -133,9 +133,15 @@ def _closed(hazard: str) -> tuple[str, ...]:
 
 def _numbers(way: Way, scene: Scene) -> list[Stop]:
     rule = {
-        "whole": _whole, "reduce": _reduce, "spar": _spar, "freefall": _freefall, "rigging": _rigging,
-        "speedline": _speedline, "lift": _lift, "crane": _crane,
-    }.get(way.key)  # fmt: skip
+        "whole": _whole,
+        "reduce": _reduce,
+        "spar": _spar,
+        "freefall": _freefall,
+        "rigging": _rigging,
+        "speedline": _speedline,
+        "lift": _lift,
+        "crane": _crane,
+    }.get(way.key)
     return rule(scene) if rule else []
 
 
@@ -178,9 +184,13 @@ def _reached(site: Site, lay: float, scatter: float, tall: Silhouette, length: f
     """First target a tree cut to a length, with a share of its crown, reaches on a lay; '' for none."""
     share = length / tall.length
     cut = Silhouette(
-        length=length, crown_from=min(tall.crown_from, 0.9 * length), half_crown=max(tall.half_crown * crown, tall.half_stem),
-        half_stem=tall.half_stem, aside=tall.aside * share, form=tall.form,
-    )  # fmt: skip
+        length=length,
+        crown_from=min(tall.crown_from, 0.9 * length),
+        half_crown=max(tall.half_crown * crown, tall.half_stem),
+        half_stem=tall.half_stem,
+        aside=tall.aside * share,
+        form=tall.form,
+    )
     ground = swept(site, lay, scatter, cut)
     hits = shapely.intersects(site.shapes, ground).tolist() if site.targets else []
     return next((t.name for t, hit in zip(site.targets, hits, strict=True) if hit and not t.light_touch), "")

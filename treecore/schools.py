@@ -38,12 +38,18 @@ def schools(choice: str) -> dict[str, School]:
     """Return the schools of a choice (notch, depth, thickness, backcut, zone, breast) by key."""
     return {
         row["key"]: School(
-            choice, row["key"], row["name"], float(row["low"]), float(row["high"]), float(row["usual"]),
-            row["dimension"], row["reason"],
+            choice,
+            row["key"],
+            row["name"],
+            float(row["low"]),
+            float(row["high"]),
+            float(row["usual"]),
+            row["dimension"],
+            row["reason"],
         )
         for row in rows("schools", "choice")
         if row["choice"] == choice
-    }  # fmt: skip
+    }
 
 
 def school(choice: str, key: str) -> School:

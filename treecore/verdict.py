@@ -53,11 +53,17 @@ def limit_kinds() -> dict[str, LimitKind]:
     """Return every limit by key, from ``data/limits.csv``."""
     return {
         r["key"]: LimitKind(
-            r["key"], r["class"], r["dimension"], r["side"], tuple(r["figures"].split()),
-            r["factored"] == "yes", r["unsaid"] == "yes", r["source"],
+            r["key"],
+            r["class"],
+            r["dimension"],
+            r["side"],
+            tuple(r["figures"].split()),
+            r["factored"] == "yes",
+            r["unsaid"] == "yes",
+            r["source"],
         )
         for r in rows("limits")
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

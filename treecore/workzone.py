@@ -73,9 +73,13 @@ def silhouette(tree: TreeInput, height: Estimate, aside: float, stump: float, *,
     half = tree.half_crown.high if upper else tree.half_crown.value
     base = min(max(tree.crown_base_share * tree.height.value - stump, 0.1), 0.9 * tall)
     return Silhouette(
-        length=tall, crown_from=base, half_crown=half, half_stem=tree.diameter.value / 2.0, aside=aside,
+        length=tall,
+        crown_from=base,
+        half_crown=half,
+        half_stem=tree.diameter.value / 2.0,
+        aside=aside,
         form=tree.kind.form,
-    )  # fmt: skip
+    )
 
 
 def covered_ground(

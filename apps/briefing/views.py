@@ -73,9 +73,15 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     tree = jobs.whole(jobs.tree_for(request.crew, job_id, tree_id))
     text = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
     first = request.user.shown_name()
-    context = page(request, tree, "brief", signed=planner.signed_state(tree), blocks=planner.blocks(tree),
-                   sign_form=sign_form or SignForm(stored={"name": first}, prefix="sign"),
-                   roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"))  # fmt: skip
+    context = page(
+        request,
+        tree,
+        "brief",
+        signed=planner.signed_state(tree),
+        blocks=planner.blocks(tree),
+        sign_form=sign_form or SignForm(stored={"name": first}, prefix="sign"),
+        roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"),
+    )
     context |= {
         "hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"],
         "plan_row": plan_for(tree),

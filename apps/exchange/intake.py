@@ -78,9 +78,13 @@ def _lines(kept):
         place = geojson.projection(origin_of(kept.job))[0]
     ground = site_entry(kept.job)
     for line in tree_list.lines(
-        tree_list.sheet(kept.text), kept.mapping, kept.units, {int(k): tuple(v) for k, v in kept.corrections.items()},
-        place, frozenset(kept.job.trees.values_list("name", flat=True)),
-    ):  # fmt: skip
+        tree_list.sheet(kept.text),
+        kept.mapping,
+        kept.units,
+        {int(k): tuple(v) for k, v in kept.corrections.items()},
+        place,
+        frozenset(kept.job.trees.values_list("name", flat=True)),
+    ):
         yield _on_ground(line, ground)
 
 
@@ -116,11 +120,19 @@ def _look_list(kept, shown):
     good, bad = [r for r in rows if r.entry], [r for r in rows if not r.entry]
     wide = len(table.headings)
     return {
-        "columns": columns, "fields": tree_list.FIELDS, "lack": lack, "headings": table.headings, "good": len(good),
-        "bad": len(bad), "rows": good[:shown],
-        "refused": [{"number": r.number, "cells": (list(r.cells) + [""] * wide)[:wide], "why": _why(r.refused, kept.units)} for r in bad[:200]],
+        "columns": columns,
+        "fields": tree_list.FIELDS,
+        "lack": lack,
+        "headings": table.headings,
+        "good": len(good),
+        "bad": len(bad),
+        "rows": good[:shown],
+        "refused": [
+            {"number": r.number, "cells": (list(r.cells) + [""] * wide)[:wide], "why": _why(r.refused, kept.units)}
+            for r in bad[:200]
+        ],
         "separator": {"\t": "tab"}.get(table.separator, table.separator),
-    }  # fmt: skip
+    }
 
 
 def _why(error, system):
@@ -150,9 +162,14 @@ def _new(entries, stored, why):
 def _look_geojson(kept):
     found, targets, trees, refused = _read(kept)
     return {
-        "frame": found.frame, "origin": found.origin, "targets": targets[:200], "trees": trees[:200], "good": len(targets) + len(trees),
-        "refused_things": refused, "bad": len(refused),
-    }  # fmt: skip
+        "frame": found.frame,
+        "origin": found.origin,
+        "targets": targets[:200],
+        "trees": trees[:200],
+        "good": len(targets) + len(trees),
+        "refused_things": refused,
+        "bad": len(refused),
+    }
 
 
 def take(kept, by, report=lambda done, of: None):

@@ -87,9 +87,15 @@ def _bars(result, system, rows, width, top, largest):
         size = round(half * abs(value) / largest, 1)
         out.append(
             {
-                "name": name, "value": label(value, "moment", system), "x": round(middle - (size if value < 0 else 0), 1),
-                "width": size, "y": top + 19 * i, "back": value < 0, "total": key in TOTALS, "key": key,
+                "name": name,
+                "value": label(value, "moment", system),
+                "x": round(middle - (size if value < 0 else 0), 1),
+                "width": size,
+                "y": top + 19 * i,
+                "back": value < 0,
+                "total": key in TOTALS,
+                "key": key,
                 "none": abs(value) < 1.0 and key not in TOTALS,
             }
-        )  # fmt: skip
+        )
     return out, top + 19 * len(rows)

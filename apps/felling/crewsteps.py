@@ -67,9 +67,11 @@ def _lines(given, said):
 def _sawing(given, result, said):
     cuts = given.cuts
     values = {
-        "depth": said(cuts.depth, "cut"), "lay": said(given.lay, "angle"), "rise": said(cuts.rise, "cut"),
+        "depth": said(cuts.depth, "cut"),
+        "lay": said(given.lay, "angle"),
+        "rise": said(cuts.rise, "cut"),
         "hinge": _hinge(given, result, said),
-    }  # fmt: skip
+    }
     left = (given.escape or result.ground.better_escape) == "left"
     rows = cut_sequence(cuts, given.saw, result.point.side_moment >= 0.0, left)
     out = [f"The cuts: notch open {said(cuts.opening, 'angle')}, apex {said(cuts.stump, 'cut')} above the ground."]

@@ -22,12 +22,20 @@ def fall_page(given, result, system, count):
     """Everything the fall's page shows."""
     found = footprint(given, result.bend, count)
     shown = {
-        "fan": fan(given, result, found, system), "ruling": limit_said(result.ruling, system), "units": system,
-        "limits": presenter.limits_said(result, system), "chances": [_chance(c, system) for c in found.chances],
-        "spread": [(f"{round(100 * part)} %", label(low, "fine_angle", system), label(high, "fine_angle", system)) for part, (low, high) in zip((0.5, 0.9, 0.99), found.bounds, strict=True)],
-        "fails": _share(found.fails), "mean": label(found.mean, "fine_angle", system), "samples": f"{found.samples:,}",
+        "fan": fan(given, result, found, system),
+        "ruling": limit_said(result.ruling, system),
+        "units": system,
+        "limits": presenter.limits_said(result, system),
+        "chances": [_chance(c, system) for c in found.chances],
+        "spread": [
+            (f"{round(100 * part)} %", label(low, "fine_angle", system), label(high, "fine_angle", system))
+            for part, (low, high) in zip((0.5, 0.9, 0.99), found.bounds, strict=True)
+        ],
+        "fails": _share(found.fails),
+        "mean": label(found.mean, "fine_angle", system),
+        "samples": f"{found.samples:,}",
         "gust": [quantities.figure(result.figures[k], system) for k in ("gust", "twist")],
-    }  # fmt: skip
+    }
     try:
         fallen = fall(given)
         shown["fall"] = [quantities.figure(f, system) for f in fallen.figures]
@@ -50,9 +58,14 @@ def _chance(chance, system):
     share = chance.share
     words = "not once" if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else "below 0.1 %"
     return {
-        "name": chance.target.name, "words": words, "error": f"± {100 * chance.error:.1f} %", "raw": f"{share:.9g}",
-        "wide": round(120 * share, 1), "shape": SHAPES[chance_limit(chance).verdict], "some": share >= 0.001,
-    }  # fmt: skip
+        "name": chance.target.name,
+        "words": words,
+        "error": f"± {100 * chance.error:.1f} %",
+        "raw": f"{share:.9g}",
+        "wide": round(120 * share, 1),
+        "shape": SHAPES[chance_limit(chance).verdict],
+        "some": share >= 0.001,
+    }
 
 
 def fan(given, result, found, system):
@@ -69,16 +82,29 @@ def fan(given, result, found, system):
         ]
         rays.append([(frame.x(x), frame.y(y)) for x, y in ends])
     return {
-        "frame": frame, "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
+        "frame": frame,
+        "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
         "targets": [
-            {"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "hit": chances[t.name] >= 0.001, "at": _middle(frame, t.outline)}
+            {
+                "points": frame.points(t.outline),
+                "kind": t.kind,
+                "name": t.name,
+                "hit": chances[t.name] >= 0.001,
+                "at": _middle(frame, t.outline),
+            }
             for t in site.targets
         ],
-        "lying": frame.points(result.ground.outline), "tips": [(frame.x(x), frame.y(y)) for x, y in found.tips], "rays": rays,
-        "tip": (frame.x(result.ground.tip[0]), frame.y(result.ground.tip[1])), "lay": label(given.lay, "angle", system),
+        "lying": frame.points(result.ground.outline),
+        "tips": [(frame.x(x), frame.y(y)) for x, y in found.tips],
+        "rays": rays,
+        "tip": (frame.x(result.ground.tip[0]), frame.y(result.ground.tip[1])),
+        "lay": label(given.lay, "angle", system),
         "bar": frame.bar(system),
-        "escapes": [{"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": not p.enough, "side": p.side} for p in result.ground.escapes],
-    }  # fmt: skip
+        "escapes": [
+            {"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": not p.enough, "side": p.side}
+            for p in result.ground.escapes
+        ],
+    }
 
 
 def _middle(frame, outline):
@@ -145,21 +171,37 @@ def guy_chart(given, result, system):
         return round(foot - (foot - 30) * (v - low) / span, 1)
 
     return {
-        "wide": wide, "tall": tall, "line": " ".join(f"{x(t)},{y(v)}" for t, v in zip(way.turns.tolist(), way.lengths.tolist(), strict=True)),
-        "start": y(way.start), "left": left, "right": wide - 14, "foot": foot, "length": label(way.start, "length", system),
-        "out": label(max(way.out, 0.0), "offset", system), "slack": label(max(way.slack, 0.0), "offset", system),
-        "at": f"{round(math.degrees(way.at))}°", "end": f"{round(math.degrees(float(way.turns[-1])))}°", "raw": f"{way.out:.9g}",
-        "tension": [quantities.figure(result.figures[k], system) for k in ("guy_wanted", "guy_tension", "guy_across", "twist")],
-    }  # fmt: skip
+        "wide": wide,
+        "tall": tall,
+        "line": " ".join(f"{x(t)},{y(v)}" for t, v in zip(way.turns.tolist(), way.lengths.tolist(), strict=True)),
+        "start": y(way.start),
+        "left": left,
+        "right": wide - 14,
+        "foot": foot,
+        "length": label(way.start, "length", system),
+        "out": label(max(way.out, 0.0), "offset", system),
+        "slack": label(max(way.slack, 0.0), "offset", system),
+        "at": f"{round(math.degrees(way.at))}°",
+        "end": f"{round(math.degrees(float(way.turns[-1])))}°",
+        "raw": f"{way.out:.9g}",
+        "tension": [
+            quantities.figure(result.figures[k], system) for k in ("guy_wanted", "guy_tension", "guy_across", "twist")
+        ],
+    }
 
 
 def first_log(tree):
     """A first log: the stem below the crown and a little above, on two supports, cut in three."""
     length = round(min(max(0.55 * tree.height.value, 1.0), 0.9 * tree.stem.top - 0.4), 1)
     return {
-        "from_m": 0.4, "to_m": round(0.4 + length, 1), "supports_m": [round(0.1 * length, 1), round(0.75 * length, 1)],
-        "cuts_m": [round(length * k / 4, 1) for k in (1, 2, 3)], "cross_slope_deg": 0.0, "spring": "", "legs": False,
-    }  # fmt: skip
+        "from_m": 0.4,
+        "to_m": round(0.4 + length, 1),
+        "supports_m": [round(0.1 * length, 1), round(0.75 * length, 1)],
+        "cuts_m": [round(length * k / 4, 1) for k in (1, 2, 3)],
+        "cross_slope_deg": 0.0,
+        "spring": "",
+        "legs": False,
+    }
 
 
 def typed_lists(entry, system):
@@ -183,10 +225,14 @@ def typed_log(entry, system):
 def log_entry(values, system):
     """A typed log as the document's entry."""
     return {
-        "from_m": values["log_from"], "to_m": values["log_to"], "supports_m": distances("supports", values["supports"], system),
-        "cuts_m": distances("cuts", values["cuts"], system), "cross_slope_deg": math.degrees(values["cross_slope"] or 0.0),
-        "spring": values["spring"], "legs": values["legs"],
-    }  # fmt: skip
+        "from_m": values["log_from"],
+        "to_m": values["log_to"],
+        "supports_m": distances("supports", values["supports"], system),
+        "cuts_m": distances("cuts", values["cuts"], system),
+        "cross_slope_deg": math.degrees(values["cross_slope"] or 0.0),
+        "spring": values["spring"],
+        "legs": values["legs"],
+    }
 
 
 def log_page(entry, tree, system):
@@ -197,9 +243,14 @@ def log_page(entry, tree, system):
     bucked = buck(log, cuts)
     rows = [_cut_row(c, bucked, system) for c in bucked.cuts]
     return {
-        "log": log_drawing(bucked, system), "rows": rows, "first": rows[0], "rolls": bucked.rolls, "units": system,
-        "mass": label(bucked.mass, "mass", system), "cautions": wording.DOWN,
-    }  # fmt: skip
+        "log": log_drawing(bucked, system),
+        "rows": rows,
+        "first": rows[0],
+        "rolls": bucked.rolls,
+        "units": system,
+        "mass": label(bucked.mass, "mass", system),
+        "cautions": wording.DOWN,
+    }
 
 
 def _cut_row(cut, bucked, system):
@@ -229,8 +280,10 @@ def log_drawing(bucked, system):
         for x, m in zip(bucked.bending.x, bucked.bending.moment, strict=True)
     ]
     return {
-        "frame": frame, "body": frame.points(((0, half), (log.length, lean), (log.length, -lean), (0, -half))),
-        "curve": frame.points(curve), "zero": (frame.x(0), frame.y(-0.165 * log.length), frame.x(log.length)),
+        "frame": frame,
+        "body": frame.points(((0, half), (log.length, lean), (log.length, -lean), (0, -half))),
+        "curve": frame.points(curve),
+        "zero": (frame.x(0), frame.y(-0.165 * log.length), frame.x(log.length)),
         "area": frame.points([(0, -0.165 * log.length), *curve, (log.length, -0.165 * log.length)]),
         "supports": [
             {"n": i, "x": frame.x(at), "y": frame.y(-half), "load": label(load, "force", system), "lifts": load <= 0.0}
@@ -238,11 +291,17 @@ def log_drawing(bucked, system):
         ],
         "cuts": [
             {
-                "n": i, "x": frame.x(at), "top": frame.y(half + 0.012 * log.length), "low": frame.y(-half - 0.012 * log.length), "order": cut.order,
-                "tension": cut.tension, "ty": frame.y(half * 0.6 if cut.tension == "top" else -half * 0.6), "handle": frame.y(half + 0.055 * log.length),
+                "n": i,
+                "x": frame.x(at),
+                "top": frame.y(half + 0.012 * log.length),
+                "low": frame.y(-half - 0.012 * log.length),
+                "order": cut.order,
+                "tension": cut.tension,
+                "ty": frame.y(half * 0.6 if cut.tension == "top" else -half * 0.6),
+                "handle": frame.y(half + 0.055 * log.length),
             }
             for i, (at, cut) in enumerate((a, next(c for c in bucked.cuts if c.at == a)) for a in bucked.asked)
         ],
         "bar": frame.bar(system),
         "ends": (frame.x(0), frame.x(log.length), frame.y(half)),
-    }  # fmt: skip
+    }

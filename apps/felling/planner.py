@@ -134,18 +134,26 @@ def felling_entry(plan):
     entry |= {"wind_from_deg": None if plan.wind_from is None else degrees(plan.wind_from)}
     if plan.guy_limit and plan.guy_tie is not None and plan.guy_distance is not None:
         entry["guy"] = {
-            "tie_m": plan.guy_tie, "azimuth_deg": degrees(plan.guy_azimuth or 0.0), "distance_m": plan.guy_distance,
-            "anchor_m": plan.guy_anchor, "limit_N": plan.guy_limit, "tended": plan.guy_tended,
-            "taut": plan.guy_taut, "tackle": _tackle(plan, "guy"),
-        }  # fmt: skip
+            "tie_m": plan.guy_tie,
+            "azimuth_deg": degrees(plan.guy_azimuth or 0.0),
+            "distance_m": plan.guy_distance,
+            "anchor_m": plan.guy_anchor,
+            "limit_N": plan.guy_limit,
+            "tended": plan.guy_tended,
+            "taut": plan.guy_taut,
+            "tackle": _tackle(plan, "guy"),
+        }
     entry |= {name: getattr(plan, name) for name in ("system", "log") if getattr(plan, name)}
     if plan.pull_force and plan.pull_tie is not None and plan.pull_distance is not None:
         azimuth = plan.lay if plan.pull_azimuth is None else plan.pull_azimuth
         entry["pull"] = {
-            "tie_m": plan.pull_tie, "azimuth_deg": degrees(azimuth), "distance_m": plan.pull_distance,
-            "anchor_m": plan.pull_anchor, "force_N": plan.pull_force,
+            "tie_m": plan.pull_tie,
+            "azimuth_deg": degrees(azimuth),
+            "distance_m": plan.pull_distance,
+            "anchor_m": plan.pull_anchor,
+            "force_N": plan.pull_force,
             "tackle": _tackle(plan, "pull") | {"by": plan.pull_by, "people": plan.pull_people},
-        }  # fmt: skip
+        }
     return entry
 
 
@@ -260,10 +268,13 @@ def referred(tree, system):
     """What whoever takes a referred tree over is told."""
     standing = weigh(core_tree(tree))
     return {
-        "plan_row": plan_for(tree), "gates": [g for g in every_gate(tree) if g.open], "species": common_name(tree),
-        "height": text(tree.height, "length", system), "diameter": text(tree.diameter, "girth", system),
+        "plan_row": plan_for(tree),
+        "gates": [g for g in every_gate(tree) if g.open],
+        "species": common_name(tree),
+        "height": text(tree.height, "length", system),
+        "diameter": text(tree.diameter, "girth", system),
         "mass": text(standing.mass.estimate.value, "mass", system),
-    }  # fmt: skip
+    }
 
 
 TITLES = {

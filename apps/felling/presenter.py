@@ -57,12 +57,24 @@ def stump(given, result, system):
         "front_mark": (frame.x(_straight_ahead(cuts)), frame.y(0)),
         "notch": (frame.x(apex), frame.size(cuts.depth) + 2),
         "hinge": frame.points(_strip(cuts, apex, chord)),
-        "bypass": frame.points([_turned_to_lay(cuts, x, y) for x, y in ((apex, math.copysign(chord, past)), (apex - cuts.bypass, math.copysign(chord, past)), (apex, -math.copysign(chord, past)))]) if cuts.bypass else "",
+        "bypass": frame.points(
+            [
+                _turned_to_lay(cuts, x, y)
+                for x, y in (
+                    (apex, math.copysign(chord, past)),
+                    (apex - cuts.bypass, math.copysign(chord, past)),
+                    (apex, -math.copysign(chord, past)),
+                )
+            ]
+        )
+        if cuts.bypass
+        else "",
         "core": frame.size(given.cavity / 2.0) if given.cavity else 0,
         "core_word": frame.y(-0.36 * given.cavity),
         "ends": ((frame.x(left), frame.y(out)), (frame.x(right), frame.y(-out))),
         "end_feet": [
-            (frame.x(x), frame.y(y)) for x, y in (_turned_to_lay(cuts, left, chord), _turned_to_lay(cuts, right, -chord))
+            (frame.x(x), frame.y(y))
+            for x, y in (_turned_to_lay(cuts, left, chord), _turned_to_lay(cuts, right, -chord))
         ],
         "marks": _marks(result),
         "turned": [{"y": frame.height - 21 + 14 * i, "text": t} for i, t in enumerate(_turned(result, system))],
@@ -88,7 +100,7 @@ def stump(given, result, system):
         "backward": result.figures["back_offset"].estimate.value >= 0,
         "low": frame.y(-cuts.across / 2.0),
         "bar": frame.bar(system),
-    }  # fmt: skip
+    }
 
 
 def _wedge(given, aside, wide):
@@ -156,7 +168,12 @@ def side(given, result, system):
         "notch": frame.points((apex, lower, (front + 0.06, lower[1]), (front + 0.06, upper[1]), upper)),
         "face": frame.points((lower, apex, upper)),
         "cut": (frame.x(-front), frame.x(behind), frame.y(cuts.stump + cuts.rise)),
-        "hinge": (frame.x(behind), frame.y(cuts.stump + max(cuts.rise, 0.012)), frame.size(cuts.hinge), max(frame.size(max(cuts.rise, 0.012)), 5)),
+        "hinge": (
+            frame.x(behind),
+            frame.y(cuts.stump + max(cuts.rise, 0.012)),
+            frame.size(cuts.hinge),
+            max(frame.size(max(cuts.rise, 0.012)), 5),
+        ),
         "ground": frame.points(((-far, fall * far), (far, -fall * far), (far, -9), (-far, -9))),
         "ground_line": (frame.x(-far), frame.y(fall * far), frame.x(far), frame.y(-fall * far)),
         "apex": (frame.x(apex[0]), frame.y(apex[1])),
@@ -172,7 +189,7 @@ def side(given, result, system):
         },
         "ground_y": frame.y(0),
         "bar": frame.bar(system),
-    }  # fmt: skip
+    }
 
 
 def _dial(frame, pivot, reach, result):
@@ -237,7 +254,13 @@ def plan(given, result, system, width=440, height=430, rows=()):
         "zone": frame.size(ground.zone_radius),
         "peg": (frame.x(pegged.place[0]), frame.y(pegged.place[1])),
         "escapes": [
-            {"x": frame.x(p.end[0]), "y": frame.y(p.end[1]), "blocked": not p.enough, "better": p.side == ground.better_escape, "side": p.side}
+            {
+                "x": frame.x(p.end[0]),
+                "y": frame.y(p.end[1]),
+                "blocked": not p.enough,
+                "better": p.side == ground.better_escape,
+                "side": p.side,
+            }
             for p in ground.escapes
         ],
         "pulls": _lines(frame, given),
@@ -251,7 +274,7 @@ def plan(given, result, system, width=440, height=430, rows=()):
             "compass": compass(given.lay),
         },
         "bar": frame.bar(system),
-    }  # fmt: skip
+    }
 
 
 def _target(frame, target, verdict):
@@ -361,15 +384,19 @@ def schools_of(given, system):
             "title": titles[choice],
             "rows": [
                 {
-                    "key": v.school.key, "name": v.school.name, "reason": v.school.reason, "usual": label(v.usual, "cut", system),
+                    "key": v.school.key,
+                    "name": v.school.name,
+                    "reason": v.school.reason,
+                    "usual": label(v.usual, "cut", system),
                     "range": f"{label(v.low, 'cut', system)} to {label(v.high, 'cut', system)}",
-                    "length": label(v.hinge_length, "cut", system) if v.hinge_length else "", "chosen": v.chosen,
+                    "length": label(v.hinge_length, "cut", system) if v.hinge_length else "",
+                    "chosen": v.chosen,
                 }
                 for v in values
             ],
         }
         for choice, values in by_school(given).items()
-    ]  # fmt: skip
+    ]
     return sized + [_named_schools(given, choice, title) for choice, title in NAMED]
 
 
@@ -385,9 +412,12 @@ NAMED = (
 def _named_schools(given, choice, title):
     """Schools that are chosen by name, each with its reason."""
     chosen = {
-        "notch": given.cuts.notch_school, "first": given.saw.first, "pattern": given.saw.pattern, "zone": given.zone,
+        "notch": given.cuts.notch_school,
+        "first": given.saw.first,
+        "pattern": given.saw.pattern,
+        "zone": given.zone,
         "position": given.saw.position,
-    }[choice]  # fmt: skip
+    }[choice]
     rows = [{"name": s.name, "reason": s.reason, "chosen": s.key == chosen} for s in schools(choice).values()]
     return {"choice": choice, "title": title, "rows": rows, "named": True}
 
@@ -450,14 +480,16 @@ def bark(given, result, system):
     )
     return {
         "rows": [
-            row("Tape round to the notch’s end", marks.apex), row("round to the hinge’s back", marks.back),
-            row("round to straight behind", marks.behind), row("Bar in from the front, a quarter of the hinge in", marks.notch),
+            row("Tape round to the notch’s end", marks.apex),
+            row("round to the hinge’s back", marks.back),
+            row("round to straight behind", marks.behind),
+            row("Bar in from the front, a quarter of the hinge in", marks.notch),
             row("Bar in from behind, there", marks.wood),
         ],
         "peg": f"Peg {label(pegged.out, 'length', system)} out along the lay, {square}: square to the hinge through its middle.",
         "raw": f"{pegged.right:.9g}",
         "oval": abs(cuts.skew) > 0.01,
-    }  # fmt: skip
+    }
 
 
 def bench(given, result, system, tall=430, whole=True):

@@ -60,11 +60,13 @@ class SystemForm(UnitsForm):
         """Fields of every part, those its kind has, for the page."""
         return [
             {
-                "n": i, "name": part["name"], "kind": dict(pulls.choices()["kinds"])[part["kind"]],
+                "n": i,
+                "name": part["name"],
+                "kind": dict(pulls.choices()["kinds"])[part["kind"]],
                 "fields": [self[f"p{i}_{k}"] for k in ("name", "kind", "x_m", "y_m", "height_m", *SHOWN[part["kind"]])],
             }
             for i, part in enumerate(self.entry["parts"])
-        ]  # fmt: skip
+        ]
 
     def rope_rows(self):
         """Fields of every rope for the page."""

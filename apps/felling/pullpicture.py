@@ -27,15 +27,29 @@ def above(given, entry, system, result=None, rigged=None, bad=""):
     site, wrong = given.site, {bad: "this is refused"} if bad else _wrong(result)
     return {
         "frame": frame,
-        "targets": [{"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "at": _inside(frame, t.outline), "wrong": t.name in wrong} for t in site.targets],
+        "targets": [
+            {
+                "points": frame.points(t.outline),
+                "kind": t.kind,
+                "name": t.name,
+                "at": _inside(frame, t.outline),
+                "wrong": t.name in wrong,
+            }
+            for t in site.targets
+        ],
         "covered": [frame.points(part) for part in result.ground.covered] if result else [],
         "legs": _legs(frame, rigged, system) if rigged else [],
         "forces": _forces(frame, rigged) if rigged else [],
-        "parts": _parted([_part(frame, i, p, at, wrong) for i, (p, at) in enumerate(zip(parts, places, strict=True))], frame),
+        "parts": _parted(
+            [_part(frame, i, p, at, wrong) for i, (p, at) in enumerate(zip(parts, places, strict=True))], frame
+        ),
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
-        "lay": (frame.x(site.tree_x + 0.5 * given.tree.stands.value * math.sin(given.lay)), frame.y(site.tree_y + 0.5 * given.tree.stands.value * math.cos(given.lay))),
+        "lay": (
+            frame.x(site.tree_x + 0.5 * given.tree.stands.value * math.sin(given.lay)),
+            frame.y(site.tree_y + 0.5 * given.tree.stands.value * math.cos(given.lay)),
+        ),
         "bar": frame.bar(system),
-    }  # fmt: skip
+    }
 
 
 def _inside(frame, outline):
@@ -56,10 +70,16 @@ def _wrong(result):
 def _part(frame, i, part, at, wrong):
     x, y = frame.x(at[0]), frame.y(at[1])
     return {
-        "n": i, "name": part["name"], "kind": part["kind"], "x": x, "y": y, "hung": part.get("on") == "tree",
+        "n": i,
+        "name": part["name"],
+        "kind": part["kind"],
+        "x": x,
+        "y": y,
+        "hung": part.get("on") == "tree",
         "wrong": any(part["name"] == n or part["name"].startswith(n + " ") for n in wrong if n),
-        "side": "end" if x > frame.width - 110 else "start", "dy": -12,
-    }  # fmt: skip
+        "side": "end" if x > frame.width - 110 else "start",
+        "dy": -12,
+    }
 
 
 def _parted(rows, frame):
@@ -87,10 +107,15 @@ def _legs(frame, rigged, system):
         force = max(leg.load, leg.haul)
         rows.append(
             {
-                "a": a, "b": b, "wide": round(1.2 + 4.0 * force / heavy, 1), "wrong": any(f.leg == leg for f in rigged.fouls),
-                "middle": ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2 - 5), "far": math.dist(a, b) > 90, "said": label(force, "force", system),
+                "a": a,
+                "b": b,
+                "wide": round(1.2 + 4.0 * force / heavy, 1),
+                "wrong": any(f.leg == leg for f in rigged.fouls),
+                "middle": ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2 - 5),
+                "far": math.dist(a, b) > 90,
+                "said": label(force, "force", system),
             }
-        )  # fmt: skip
+        )
     return rows
 
 
@@ -124,11 +149,25 @@ def side(given, rigged, result, system):
         "stem": (frame.x(0), frame.y(0), frame.y(tall), max(frame.size(given.tree.diameter.value), 3)),
         "legs": [(frame.x(a), frame.y(b), frame.x(x), frame.y(y)) for a, b, x, y in rows],
         "tie": (frame.x(along(rigged.places["tree"])), frame.y(rigged.system.tie)),
-        "fouls": [{"x": frame.x(along((*f.at, 0))), "y": frame.y(f.passes), "top": frame.y(f.wanted), "name": f.target, "text": f"passes {label(f.passes, 'length', system)}, wants {label(f.wanted, 'length', system)}"} for f in rigged.fouls],
+        "fouls": [
+            {
+                "x": frame.x(along((*f.at, 0))),
+                "y": frame.y(f.passes),
+                "top": frame.y(f.wanted),
+                "name": f.target,
+                "text": f"passes {label(f.passes, 'length', system)}, wants {label(f.wanted, 'length', system)}",
+            }
+            for f in rigged.fouls
+        ],
         "boxes": _boxes(frame, given, along),
-        "ground": (frame.x(min(ends) - 1), frame.y(-math.tan(site.falling_ground(rigged.azimuth)) * (min(ends) - 1)), frame.x(max(ends) + 2), frame.y(-math.tan(site.falling_ground(rigged.azimuth)) * (max(ends) + 2))),
+        "ground": (
+            frame.x(min(ends) - 1),
+            frame.y(-math.tan(site.falling_ground(rigged.azimuth)) * (min(ends) - 1)),
+            frame.x(max(ends) + 2),
+            frame.y(-math.tan(site.falling_ground(rigged.azimuth)) * (max(ends) + 2)),
+        ),
         "bar": frame.bar(system),
-    }  # fmt: skip
+    }
 
 
 def _boxes(frame, given, along):
@@ -163,24 +202,33 @@ def tables(given, result, rigged, needs, system):
         load, judged = loads[part.name], limits.get(("anchor", part.name))
         parts.append(
             {
-                "name": part.name, "force": label(load.force, "force", system), "raw": f"{load.force:.9g}",
+                "name": part.name,
+                "force": label(load.force, "force", system),
+                "raw": f"{load.force:.9g}",
                 "may": label(judged.allowed.value, "force", system) if judged and judged.allowed else "",
-                "verdict": judged.verdict.value if judged else "", "shape": SHAPES[judged.verdict] if judged else "",
+                "verdict": judged.verdict.value if judged else "",
+                "shape": SHAPES[judged.verdict] if judged else "",
             }
-        )  # fmt: skip
+        )
     ropes = []
     for need in needs:
         judged = limits[("rope_short", need.rope.name)]
         ropes.append(
             {
-                "name": need.rope.name, "way": label(need.path, "length", system), "need": label(need.need, "length", system),
+                "name": need.rope.name,
+                "way": label(need.path, "length", system),
+                "need": label(need.need, "length", system),
                 "raw": f"{need.need:.9g}",
                 "owned": label(need.rope.owned, "length", system) if need.rope.owned else "not said",
-                "over": label(need.need - need.rope.owned, "length", system) if need.rope.owned and need.need > need.rope.owned else "",
-                "tension": label(need.tension.value, "force", system), "may": label(need.allowed.value, "force", system) if need.allowed else "not said",
-                "verdict": judged.verdict.value, "shape": SHAPES[judged.verdict],
+                "over": label(need.need - need.rope.owned, "length", system)
+                if need.rope.owned and need.need > need.rope.owned
+                else "",
+                "tension": label(need.tension.value, "force", system),
+                "may": label(need.allowed.value, "force", system) if need.allowed else "not said",
+                "verdict": judged.verdict.value,
+                "shape": SHAPES[judged.verdict],
             }
-        )  # fmt: skip
+        )
     return parts, ropes
 
 

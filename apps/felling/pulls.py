@@ -20,10 +20,13 @@ FRESH = {"x_m": 0.0, "y_m": 0.0, "height_m": 0.6}
 def choices():
     """Kinds, grounds, joins, design factors and ready-made systems for selects and buttons."""
     return {
-        "kinds": [(k.key, k.name) for k in part_kinds().values()], "grounds": [(t.key, t.name) for t in tractions().values()],
-        "joins": [(j.key, j.name) for j in joins().values()], "knots": [(key, name) for key, (name, _) in knots().items()], "designs": [(s.key, s.name) for s in schools("design").values()],
+        "kinds": [(k.key, k.name) for k in part_kinds().values()],
+        "grounds": [(t.key, t.name) for t in tractions().values()],
+        "joins": [(j.key, j.name) for j in joins().values()],
+        "knots": [(key, name) for key, (name, _) in knots().items()],
+        "designs": [(s.key, s.name) for s in schools("design").values()],
         "ready": list(NAMES.items()),
-    }  # fmt: skip
+    }
 
 
 def join_rows():

@@ -34,11 +34,20 @@ def _scene(tree, plan, entry, seen, system, bad=""):
     parts, ropes = pullpicture.tables(given, result, rigged, needs, system)
     limits = presenter.limits_said(result, system)
     return shown | {
-        "above": pullpicture.above(given, entry, system, result, rigged), "side": pullpicture.side(given, rigged, result, system),
-        "ruling": limit_said(result.ruling, system), "limits": limits, "of_lines": pullpicture.of_lines(result, system), "figures": pullpicture.shown(figures, system),
-        "loads": parts, "ropes": ropes, "travel": quantities.text(way, "length", system),
-        "moment": [quantities.figure(result.figures[k], system) for k in ("pull_along", "pull_across", "needed", "margin", "root_moment")],
-    }  # fmt: skip
+        "above": pullpicture.above(given, entry, system, result, rigged),
+        "side": pullpicture.side(given, rigged, result, system),
+        "ruling": limit_said(result.ruling, system),
+        "limits": limits,
+        "of_lines": pullpicture.of_lines(result, system),
+        "figures": pullpicture.shown(figures, system),
+        "loads": parts,
+        "ropes": ropes,
+        "travel": quantities.text(way, "length", system),
+        "moment": [
+            quantities.figure(result.figures[k], system)
+            for k in ("pull_along", "pull_across", "needed", "margin", "root_moment")
+        ],
+    }
 
 
 def _refused(tree, plan, entry, error, system):
@@ -169,8 +178,12 @@ def _changed(form, act, data, tree):
             return entry, False
         pulls.moved(entry, int(act[1]), x, y, tree.job)
         return entry, False
-    changes = {"add": lambda: pulls.added(entry, act[1], tree), "drop": lambda: pulls.dropped(entry, int(act[1])),
-               "rope": lambda: pulls.new_rope(entry), "unrope": lambda: entry["ropes"].pop(int(act[1]))}  # fmt: skip
+    changes = {
+        "add": lambda: pulls.added(entry, act[1], tree),
+        "drop": lambda: pulls.dropped(entry, int(act[1])),
+        "rope": lambda: pulls.new_rope(entry),
+        "unrope": lambda: entry["ropes"].pop(int(act[1])),
+    }
     if act[0] in changes:
         changes[act[0]]()
         return entry, True

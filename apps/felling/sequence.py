@@ -21,18 +21,26 @@ def sequence(given, result, system):
     for i, row in enumerate(rows):
         drawn.append(
             {
-                "n": i + 1, "name": wording.CUT_NAMES[row.key], "area": frame.points(row.area),
+                "n": i + 1,
+                "name": wording.CUT_NAMES[row.key],
+                "area": frame.points(row.area),
                 "before": [frame.points(b.area) for b in rows[:i] if b.key != "nicks"],
-                "stands": (frame.x(row.stands[0]), frame.y(row.stands[1])), "look": row.look,
-                "bar": label(row.bar, "cut", system), "short": saw.bar is not None and row.bar > saw.bar, "most": row is most,
+                "stands": (frame.x(row.stands[0]), frame.y(row.stands[1])),
+                "look": row.look,
+                "bar": label(row.bar, "cut", system),
+                "short": saw.bar is not None and row.bar > saw.bar,
+                "most": row is most,
             }
-        )  # fmt: skip
+        )
     return {
-        "rows": drawn, "size": SIZE, "centre": (frame.x(0), frame.y(0)),
+        "rows": drawn,
+        "size": SIZE,
+        "centre": (frame.x(0), frame.y(0)),
         "radii": (frame.size(cuts.along / 2.0), frame.size(cuts.across / 2.0)),
-        "why": wording.PATTERN_WHY[saw.pattern], "suits": _suits(given, result),
+        "why": wording.PATTERN_WHY[saw.pattern],
+        "suits": _suits(given, result),
         "arrow": (frame.x(half * 1.15), frame.y(0), frame.x(half * 1.8)),
-    }  # fmt: skip
+    }
 
 
 def _suits(given, result):

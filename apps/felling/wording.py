@@ -105,8 +105,9 @@ def stop(row, system):
     why, change = STOPS[row.key]
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "",
-        "a": text(row.allowed.value, row.dimension, system) if row.allowed else "", "n": row.note,
-    }  # fmt: skip
+        "a": text(row.allowed.value, row.dimension, system) if row.allowed else "",
+        "n": row.note,
+    }
     return {"why": why.format(**said), "change": change.format(**said)}
 
 
@@ -114,12 +115,19 @@ def option(row, system, chosen):
     """A way of taking the tree down for the page."""
     hours = row.hours
     return {
-        "key": row.way.key, "name": row.way.name, "kit": row.way.kit, "risk": row.way.risk, "chosen": row.way.key == chosen,
-        "verdict": {"within limits": "fits", "over a limit": "rejected", "not known": "not known yet"}[row.verdict.value], "shape": SHAPES[row.verdict],
+        "key": row.way.key,
+        "name": row.way.name,
+        "kit": row.way.kit,
+        "risk": row.way.risk,
+        "chosen": row.way.key == chosen,
+        "verdict": {"within limits": "fits", "over a limit": "rejected", "not known": "not known yet"}[
+            row.verdict.value
+        ],
+        "shape": SHAPES[row.verdict],
         "hours": f"{hours.value:.0f} h ({hours.low:.0f} to {hours.high:.0f})" if hours.value else "",
         "stops": [stop(s, system) for s in row.stops],
         "turn": text(row.turn, "angle", system) if row.turn is not None else "",
-    }  # fmt: skip
+    }
 
 
 def ways(rows, system, chosen):

@@ -21,10 +21,14 @@ def _rows(request):
         sizes = [quantities.text(getattr(row, n), d, request.units) if getattr(row, n) else "" for n, d in SIZES]
         rows.append(
             {
-                "row": row, "why": why, "sizes": sizes, "shape": "over" if why else "within" if load else "unknown",
-                "load": quantities.text(load.value, "force", request.units) if load else "not known", "raw": f"{load.value:.9g}" if load else "",
+                "row": row,
+                "why": why,
+                "sizes": sizes,
+                "shape": "over" if why else "within" if load else "unknown",
+                "load": quantities.text(load.value, "force", request.units) if load else "not known",
+                "raw": f"{load.value:.9g}" if load else "",
             }
-        )  # fmt: skip
+        )
     return rows
 
 

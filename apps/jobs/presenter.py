@@ -145,14 +145,21 @@ def _limbs(tree, view, frame, rows, system, masses, picked):
         lean = axis_at(tree, row.root)
         drawn.append(
             {
-                "deep": deep, "points": points, "name": limb.name, "which": limb.name, "words": words, "foot": foot, "tip": tip,
+                "deep": deep,
+                "points": points,
+                "name": limb.name,
+                "which": limb.name,
+                "words": words,
+                "foot": foot,
+                "tip": tip,
                 "style": f"{limb.kind.value}{' dead' if limb.dead else ''}{' picked' if limb.name == picked else ''}",
-                "leaves": _leaves(foot, tip, leafy and not limb.lead), "picked": limb.name == picked,
+                "leaves": _leaves(foot, tip, leafy and not limb.lead),
+                "picked": limb.name == picked,
                 "sides": ("end", "start") if tip[0] >= foot[0] else ("start", "end"),
                 "tag": label(row.mass.value, "mass", system) if masses else "",
                 "cg": (frame.x(seen(view, row.cg[0] + lean[0], row.cg[1] + lean[1])), frame.y(row.cg[2])),
             }
-        )  # fmt: skip
+        )
     return sorted(drawn, key=lambda d: -d["deep"])
 
 
@@ -163,16 +170,24 @@ def _assumed(tree, view, frame, rows, system, masses):
         level = math.cos(limb.rise) * limb.length
         east, north, up = row.base
         tip = (
-            east + level * math.sin(limb.azimuth), north + level * math.cos(limb.azimuth), up + math.sin(limb.rise) * limb.length,
-        )  # fmt: skip
+            east + level * math.sin(limb.azimuth),
+            north + level * math.cos(limb.azimuth),
+            up + math.sin(limb.rise) * limb.length,
+        )
         points, _foot, end, deep = _spar(tree, view, frame, row.base, tip, limb.diameter, row.root)
         drawn.append(
             {
-                "deep": deep, "points": points, "which": str(row.number), "style": "assumed", "leaves": "", "tip": end, "level": round(up, 3),
+                "deep": deep,
+                "points": points,
+                "which": str(row.number),
+                "style": "assumed",
+                "leaves": "",
+                "tip": end,
+                "level": round(up, 3),
                 "words": f"assumed limb {row.number + 1}: {label(row.mass.value, 'mass', system)}",
                 "tag": label(row.mass.value, "mass", system) if masses else "",
             }
-        )  # fmt: skip
+        )
     return _tagged_once(sorted(drawn, key=lambda d: -d["deep"]))
 
 
@@ -205,11 +220,17 @@ def rungs(tree, rows, limit, system):
         low, high = frame.y(heights[i]), frame.y(heights[i + 1])
         drawn.append(
             {
-                "y": high, "tall": round(low - high - 1, 1), "wide": round(row.per_metre.value * bar, 1),
-                "from": round(row.per_metre.low * bar, 1), "to": round(row.per_metre.high * bar, 1),
-                "middle": round((low + high) / 2, 1), "text": label(row.per_metre.value, "line_mass", system) if i % every == 0 else "",
-                "piece": ("to the top" if row.reaches_top else label(row.length, "length", system)) if i % every == 0 else "",
+                "y": high,
+                "tall": round(low - high - 1, 1),
+                "wide": round(row.per_metre.value * bar, 1),
+                "from": round(row.per_metre.low * bar, 1),
+                "to": round(row.per_metre.high * bar, 1),
+                "middle": round((low + high) / 2, 1),
+                "text": label(row.per_metre.value, "line_mass", system) if i % every == 0 else "",
+                "piece": ("to the top" if row.reaches_top else label(row.length, "length", system))
+                if i % every == 0
+                else "",
                 "height": label(row.height, "length", system),
             }
-        )  # fmt: skip
+        )
     return {"rows": drawn, "height": HEIGHT, "limit": label(limit, "mass", system), "ground": frame.y(0)}

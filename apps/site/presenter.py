@@ -27,11 +27,20 @@ def feature(row, picked=False):
     kind = planner.kinds()[row.kind]
     x, y = _middle(row.outline)
     drawn = {
-        "id": row.pk, "name": row.name, "kind": row.kind, "shape": row.shape, "layer": kind.layer, "picked": picked,
-        "points": _points(row.outline), "x": f"{x:.2f}", "y": f"{y:.2f}", "wide": f"{row.width or kind.width or 0.1:g}",
-        "r": f"{row.radius or 0.5:g}", "words": f"{kind.name}: {row.name}" if kind.name != row.name else row.name,
+        "id": row.pk,
+        "name": row.name,
+        "kind": row.kind,
+        "shape": row.shape,
+        "layer": kind.layer,
+        "picked": picked,
+        "points": _points(row.outline),
+        "x": f"{x:.2f}",
+        "y": f"{y:.2f}",
+        "wide": f"{row.width or kind.width or 0.1:g}",
+        "r": f"{row.radius or 0.5:g}",
+        "words": f"{kind.name}: {row.name}" if kind.name != row.name else row.name,
         "shown": row.name[:26] if row.shape != "line" or row.kind != "fence" else "",
-    }  # fmt: skip
+    }
     if row.kind == "conductor" and len(row.outline) == 2:
         drawn["keep"] = _keep(row)
     if picked:
@@ -49,9 +58,15 @@ def _keep(row):
 def tree(row, picked=False):
     """One tree as the plan draws it: its crown and its stem."""
     return {
-        "id": row.pk, "name": row.name, "x": f"{row.x:g}", "y": f"{-row.y:g}", "r": f"{row.spread / 2:g}", "picked": picked,
-        "stem": f"{max(row.diameter / 2, 0.12):g}", "shown": row.name[:26],
-    }  # fmt: skip
+        "id": row.pk,
+        "name": row.name,
+        "x": f"{row.x:g}",
+        "y": f"{-row.y:g}",
+        "r": f"{row.spread / 2:g}",
+        "picked": picked,
+        "stem": f"{max(row.diameter / 2, 0.12):g}",
+        "shown": row.name[:26],
+    }
 
 
 def bounds(features, trees, picture):
@@ -77,10 +92,13 @@ def picture(job):
     turn, scale = complex(math.cos(row.turned), math.sin(row.turned)), row.metres_per_pixel
     corners = [complex(row.x, row.y) + complex(a, b) * scale * turn for a in (0, row.wide) for b in (0, row.high)]
     return {
-        "row": row, "corners": [(c.real, c.imag) for c in corners], "wide": f"{row.wide * scale:g}",
-        "high": f"{row.high * scale:g}", "stamp": row.image.name.rsplit("/", 1)[-1],
+        "row": row,
+        "corners": [(c.real, c.imag) for c in corners],
+        "wide": f"{row.wide * scale:g}",
+        "high": f"{row.high * scale:g}",
+        "stamp": row.image.name.rsplit("/", 1)[-1],
         "place": f"translate({row.x:g} {-row.y:g}) rotate({-math.degrees(row.turned):g}) translate(0 {-row.high * scale:g})",
-    }  # fmt: skip
+    }
 
 
 def drawing(job, picked=""):
@@ -91,9 +109,11 @@ def drawing(job, picked=""):
     shown.sort(key=lambda f: under.get(f["layer"], 2))
     pic = picture(job)
     return {
-        "features": shown, "trees": [tree(t, picked == f"tree:{t.pk}") for t in trees], "picture": pic,
+        "features": shown,
+        "trees": [tree(t, picked == f"tree:{t.pk}") for t in trees],
+        "picture": pic,
         "box": bounds(rows, trees, pic),
-    }  # fmt: skip
+    }
 
 
 def _turned(azimuth):

@@ -46,17 +46,29 @@ def _context(request, job, picked, forms=None):
         lines, first, broken = [], None, quantities.explain(error, system)
     kinds = list(planner.kinds().values())
     return {
-        "job": job, "units": system, "most": PICTURE_BYTES, "picked": picked if row or tree else "", "row": row, "tree": tree, "lines": lines,
-        "ruling": first, "broken": broken, "drawing": presenter.drawing(job, picked), "listed": presenter.listed(job, picked),
-        "rose": presenter.rose(job, system), "layers": presenter.LAYERS, "history": steps.state(job),
-        "tools": [k for k in kinds if k.key != "line"], "writes": allowed(request.user, "plan.change"),
+        "job": job,
+        "units": system,
+        "most": PICTURE_BYTES,
+        "picked": picked if row or tree else "",
+        "row": row,
+        "tree": tree,
+        "lines": lines,
+        "ruling": first,
+        "broken": broken,
+        "drawing": presenter.drawing(job, picked),
+        "listed": presenter.listed(job, picked),
+        "rose": presenter.rose(job, system),
+        "layers": presenter.LAYERS,
+        "history": steps.state(job),
+        "tools": [k for k in kinds if k.key != "line"],
+        "writes": allowed(request.user, "plan.change"),
         "feature_form": forms.get("feature") or (FeatureForm(row=row, units=system) if row else None),
         "add_form": forms.get("add") or AddForm(job=job, units=system),
         "tape_form": forms.get("tape") or TapeForm(job=job, picked=row, units=system),
         "ground_form": forms.get("ground") or GroundForm(job=job, units=system),
         "scale_form": forms.get("scale") or ScaleForm(units=system),
         "picture_form": forms.get("picture") or PictureForm(),
-    }  # fmt: skip
+    }
 
 
 @permission("plan.view")

@@ -16,11 +16,16 @@ from treecore.errors import CoreError
 
 def _row(species, system):
     return {
-        "key": species.key, "common": species.common, "scientific": species.scientific, "group": species.group,
-        "region": species.region, "hinge": species.hinge, "splits": species.splits,
+        "key": species.key,
+        "common": species.common,
+        "scientific": species.scientific,
+        "group": species.group,
+        "region": species.region,
+        "hinge": species.hinge,
+        "splits": species.splits,
         "density": quantities.estimate(species.density, "density", system),
         "mor": quantities.estimate(species.mor, "strength", system),
-    }  # fmt: skip
+    }
 
 
 @permission("plan.view")
@@ -29,8 +34,14 @@ def table(request):
     search = {k: request.GET.get(k, "").strip() for k in ("text", "group", "region")}
     found = planner.table(request.crew, **search)
     rows = [_row(f["species"], request.units) | {"own": [_own(r, request.units) for r in f["own"]]} for f in found]
-    context = {"rows": rows, "search": search, "units": request.units, "groups": ("conifer", "larch", "broadleaf"),
-               "regions": ("Europe", "North America"), "writes": allowed(request.user, "plan.change")}  # fmt: skip
+    context = {
+        "rows": rows,
+        "search": search,
+        "units": request.units,
+        "groups": ("conifer", "larch", "broadleaf"),
+        "regions": ("Europe", "North America"),
+        "writes": allowed(request.user, "plan.change"),
+    }
     return render(request, "species/table.html", context)
 
 
@@ -65,11 +76,22 @@ def species(request, key):
         )
     basic = quantities.text(published.basic, "density", request.units)
     habits = [(label, getattr(published, name), [getattr(core, name) for _, core in own]) for name, label in HABITS]
-    return render(request, "species/species.html", {
-        "species": published, "figures": figures, "basic": basic, "basic_source": published.sources["basic"],
-        "moisture": quantities.text(published.moisture, "share", request.units), "habits": habits, "units": request.units,
-        "habit_source": published.sources["habit"], "own": [row for row, _ in own], "writes": allowed(request.user, "plan.change"),
-    })  # fmt: skip
+    return render(
+        request,
+        "species/species.html",
+        {
+            "species": published,
+            "figures": figures,
+            "basic": basic,
+            "basic_source": published.sources["basic"],
+            "moisture": quantities.text(published.moisture, "share", request.units),
+            "habits": habits,
+            "units": request.units,
+            "habit_source": published.sources["habit"],
+            "own": [row for row, _ in own],
+            "writes": allowed(request.user, "plan.change"),
+        },
+    )
 
 
 @permission("plan.change")

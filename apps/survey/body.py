@@ -30,9 +30,13 @@ def scene(tree):
     core = core_tree(tree)
     result, weak = weigh(core), weak_places(core)
     return {
-        "core": core, "result": result, "limbs": limb_rows(core), "assumed": assumed_limbs(core, result.whole_crown),
-        "weak": weak, "ruling": ruling(weak) if weak else None,
-    }  # fmt: skip
+        "core": core,
+        "result": result,
+        "limbs": limb_rows(core),
+        "assumed": assumed_limbs(core, result.whole_crown),
+        "weak": weak,
+        "ruling": ruling(weak) if weak else None,
+    }
 
 
 def rungs(core, limit):

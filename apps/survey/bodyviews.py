@@ -37,15 +37,20 @@ def _state(request, data, core):
 def _limb_rows(scene, system, picked):
     return [
         {
-            "name": row.name, "mass": quantities.estimate(row.mass, "mass", system),
+            "name": row.name,
+            "mass": quantities.estimate(row.mass, "mass", system),
             "balance": quantities.estimate(row.balance, "length", system),
             "raw": f"{row.mass.value:.9g}",
-            "thirds": quantities.text(row.thirds, "length", system), "tie": quantities.text(row.tie, "length", system),
-            "length": quantities.text(limb.length, "length", system), "picked": row.name == picked,
-            "union": limb.union if limb.union != "sound" else "", "dead": limb.dead, "kind": limb.kind.value,
+            "thirds": quantities.text(row.thirds, "length", system),
+            "tie": quantities.text(row.tie, "length", system),
+            "length": quantities.text(limb.length, "length", system),
+            "picked": row.name == picked,
+            "union": limb.union if limb.union != "sound" else "",
+            "dead": limb.dead,
+            "kind": limb.kind.value,
         }
         for row, limb in zip(scene["limbs"], scene["core"].limbs, strict=True)
-    ]  # fmt: skip
+    ]
 
 
 def _weak(limit, system):
@@ -79,15 +84,33 @@ def _context(request, tree, seen):
         core, scene["result"], system, seen["facing"], scene["limbs"], scene["assumed"], seen["masses"], seen["picked"]
     )
     return {
-        "drawing": drawing, "ladder": ladder, "rows": _limb_rows(scene, system, seen["picked"]), "wrong": wrong,
-        "weak": [_weak(w, system) for w in scene["weak"]], "ruling": scene["ruling"] and _weak(scene["ruling"], system),
-        "figures": presenter.tree_figures(scene["result"], system), "piece": _piece(core, seen, system), "units": system,
-        "limb": limb, "steps_state": steps.state(tree.job, tree), "job": tree.job, "tree": tree,
-        "share": round(100 * core.remainder.share), "assumed_left": len(scene["assumed"]), "core": core, "seen": seen,
-        "points": [{"n": i, "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at {quantities.text(p['height_m'], 'length', system)}"} for i, p in enumerate(tree.points)],
+        "drawing": drawing,
+        "ladder": ladder,
+        "rows": _limb_rows(scene, system, seen["picked"]),
+        "wrong": wrong,
+        "weak": [_weak(w, system) for w in scene["weak"]],
+        "ruling": scene["ruling"] and _weak(scene["ruling"], system),
+        "figures": presenter.tree_figures(scene["result"], system),
+        "piece": _piece(core, seen, system),
+        "units": system,
+        "limb": limb,
+        "steps_state": steps.state(tree.job, tree),
+        "job": tree.job,
+        "tree": tree,
+        "share": round(100 * core.remainder.share),
+        "assumed_left": len(scene["assumed"]),
+        "core": core,
+        "seen": seen,
+        "points": [
+            {
+                "n": i,
+                "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at {quantities.text(p['height_m'], 'length', system)}",
+            }
+            for i, p in enumerate(tree.points)
+        ],
         "cavities": [{"n": i, "text": _cavity_text(c, system)} for i, c in enumerate(tree.cavities)],
         "writes": allowed(request.user, "plan.change"),
-    }  # fmt: skip
+    }
 
 
 def _cavity_text(c, system):

@@ -168,9 +168,16 @@ def _line(hazard, answers, gate, person):
     mine = max(own, key=lambda a: a.person_id is not None, default=None)
     shown = mine or next((a for a in answers if a.finding == worst), None)
     return {
-        "hazard": hazard, "answer": next((a for a in answers if a.finding == worst), None), "mine": mine, "shown": shown,
-        "answers": answers, "differ": differ(core), "gate": gate, "binds": binds(hazard), "present": worst == "present",
-    }  # fmt: skip
+        "hazard": hazard,
+        "answer": next((a for a in answers if a.finding == worst), None),
+        "mine": mine,
+        "shown": shown,
+        "answers": answers,
+        "differ": differ(core),
+        "gate": gate,
+        "binds": binds(hazard),
+        "present": worst == "present",
+    }
 
 
 def every_gate(tree):

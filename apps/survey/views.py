@@ -150,13 +150,16 @@ def walk_up(request, job_id, tree_id, form=None, hazard=None, line_form=None):
         others = [_seen(a, request.units) for a in row["answers"] if a is not mine]
         rows.append(row | {"form": own, "open": hazard == row["hazard"].key, "others": others})
     context = {
-        "gates": [r for r in rows if r["gate"] and r["gate"].open], "differing": [r for r in rows if r["differ"]],
+        "gates": [r for r in rows if r["gate"] and r["gate"].open],
+        "differing": [r for r in rows if r["differ"]],
         "left": sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not looked at"),
         "own_left": sum(1 for r in rows if not r["mine"] or r["mine"].finding == "not looked at"),
-        "people": sorted({a.by for r in rows for a in r["answers"]} | {name}), "name": name,
-        "line_form": line_form or LineForm(), "own_lines": [r for r in planner.own_lines(tree.job.crew_id).values() if not r.retired],
+        "people": sorted({a.by for r in rows for a in r["answers"]} | {name}),
+        "name": name,
+        "line_form": line_form or LineForm(),
+        "own_lines": [r for r in planner.own_lines(tree.job.crew_id).values() if not r.retired],
         "writes": allowed(request.user, "plan.change"),
-    }  # fmt: skip
+    }
     return render(request, "survey/walk_up.html", page(request, tree, "walk-up", rows=rows, **context))
 
 

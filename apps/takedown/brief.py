@@ -17,8 +17,10 @@ def sheet(tree, system):
     return {
         "rows": [_row(seen, i, r, system) for i, r in enumerate(rows, start=1)],
         "worst": wording.worst(planner.worst(rows), rows, system),
-        "drawing": picture.numbered(seen, rows, system), "access": _access(seen, plan, system), "cautions": wording.CAUTIONS,
-    }  # fmt: skip
+        "drawing": picture.numbered(seen, rows, system),
+        "access": _access(seen, plan, system),
+        "cautions": wording.CAUTIONS,
+    }
 
 
 def _row(seen, number, row, system):
@@ -26,16 +28,28 @@ def _row(seen, number, row, system):
     held = worked is not None and worked.forces is not None
     shape, said = wording.verdict(row, system)
     return {
-        "number": number, "what": entry.get("member") or "stem", "at": label(entry["at_m"], "length", system),
-        "mass": label(piece.mass.value, "mass", system) if piece else "", "heaviest": label(piece.mass.high, "mass", system) if piece else "",
-        "length": label(piece.length, "length", system) if piece else "", "method": wording.method_name(entry.get("method", planner.USUAL["method"])),
-        "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])), "tie": _ties(entry, system) if held else "",
-        "point": _place(entry.get("point"), system) + (f", led over {_place(entry['lead'], system)}" if entry.get("lead") else "") if held else "",
+        "number": number,
+        "what": entry.get("member") or "stem",
+        "at": label(entry["at_m"], "length", system),
+        "mass": label(piece.mass.value, "mass", system) if piece else "",
+        "heaviest": label(piece.mass.high, "mass", system) if piece else "",
+        "length": label(piece.length, "length", system) if piece else "",
+        "method": wording.method_name(entry.get("method", planner.USUAL["method"])),
+        "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])),
+        "tie": _ties(entry, system) if held else "",
+        "point": _place(entry.get("point"), system)
+        + (f", led over {_place(entry['lead'], system)}" if entry.get("lead") else "")
+        if held
+        else "",
         "wraps": planner.turns_taken(row["pick"]) if held else "",
-        "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "", "climber": _climber(entry.get("climber"), system),
-        "goes": entry.get("landing") or _landing(entry, system, held), "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks")) if t),
-        "shape": shape, "said": said, "stands": _stands(seen, row, system),
-    }  # fmt: skip
+        "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "",
+        "climber": _climber(entry.get("climber"), system),
+        "goes": entry.get("landing") or _landing(entry, system, held),
+        "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks")) if t),
+        "shape": shape,
+        "said": said,
+        "stands": _stands(seen, row, system),
+    }
 
 
 def _stands(seen, row, system):

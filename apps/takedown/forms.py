@@ -236,13 +236,33 @@ def stored(entry):
         place = entry.get(key) or {}
         values |= {on: _on(place), at: place.get("at_m")}
     turns = {k: math.radians(entry[f"{k}_deg"]) if entry.get(f"{k}_deg") else None for k in TURNS}
-    return values | turns | {
-        "fork": (entry.get("point") or {}).get("fork", False), "land_east": landing[0], "land_north": landing[1], "tag_east": tag[0], "tag_north": tag[1], "from_east": stands[0], "from_north": stands[1], "device_east": device[0],
-        "device_north": device[1], "stance_member": climber.get("stance_member", ""), "stance_m": climber.get("stance_m"), "side_deg": climber.get("side_deg"),
-        "tie_on": _on(climber, "tie_member", "tie_tree"), "tie_in_m": climber.get("tie_m"), "line_m": climber.get("line_m", 45.0),
-        "based": climber.get("based", False), "lanyard": climber.get("lanyard", True), "second_on": _on(second), "second_in_m": second.get("at_m"),
-        "fallback": climber.get("fallback", ""), "setting": setting(entry),
-    }  # fmt: skip
+    return (
+        values
+        | turns
+        | {
+            "fork": (entry.get("point") or {}).get("fork", False),
+            "land_east": landing[0],
+            "land_north": landing[1],
+            "tag_east": tag[0],
+            "tag_north": tag[1],
+            "from_east": stands[0],
+            "from_north": stands[1],
+            "device_east": device[0],
+            "device_north": device[1],
+            "stance_member": climber.get("stance_member", ""),
+            "stance_m": climber.get("stance_m"),
+            "side_deg": climber.get("side_deg"),
+            "tie_on": _on(climber, "tie_member", "tie_tree"),
+            "tie_in_m": climber.get("tie_m"),
+            "line_m": climber.get("line_m", 45.0),
+            "based": climber.get("based", False),
+            "lanyard": climber.get("lanyard", True),
+            "second_on": _on(second),
+            "second_in_m": second.get("at_m"),
+            "fallback": climber.get("fallback", ""),
+            "setting": setting(entry),
+        }
+    )
 
 
 SHOWN_AT = {
@@ -312,9 +332,13 @@ def _climber(values):
     tie = _place(values, "tie_on", "tie_in_m")
     where = {"tie_tree": tie["tree"]} if "tree" in tie else {"tie_member": tie["member"]}
     climber = {
-        "stance_member": values["stance_member"], "stance_m": values["stance_m"], "tie_m": values["tie_in_m"], "line_m": values["line_m"] or 45.0,
-        "based": values["based"], "lanyard": values["lanyard"],
-    }  # fmt: skip
+        "stance_member": values["stance_member"],
+        "stance_m": values["stance_m"],
+        "tie_m": values["tie_in_m"],
+        "line_m": values["line_m"] or 45.0,
+        "based": values["based"],
+        "lanyard": values["lanyard"],
+    }
     if values["second_in_m"] is not None:
         climber["second"] = _place(values, "second_on", "second_in_m")
     if values["side_deg"] is not None:

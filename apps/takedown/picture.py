@@ -81,10 +81,19 @@ def elevation(scene, row, view, system, near=False):
 
     worked = row["worked"] if row else None
     shown = {
-        "frame": frame, "width": WIDTH, "height": HEIGHT, "kept": kept, "off": off, "ground": frame.y(0), "bar": frame.bar(system),
-        "leaves": _leaves(members, before, after, at, frame), "met": {members.names[m.row] for m in worked.meets if not m.carries} if worked else set(),
-        "view": round(math.degrees(view)) % 360, "left": compass((view - math.pi / 2.0) % math.tau), "right": compass((view + math.pi / 2.0) % math.tau),
-    }  # fmt: skip
+        "frame": frame,
+        "width": WIDTH,
+        "height": HEIGHT,
+        "kept": kept,
+        "off": off,
+        "ground": frame.y(0),
+        "bar": frame.bar(system),
+        "leaves": _leaves(members, before, after, at, frame),
+        "met": {members.names[m.row] for m in worked.meets if not m.carries} if worked else set(),
+        "view": round(math.degrees(view)) % 360,
+        "left": compass((view - math.pi / 2.0) % math.tau),
+        "right": compass((view + math.pi / 2.0) % math.tau),
+    }
     if row and row["step"]:
         piece = row["step"].piece
         shown |= {"cg": at(piece.cg), "cut": at(piece.butt), "mass": label(piece.mass.value, "mass", system)}
@@ -107,12 +116,17 @@ def _knobs(shown):
     climber, arrow = shown.get("climber") or {}, shown.get("arrow")
     weak = shown.get("weak")
     rows = [
-        ("weak", f"bends most here: {shown.get('weakly')}", weak and (shown["weakat"] + 27, weak), "start"), ("mass", shown.get("mass"), shown.get("cg"), "start"), ("force", arrow and arrow["text"], arrow and arrow["to"], "start"),
-        ("cut", "Cut", shown.get("cut"), "end"), ("tie", "Tie", shown.get("tie"), "start"),
-        ("point", "Rigging point", shown.get("point") if shown.get("own") else None, "start"), ("lead", "Led over", shown.get("led"), "start"),
-        ("tie_in", "Tie-in", climber.get("tie") if climber.get("own") else None, "end"), ("stance", "Climber", climber.get("stance"), "end"),
+        ("weak", f"bends most here: {shown.get('weakly')}", weak and (shown["weakat"] + 27, weak), "start"),
+        ("mass", shown.get("mass"), shown.get("cg"), "start"),
+        ("force", arrow and arrow["text"], arrow and arrow["to"], "start"),
+        ("cut", "Cut", shown.get("cut"), "end"),
+        ("tie", "Tie", shown.get("tie"), "start"),
+        ("point", "Rigging point", shown.get("point") if shown.get("own") else None, "start"),
+        ("lead", "Led over", shown.get("led"), "start"),
+        ("tie_in", "Tie-in", climber.get("tie") if climber.get("own") else None, "end"),
+        ("stance", "Climber", climber.get("stance"), "end"),
         ("second_in", "Second tie-in", climber.get("second") if climber.get("second_own") else None, "end"),
-    ]  # fmt: skip
+    ]
     return [row for row in rows if row[2]]
 
 
@@ -148,11 +162,23 @@ def _rigged(members, row, at, system):
     far = point_place(members, row["after"], pick.far, "far") if worked.forces.far is not None else None
     weak = worked.forces.anchor
     return {
-        "tie": at(tie_place(worked.piece, pick.tie)), "legs": _legs(worked, at), "point": at(worked.point), "device": at(pick.device_place), "own": pick.point.member is not None, "led": at(led) if led else None,
-        "rope": "L".join("{} {}".format(*at(p)) for p in (*stops, pick.device_place)), "far": (*at(worked.point), *at(far)) if far else None,
-        "sweptside": " ".join(f"{x},{y}" for x, y in (at(p) for p in [*path.tip.tolist(), *reversed(path.butt.tolist())])), "way": " ".join(f"{x},{y}" for x, y in (at(p) for p in path.cg.tolist())), "ghosts": [(*at(b), *at(t)) for b, t in steps[3:-1:5]],
-        "weak": at((0.0, 0.0, weak.height))[1] if weak and pick.point.member is not None else None, "weakat": round(at((0.0, 0.0, 0.0))[0]), "weakly": label(weak.stress, "fine_strength", system) if weak else "",
-    }  # fmt: skip
+        "tie": at(tie_place(worked.piece, pick.tie)),
+        "legs": _legs(worked, at),
+        "point": at(worked.point),
+        "device": at(pick.device_place),
+        "own": pick.point.member is not None,
+        "led": at(led) if led else None,
+        "rope": "L".join("{} {}".format(*at(p)) for p in (*stops, pick.device_place)),
+        "far": (*at(worked.point), *at(far)) if far else None,
+        "sweptside": " ".join(
+            f"{x},{y}" for x, y in (at(p) for p in [*path.tip.tolist(), *reversed(path.butt.tolist())])
+        ),
+        "way": " ".join(f"{x},{y}" for x, y in (at(p) for p in path.cg.tolist())),
+        "ghosts": [(*at(b), *at(t)) for b, t in steps[3:-1:5]],
+        "weak": at((0.0, 0.0, weak.height))[1] if weak and pick.point.member is not None else None,
+        "weakat": round(at((0.0, 0.0, 0.0))[0]),
+        "weakly": label(weak.stress, "fine_strength", system) if weak else "",
+    }
 
 
 def _legs(worked, at):
@@ -196,8 +222,13 @@ def way_up(scene, access, system):
         return frame.x(seen(view, place[0], place[1])), frame.y(place[2])
 
     shown = {
-        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "leaves": _leaves(members, start, start, at, frame),
-    }  # fmt: skip
+        "width": WIDTH,
+        "height": HEIGHT,
+        "kept": kept,
+        "ground": frame.y(0),
+        "bar": frame.bar(system),
+        "leaves": _leaves(members, start, start, at, frame),
+    }
     row = members.rows.get(access.get("member", ""), -1)
     if access.get("way") != "throw" or row < 0:
         return shown
@@ -228,16 +259,26 @@ def numbered(scene, rows, system):
                 )
             )
     return {
-        "width": WIDTH, "height": HEIGHT, "kept": kept, "ground": frame.y(0), "bar": frame.bar(system), "cuts": spaced(cuts, WIDTH, gap=15, letter=10),
-        "left": compass((view - math.pi / 2.0) % math.tau), "right": compass((view + math.pi / 2.0) % math.tau),
-    }  # fmt: skip
+        "width": WIDTH,
+        "height": HEIGHT,
+        "kept": kept,
+        "ground": frame.y(0),
+        "bar": frame.bar(system),
+        "cuts": spaced(cuts, WIDTH, gap=15, letter=10),
+        "left": compass((view - math.pi / 2.0) % math.tau),
+        "right": compass((view + math.pi / 2.0) % math.tau),
+    }
 
 
 def _climber(aloft, climber, at):
     return {
-        "stance": at(aloft.stance), "tie": at(aloft.tie), "second": at(aloft.second) if aloft.second else None,
-        "slip": " ".join(f"{x},{y}" for x, y in (at(p) for p in slip_path(aloft))), "own": climber.place is None, "second_own": climber.second_place is None,
-    }  # fmt: skip
+        "stance": at(aloft.stance),
+        "tie": at(aloft.tie),
+        "second": at(aloft.second) if aloft.second else None,
+        "slip": " ".join(f"{x},{y}" for x, y in (at(p) for p in slip_path(aloft))),
+        "own": climber.place is None,
+        "second_own": climber.second_place is None,
+    }
 
 
 def above(scene, row, system):
@@ -254,10 +295,22 @@ def above(scene, row, system):
         return frame.x(place[0] + site.tree_x), frame.y(place[1] + site.tree_y)
 
     shown = {
-        "frame": frame, "stem": (frame.x(site.tree_x), frame.y(site.tree_y)), "swept": frame.points(ring), "bar": frame.bar(system),
-        "targets": [{"points": frame.points(t.outline), "kind": t.kind, "name": t.name, "hit": t.name in hit, "at": _middle(frame, t.outline)} for t in site.targets],
+        "frame": frame,
+        "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
+        "swept": frame.points(ring),
+        "bar": frame.bar(system),
+        "targets": [
+            {
+                "points": frame.points(t.outline),
+                "kind": t.kind,
+                "name": t.name,
+                "hit": t.name in hit,
+                "at": _middle(frame, t.outline),
+            }
+            for t in site.targets
+        ],
         "others": [{"at": at((t.east, t.north)), "name": t.name} for t in scene["others"]],
-    }  # fmt: skip
+    }
     shown |= _people(scene, row, site, frame) if worked else {}
     aloft = climber_of(scene, row) if worked else None
     if aloft:
@@ -321,9 +374,20 @@ def _from_above(worked, frame, at):
     faces = (piece.butt[0] + _NOTCH * math.sin(bearing), piece.butt[1] + _NOTCH * math.cos(bearing))
     stops = [hold_place(piece, pick), worked.point, pick.device_place]
     return shown | {
-        "rope": " ".join("{},{}".format(*at(p)) for p in stops), "butt": at(piece.butt), "known": pick.bearing is not None, "tag": pick.landing is not None and (*at(worked.point), *at(pick.landing)), "way": at(faces),
-        "knobs": spaced([("faces", "Notch faces", at(faces), "start"), ("device", "Device", at(pick.device_place), "end"), ("landing", "Put down", at(pick.landing or worked.point), "start")], 400),
-    }  # fmt: skip
+        "rope": " ".join("{},{}".format(*at(p)) for p in stops),
+        "butt": at(piece.butt),
+        "known": pick.bearing is not None,
+        "tag": pick.landing is not None and (*at(worked.point), *at(pick.landing)),
+        "way": at(faces),
+        "knobs": spaced(
+            [
+                ("faces", "Notch faces", at(faces), "start"),
+                ("device", "Device", at(pick.device_place), "end"),
+                ("landing", "Put down", at(pick.landing or worked.point), "start"),
+            ],
+            400,
+        ),
+    }
 
 
 def _middle(frame, outline):
@@ -339,11 +403,18 @@ def links(rows, system):
     for r in rows:
         out.append(
             {
-                "role": PARTS.get(r.role, r.role), "name": r.name or "not chosen", "why": r.why, "shape": "over" if r.why and r.name else SHAPES[r.verdict], "weakest": r is fullest,
-                "demand": label(r.demand.value, "force", system), "may": label(r.allowed.value, "force", system) if r.allowed else "not known",
-                "share": f"{100 * r.share:.0f} %" if r.share is not None else "", "wide": round(min(r.share or 0.0, 1.4) * 100), "raw": f"{r.demand.value:.9g}",
+                "role": PARTS.get(r.role, r.role),
+                "name": r.name or "not chosen",
+                "why": r.why,
+                "shape": "over" if r.why and r.name else SHAPES[r.verdict],
+                "weakest": r is fullest,
+                "demand": label(r.demand.value, "force", system),
+                "may": label(r.allowed.value, "force", system) if r.allowed else "not known",
+                "share": f"{100 * r.share:.0f} %" if r.share is not None else "",
+                "wide": round(min(r.share or 0.0, 1.4) * 100),
+                "raw": f"{r.demand.value:.9g}",
             }
-        )  # fmt: skip
+        )
     return out
 
 
@@ -355,11 +426,18 @@ def listed(rows, orders, picked, system, words):
         shape, said = words.verdict(row, system)
         out.append(
             {
-                "n": i, "id": row["entry"].get("id", ""), "number": i + 1, "picked": i == picked, "what": row["entry"]["member"] or "stem", "at": label(row["entry"]["at_m"], "length", system),
-                "mass": label(piece.mass.value, "mass", system) if piece else "", "raw": f"{piece.mass.value:.9g}" if piece else "",
+                "n": i,
+                "id": row["entry"].get("id", ""),
+                "number": i + 1,
+                "picked": i == picked,
+                "what": row["entry"]["member"] or "stem",
+                "at": label(row["entry"]["at_m"], "length", system),
+                "mass": label(piece.mass.value, "mass", system) if piece else "",
+                "raw": f"{piece.mass.value:.9g}" if piece else "",
                 "method": words.method_name(row["entry"].get("method", USUAL["method"])),
-                "shape": shape, "said": said,
+                "shape": shape,
+                "said": said,
                 "order": words.order(orders[i]) if i in orders else "",
             }
-        )  # fmt: skip
+        )
     return out

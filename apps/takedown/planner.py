@@ -72,10 +72,17 @@ def run(seen, picks):
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
     steps = steps_of(picks, seen["tree"], seen["site"], seen["store"], seen["others"], date.today(), seen["seen"])
     return [
-        {"entry": s.entry, "before": s.before, "after": s.after, "corrected": s.corrected, "members": seen["members"], "ruling": ruling_of(s.done.limits)}
+        {
+            "entry": s.entry,
+            "before": s.before,
+            "after": s.after,
+            "corrected": s.corrected,
+            "members": seen["members"],
+            "ruling": ruling_of(s.done.limits),
+        }
         | s.done._asdict()
         for s in steps
-    ]  # fmt: skip
+    ]
 
 
 def roles_used(tree):
@@ -281,12 +288,16 @@ def _choices(seen):
         for role in ROLES
     }
     return by_role | {
-        "method": [(m.key, m.name) for m in methods().values()], "cut": [(c.key, c.name) for c in cut_types().values()],
-        "device_kind": [(d.key, d.name) for d in devices().values()], "knot": [(f.key, f.name) for f in factors("knot").values()],
-        "sling_as": [(f.key, f.name) for f in factors("sling").values()], "design_school": [(s.key, s.name) for s in schools("design").values()],
+        "method": [(m.key, m.name) for m in methods().values()],
+        "cut": [(c.key, c.name) for c in cut_types().values()],
+        "device_kind": [(d.key, d.name) for d in devices().values()],
+        "knot": [(f.key, f.name) for f in factors("knot").values()],
+        "sling_as": [(f.key, f.name) for f in factors("sling").values()],
+        "design_school": [(s.key, s.name) for s in schools("design").values()],
         "notch": [("", "not said"), *((s.key, s.name) for s in schools("notch").values())],
-        "members": [(n, n or "the stem") for n in seen["members"].names], "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in seen["others"]],
-    }  # fmt: skip
+        "members": [(n, n or "the stem") for n in seen["members"].names],
+        "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in seen["others"]],
+    }
 
 
 def listed(what):

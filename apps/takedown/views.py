@@ -38,10 +38,23 @@ def _shown(seen, picks, name, view, system, near=False):
     seen["start"] = planner.left_standing(seen, rows)
     orders = planner.orders(seen, rows)
     shown = {
-        "units": system, "picked": picked, "name": name, "before": beside[0], "after": beside[1], "count": len(rows), "elevation": picture.elevation(seen, row, view, system, near), "near": int(near), "above": picture.above(seen, row, system),
-        "list": picture.listed(rows, orders, picked, system, wording), "row": row, "broken": "", "view": round(math.degrees(view)) % 360, "cautions": wording.CAUTIONS,
-        "left": quantities.text(planner.standing_mass(seen, rows), "mass", system), "whole": wording.worst(planner.worst(rows), rows, system),
-    }  # fmt: skip
+        "units": system,
+        "picked": picked,
+        "name": name,
+        "before": beside[0],
+        "after": beside[1],
+        "count": len(rows),
+        "elevation": picture.elevation(seen, row, view, system, near),
+        "near": int(near),
+        "above": picture.above(seen, row, system),
+        "list": picture.listed(rows, orders, picked, system, wording),
+        "row": row,
+        "broken": "",
+        "view": round(math.degrees(view)) % 360,
+        "cautions": wording.CAUTIONS,
+        "left": quantities.text(planner.standing_mass(seen, rows), "mass", system),
+        "whole": wording.worst(planner.worst(rows), rows, system),
+    }
     if row:
         shown |= _of_pick(seen, row, system)
     return shown
@@ -59,16 +72,26 @@ def _of_pick(seen, row, system):
     return {
         "corrected": wording.corrected(row["corrected"]),
         "fullest": next((x for x in links if x["weakest"]), None),
-        "ruling": limit_said(row["ruling"], system) if row["ruling"] else None, "limits": limits,
-        "mends": [c for c in tried if c["mends"]][:2] if over else [], "tried": tried, "over": over,
+        "ruling": limit_said(row["ruling"], system) if row["ruling"] else None,
+        "limits": limits,
+        "mends": [c for c in tried if c["mends"]][:2] if over else [],
+        "tried": tried,
+        "over": over,
         "piece": {
-            "foliage": quantities.text(piece.foliage, "mass", system), "mass": quantities.estimate(piece.mass, "mass", system), "raw": f"{piece.mass.value:.9g}", "length": quantities.text(piece.length, "length", system),
-            "balance": quantities.estimate(piece.balance, "length", system), "thick": quantities.text(piece.thick, "girth", system),
+            "foliage": quantities.text(piece.foliage, "mass", system),
+            "mass": quantities.estimate(piece.mass, "mass", system),
+            "raw": f"{piece.mass.value:.9g}",
+            "length": quantities.text(piece.length, "length", system),
+            "balance": quantities.estimate(piece.balance, "length", system),
+            "thick": quantities.text(piece.thick, "girth", system),
         },
-        "forces": _forces(seen, row, system) if worked.forces else None, "links": links, "cut": cutfigures.rows(seen, row, system),
+        "forces": _forces(seen, row, system) if worked.forces else None,
+        "links": links,
+        "cut": cutfigures.rows(seen, row, system),
         "besides": _besides(seen, row, system),
-        "method": planner.method(row["pick"].method), "way": _way(worked, system),
-    }  # fmt: skip
+        "method": planner.method(row["pick"].method),
+        "way": _way(worked, system),
+    }
 
 
 def _forces(seen, row, system):
@@ -162,12 +185,16 @@ def _over(seen, row, system):
     both = [(row["pick"].point.fork, own)] + ([(not row["pick"].point.fork, other)] if other else [])
     return [
         {
-            "name": "Over a natural fork" if fork else "Over a block", "used": f is own, "passed": f"{100 * f.passed:.0f} %", "peak": quantities.text(f.on_point.value, "force", system),
-            "still": quantities.text(f.on_point_still, "force", system), "raw": f"{f.on_point.value:.9g}",
+            "name": "Over a natural fork" if fork else "Over a block",
+            "used": f is own,
+            "passed": f"{100 * f.passed:.0f} %",
+            "peak": quantities.text(f.on_point.value, "force", system),
+            "still": quantities.text(f.on_point_still, "force", system),
+            "raw": f"{f.on_point.value:.9g}",
             "leg": quantities.text(f.peaks.counts.value, "force", system),
         }
         for fork, f in sorted(both, key=lambda b: b[0])
-    ]  # fmt: skip
+    ]
 
 
 def _besides(seen, row, system):
@@ -183,13 +210,16 @@ def _besides(seen, row, system):
         found += [
             ("Energy at the ground", planner.energy(worked), "energy"),
             ("May come to, from under its balance", planner.spread(worked), "length"),
-            ("Mean force on the ground", force.value, "force"), ("at least", force.low, "force"), ("at most", force.high, "force"),
-        ]  # fmt: skip
+            ("Mean force on the ground", force.value, "force"),
+            ("at least", force.low, "force"),
+            ("at most", force.high, "force"),
+        ]
     if worked.put and worked.put.aside > 0.0:
         found += [
             ("Put down beside the point by", worked.put.aside, "length"),
-            ("Tag line at the ground", worked.put.least, "small_force"), ("Tag line high up", worked.put.most, "small_force"),
-        ]  # fmt: skip
+            ("Tag line at the ground", worked.put.least, "small_force"),
+            ("Tag line high up", worked.put.most, "small_force"),
+        ]
     return [
         {
             "label": name,
@@ -205,9 +235,12 @@ def _climber(seen, row):
     if found is None:
         return []
     facts = [
-        ("Climber’s line off upright", found.line.angle, "angle"), ("Load on the tie-in", found.loads[0] if found.loads else found.line.load, "force"),
-        ("Stance to the cut", found.reach, "offset"), ("Swing if a foot slips", found.line.swing, "length"), ("Line that reaches the ground", found.line.need, "length"),
-    ]  # fmt: skip
+        ("Climber’s line off upright", found.line.angle, "angle"),
+        ("Load on the tie-in", found.loads[0] if found.loads else found.line.load, "force"),
+        ("Stance to the cut", found.reach, "offset"),
+        ("Swing if a foot slips", found.line.swing, "length"),
+        ("Line that reaches the ground", found.line.need, "length"),
+    ]
     return facts + ([("Load on the second tie-in", found.loads[1], "force")] if found.loads else [])
 
 
@@ -217,9 +250,15 @@ def _way(worked, system):
     path = worked.path
     heavy = {"tip": "tips go down", "butt": "butt goes down", "level": "hangs about level"}[path.heavy]
     return {
-        "heavy": heavy, "hang": quantities.text(abs(path.hang), "angle", system), "angle": quantities.text(path.angle, "angle", system), "low": quantities.text(path.low, "length", system),
-        "passes": [{"name": p.name, "gap": quantities.text(max(p.gap, 0.0), "length", system), "over": p.over} for p in worked.passes[:6]],
-    }  # fmt: skip
+        "heavy": heavy,
+        "hang": quantities.text(abs(path.hang), "angle", system),
+        "angle": quantities.text(path.angle, "angle", system),
+        "low": quantities.text(path.low, "length", system),
+        "passes": [
+            {"name": p.name, "gap": quantities.text(max(p.gap, 0.0), "length", system), "over": p.over}
+            for p in worked.passes[:6]
+        ],
+    }
 
 
 def _panel(seen, picks, name, system):
@@ -409,8 +448,10 @@ def _way_up(seen, plan, system):
         return drawing
     _way, limits, load = worked
     return drawing | {
-        "limits": wording.worst_first(limits, system), "load": quantities.estimate(load, "force", system), "raw_load": f"{load.value:.9g}",
-    }  # fmt: skip
+        "limits": wording.worst_first(limits, system),
+        "load": quantities.estimate(load, "force", system),
+        "raw_load": f"{load.value:.9g}",
+    }
 
 
 @require_POST

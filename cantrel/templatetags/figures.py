@@ -56,6 +56,15 @@ def figure(row):
         [TERM.format(*[str(escape(t[part])) for part in ("symbol", "value", "meaning")]) for t in row["terms"]]
     )
     return format_html(
-        ROW, row["kind"], row["key"], row["label"], row["raw"], row["value"], row["unit"], kind, row["formula"],
-        mark_safe(terms), row["source"] + widest,
-    )  # fmt: skip
+        ROW,
+        row["kind"],
+        row["key"],
+        row["label"],
+        row["raw"],
+        row["value"],
+        row["unit"],
+        kind,
+        row["formula"],
+        mark_safe(terms),
+        row["source"] + widest,
+    )

@@ -165,8 +165,14 @@ class BodyBench(BrowserTestCase):
 
     def test_every_new_page_on_a_phone_and_in_the_office(self):
         base = self.live_server_url
-        pages = [f"{base}/species/", f"{base}/species/abies_grandis/", f"{base}/species/new/", f"{base}/approach/",
-                 f"{base}/jobs/{self.tree.job_id}/site/", f"{base}/jobs/{self.tree.job_id}/trees/{self.tree.pk}/body/"]  # fmt: skip
+        pages = [
+            f"{base}/species/",
+            f"{base}/species/abies_grandis/",
+            f"{base}/species/new/",
+            f"{base}/approach/",
+            f"{base}/jobs/{self.tree.job_id}/site/",
+            f"{base}/jobs/{self.tree.job_id}/trees/{self.tree.pk}/body/",
+        ]
         for wide, high in ((1280, 800), (390, 844)):
             self.size(wide, high)
             for page in pages:

@@ -203,7 +203,18 @@ def _element(log: Log, low: float, high: float) -> tuple[Array, Array]:
     weight = mass_between(log, low, high) * GRAVITY / length
     flex = log.stiffness * math.pi / 64.0 * thick**4
     h = length
-    k = flex / h**3 * np.array([[12, 6 * h, -12, 6 * h], [6 * h, 4 * h * h, -6 * h, 2 * h * h], [-12, -6 * h, 12, -6 * h], [6 * h, 2 * h * h, -6 * h, 4 * h * h]])  # fmt: skip
+    k = (
+        flex
+        / h**3
+        * np.array(
+            [
+                [12, 6 * h, -12, 6 * h],
+                [6 * h, 4 * h * h, -6 * h, 2 * h * h],
+                [-12, -6 * h, 12, -6 * h],
+                [6 * h, 2 * h * h, -6 * h, 4 * h * h],
+            ]
+        )
+    )
     return k, weight * h / 12.0 * np.array([6.0, h, 6.0, -h])
 
 

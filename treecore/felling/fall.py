@@ -134,9 +134,16 @@ def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]
         asked = np.maximum(body.mass * GRAVITY * back + bends, 0.0)
         helped = np.minimum(helped, asked * x["pull_more"])  # (6)
     turning = Turning(
-        inertia, body.mass * GRAVITY, back, height, bends, helped, 0.5 * x["drag"] * body.wind_area * arm**3, meets,
+        inertia,
+        body.mass * GRAVITY,
+        back,
+        height,
+        bends,
+        helped,
+        0.5 * x["drag"] * body.wind_area * arm**3,
+        meets,
         wind_on(plan, body, x).gust * fixed.gusts.along,
-    )  # fmt: skip
+    )
     return turning, np.hypot(back, height)
 
 
@@ -322,14 +329,55 @@ def fall(plan: FellingInput) -> Fall:
     mass = Term("I", "inertia about the pivot", e[4].value, "inertia")
     return Fall(
         dress(0, "fall_time", "From first movement to the ground", e[0], "time", "t = Σ Δθ / ω", (mass,)),
-        dress(1, "tip_speed", "Tip speed at the ground", e[1], "speed", "v = ω · (H − stump)", (Term("ℓ", "from the cut to the tip", _reach(plan), "length"),)),
+        dress(
+            1,
+            "tip_speed",
+            "Tip speed at the ground",
+            e[1],
+            "speed",
+            "v = ω · (H − stump)",
+            (Term("ℓ", "from the cut to the tip", _reach(plan), "length"),),
+        ),
         dress(2, "energy", "Energy at the ground", e[2], "energy", "E = ½ · I · ω²", (mass,)),
-        dress(3, "walked", "Way walked meanwhile", e[3], "length", "s = pace · (t − t₀)", (Term("pace", "walking", constant("pace").value, "speed"), Term("t", "of the fall", e[0].value, "time"), Term("t₀", "until one walks", constant("reaction").value, "time"))),
-        dress(5, "closes_after", "Notch closes after", e[5], "time", "t = Σ Δθ / ω up to the opening", (Term("opening", "of the notch", plan.cuts.opening, "angle"),)),
-        dress(6, "breaks", "Hinge parts, past upright", e[6], "angle", "closing + strain · step / (depth + t/2)", (Term("strain", "at which fibres part", constant("break_strain").value, "ratio"), Term("step", "back cut above the apex", plan.cuts.rise, "cut"), Term("depth", "of the notch", plan.cuts.depth, "cut"), Term("t", "hinge thickness", plan.cuts.hinge, "cut"))),
+        dress(
+            3,
+            "walked",
+            "Way walked meanwhile",
+            e[3],
+            "length",
+            "s = pace · (t − t₀)",
+            (
+                Term("pace", "walking", constant("pace").value, "speed"),
+                Term("t", "of the fall", e[0].value, "time"),
+                Term("t₀", "until one walks", constant("reaction").value, "time"),
+            ),
+        ),
+        dress(
+            5,
+            "closes_after",
+            "Notch closes after",
+            e[5],
+            "time",
+            "t = Σ Δθ / ω up to the opening",
+            (Term("opening", "of the notch", plan.cuts.opening, "angle"),),
+        ),
+        dress(
+            6,
+            "breaks",
+            "Hinge parts, past upright",
+            e[6],
+            "angle",
+            "closing + strain · step / (depth + t/2)",
+            (
+                Term("strain", "at which fibres part", constant("break_strain").value, "ratio"),
+                Term("step", "back cut above the apex", plan.cuts.rise, "cut"),
+                Term("depth", "of the notch", plan.cuts.depth, "cut"),
+                Term("t", "hinge thickness", plan.cuts.hinge, "cut"),
+            ),
+        ),
         dress(7, "butt_rise", "Butt rises, hinge gone", e[7], "offset", "free flight about the balance", (mass,)),
         dress(8, "butt_jump", "Butt goes forward", e[8], "offset", "free flight about the balance", (mass,)),
-    )  # fmt: skip
+    )
 
 
 def _reach(plan: FellingInput) -> float:
@@ -337,9 +385,22 @@ def _reach(plan: FellingInput) -> float:
 
 
 def _figure(
-    widest: tuple[str, ...], i: int, key: str, label: str, e: Estimate, dimension: str, formula: str, terms: tuple[Term, ...]
-) -> Figure:  # fmt: skip
+    widest: tuple[str, ...],
+    i: int,
+    key: str,
+    label: str,
+    e: Estimate,
+    dimension: str,
+    formula: str,
+    terms: tuple[Term, ...],
+) -> Figure:
     return Figure(
-        key=key, label=label, estimate=e, dimension=dimension, formula=formula, terms=terms, widest=widest[i],
+        key=key,
+        label=label,
+        estimate=e,
+        dimension=dimension,
+        formula=formula,
+        terms=terms,
+        widest=widest[i],
         source="Rigid stem on its hinge; docs/methods.md fall (1) to (5)",
-    )  # fmt: skip
+    )

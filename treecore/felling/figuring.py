@@ -151,7 +151,7 @@ def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Te
         "mass": ("m", "above the cut", p.mass, "mass"),
         "H": ("H", "height", plan.tree.height.value, "length"),
         "stump": ("stump", "height of the cut", cuts.stump, "cut"),
-    }  # fmt: skip
+    }
     return {key: Term(*row) for key, row in rows.items()}
 
 
@@ -190,11 +190,17 @@ def figures_of(
     terms = _terms(plan, p, e)
     figures = {
         row.key: Figure(
-            key=row.key, label=row.label, estimate=e[row.key], dimension=row.dimension, formula=row.formula,
-            terms=tuple([terms[t] for t in names]), source=row.source, widest=widest.get(row.key, ""),
+            key=row.key,
+            label=row.label,
+            estimate=e[row.key],
+            dimension=row.dimension,
+            formula=row.formula,
+            terms=tuple([terms[t] for t in names]),
+            source=row.source,
+            widest=widest.get(row.key, ""),
         )
         for row, names in _SPLIT
-    }  # fmt: skip
+    }
     return figures | _aims(e, plan.tree.stands, ground) | _room(plan)
 
 
@@ -209,36 +215,61 @@ def _aims(e: dict[str, Estimate], height: Estimate, ground: Ground) -> dict[str,
         far = e[reach].value
         value, low, high = (aim_off(v, far) for v in (e[aside].value, e[aside].low, e[aside].high))
         out[key] = Figure(
-            key=key, label=label, estimate=Estimate(value, low, high, e[aside].kind), dimension="fine_angle",
-            formula="angle = arcsin(s / ℓ)", source="docs/methods.md notch (4)",
-            terms=(Term("s", "to the right of the lay", e[aside].value, "offset"), Term("ℓ", "from the hinge", far, "length")),
-        )  # fmt: skip
+            key=key,
+            label=label,
+            estimate=Estimate(value, low, high, e[aside].kind),
+            dimension="fine_angle",
+            formula="angle = arcsin(s / ℓ)",
+            source="docs/methods.md notch (4)",
+            terms=(
+                Term("s", "to the right of the lay", e[aside].value, "offset"),
+                Term("ℓ", "from the hinge", far, "length"),
+            ),
+        )
     out["aim_equal"] = Figure(
-        key="aim_equal", label="Equal offset at the tip, to the left", estimate=e["top_aside"], dimension="offset",
+        key="aim_equal",
+        label="Equal offset at the tip, to the left",
+        estimate=e["top_aside"],
+        dimension="offset",
         formula="a mark beside where the tip should lie, as far off as the tip stands to the right",
         source="The trade’s rule; docs/methods.md notch (4)",
         terms=(Term("s", "to the right of the lay", e["top_aside"].value, "offset"),),
-    )  # fmt: skip
+    )
     zone = ground.zone_radius
     out["zone"] = Figure(
-        key="zone", label="Work zone radius", estimate=exactly(zone, height.kind), dimension="length",
-        formula="R = factor · upper bound of the height", source="docs/methods.md site (3)",
+        key="zone",
+        label="Work zone radius",
+        estimate=exactly(zone, height.kind),
+        dimension="length",
+        formula="R = factor · upper bound of the height",
+        source="docs/methods.md site (3)",
         terms=(Term("H", "upper bound", height.high, "length"),),
-    )  # fmt: skip
+    )
     out["reach"] = Figure(
-        key="reach", label="Ground needed along the lay", estimate=exactly(ground.reach, height.kind),
-        dimension="length", formula="upper bound of H − stump", source="docs/methods.md site (2)",
+        key="reach",
+        label="Ground needed along the lay",
+        estimate=exactly(ground.reach, height.kind),
+        dimension="length",
+        formula="upper bound of H − stump",
+        source="docs/methods.md site (2)",
         terms=(Term("H", "upper bound", height.high, "length"),),
-    )  # fmt: skip
+    )
     return out
 
 
 def _room(plan: FellingInput) -> dict[str, Figure]:
     cuts = plan.cuts
     figure = Figure(
-        key="room", label="Room for wedges behind the hinge", estimate=exactly(cuts.room), dimension="cut",
-        formula="a − depth − t", source="Geometry",
-        terms=(Term("a", "diameter along the lay", cuts.along, "cut"), Term("depth", "of the notch", cuts.depth, "cut"),
-               Term("t", "hinge thickness", cuts.hinge, "cut")),
-    )  # fmt: skip
+        key="room",
+        label="Room for wedges behind the hinge",
+        estimate=exactly(cuts.room),
+        dimension="cut",
+        formula="a − depth − t",
+        source="Geometry",
+        terms=(
+            Term("a", "diameter along the lay", cuts.along, "cut"),
+            Term("depth", "of the notch", cuts.depth, "cut"),
+            Term("t", "hinge thickness", cuts.hinge, "cut"),
+        ),
+    )
     return {"room": figure}

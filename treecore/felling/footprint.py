@@ -192,9 +192,16 @@ def _in_fan(rim: Array, lay: float, turns: Array, far: float, most: float) -> li
 
 
 def _covers(
-    dx: float, dy: float, way: Array, length: Array, wide: Array, aside: Array, marks: Array, widths: Array,
+    dx: float,
+    dy: float,
+    way: Array,
+    length: Array,
+    wide: Array,
+    aside: Array,
+    marks: Array,
+    widths: Array,
     crowned: NDArray[np.bool_],
-) -> NDArray[np.bool_]:  # fmt: skip
+) -> NDArray[np.bool_]:
     """Where an outline turned each way covers a point."""
     s, c = np.sin(way), np.cos(way)
     share = (dx * s + dy * c) / length

@@ -51,8 +51,13 @@ class Guy:
             Tension. [N]
         """
         return Pull(
-            tie=self.tie, azimuth=self.azimuth, distance=self.distance, anchor=self.anchor, force=force, tackle=self.tackle
-        )  # fmt: skip
+            tie=self.tie,
+            azimuth=self.azimuth,
+            distance=self.distance,
+            anchor=self.anchor,
+            force=force,
+            tackle=self.tackle,
+        )
 
 
 class GuyMoments(NamedTuple):

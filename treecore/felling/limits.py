@@ -150,7 +150,7 @@ def _schools(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     yield _range("hinge_school", cuts.hinge, low, high, school("thickness", cuts.thickness_school).name)
     below = cuts.rise < 0.0
     limit = _range("rise_school", cuts.rise, back.low, back.high, back.name)
-    yield limit if not below else Limit("rise_below", Verdict.OVER, exactly(cuts.rise), exactly(0.0))  # fmt: skip
+    yield limit if not below else Limit("rise_below", Verdict.OVER, exactly(cuts.rise), exactly(0.0))
 
 
 def thickness_range(plan: FellingInput) -> tuple[float, float]:

@@ -151,8 +151,9 @@ def _leg(name: str, plan: FellingInput, line: Pull) -> Leg:
 def _anchor_of(plan: FellingInput, line: Pull) -> tuple[float, float]:
     site = plan.site
     return (
-        site.tree_x + line.distance * math.sin(line.azimuth), site.tree_y + line.distance * math.cos(line.azimuth),
-    )  # fmt: skip
+        site.tree_x + line.distance * math.sin(line.azimuth),
+        site.tree_y + line.distance * math.cos(line.azimuth),
+    )
 
 
 def _anchors(plan: FellingInput, rigged: Rigged | None) -> list[tuple[str, float, float]]:
@@ -173,7 +174,8 @@ def _system(
     for need in rope_needs(rigged, far):
         owned = need.rope.owned
         yield _known(
-            "rope_short", exactly(need.need, Kind.ESTIMATED), None if owned is None else exactly(owned), need.rope.name)  # fmt: skip
+            "rope_short", exactly(need.need, Kind.ESTIMATED), None if owned is None else exactly(owned), need.rope.name
+        )
         yield _known("rope_strength", need.tension, need.allowed, need.rope.name)
         stops = [p.name for p in rigged.system.parts if p.name in need.rope.path[1:-1] and p.role == "turn"]
         if need.rope.join != "none" and stops:

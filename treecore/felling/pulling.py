@@ -39,11 +39,14 @@ def part_kinds() -> dict[str, PartKind]:
     """Return every kind of part by key."""
     return {
         r["key"]: PartKind(
-            r["key"], r["name"], r["role"],
-            Estimate(float(r["turn"]), float(r["turn_low"]), float(r["turn_high"]), Kind.ASSUMED), r["source"],
+            r["key"],
+            r["name"],
+            r["role"],
+            Estimate(float(r["turn"]), float(r["turn_low"]), float(r["turn_high"]), Kind.ASSUMED),
+            r["source"],
         )
         for r in rows("pull_parts")
-    }  # fmt: skip
+    }
 
 
 class Named(NamedTuple):
@@ -60,10 +63,13 @@ def tractions() -> dict[str, Named]:
     """Return traction over the vehicle's weight by ground [-]."""
     return {
         r["key"]: Named(
-            r["key"], r["name"], Estimate(float(r["value"]), float(r["low"]), float(r["high"]), Kind.ASSUMED), r["source"]
+            r["key"],
+            r["name"],
+            Estimate(float(r["value"]), float(r["low"]), float(r["high"]), Kind.ASSUMED),
+            r["source"],
         )
         for r in rows("traction")
-    }  # fmt: skip
+    }
 
 
 @cache
@@ -71,11 +77,13 @@ def joins() -> dict[str, Named]:
     """Return ways to join two ropes: strength kept [-], and whether they come undone after load."""
     return {
         r["key"]: Named(
-            r["key"], r["name"], Estimate(float(r["kept"]), float(r["kept_low"]), float(r["kept_high"]), Kind.ASSUMED),
+            r["key"],
+            r["name"],
+            Estimate(float(r["kept"]), float(r["kept_low"]), float(r["kept_high"]), Kind.ASSUMED),
             r["undoes"],
         )
         for r in rows("joins")
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

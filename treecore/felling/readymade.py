@@ -47,9 +47,10 @@ def _redirect(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, .
 def _purchase(turns: tuple[str, str], tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
     hands = _between(tree, anchor, 1.12)
     parts = (
-        _part("Anchor turn", turns[0], anchor), _part("Grip", turns[1], _between(tree, anchor, 0.86), on="Pull line"),
+        _part("Anchor turn", turns[0], anchor),
+        _part("Grip", turns[1], _between(tree, anchor, 0.86), on="Pull line"),
         _part("Hands", "people", hands, height=1.0),
-    )  # fmt: skip
+    )
     return parts, (Rope(name="Pull line", path=(TREE, "Anchor turn", "Grip", "Hands")),)
 
 
@@ -64,20 +65,24 @@ def _three(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]
 def _five(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
     grip = _between(tree, anchor, 0.86)
     parts = (
-        _part("Anchor block", "block", anchor), _part("First grip", "block", grip, on="Pull line"),
-        _part("Second block", "block", _beside(tree, anchor, 0.4)), _part("Second grip", "block", _between(tree, anchor, 0.85), on="Pull line"),
+        _part("Anchor block", "block", anchor),
+        _part("First grip", "block", grip, on="Pull line"),
+        _part("Second block", "block", _beside(tree, anchor, 0.4)),
+        _part("Second grip", "block", _between(tree, anchor, 0.85), on="Pull line"),
         _part("Hands", "people", _between(tree, anchor, 1.12), height=1.0),
-    )  # fmt: skip
+    )
     path = (TREE, "Anchor block", "First grip", "Second block", "Second grip", "Hands")
     return parts, (Rope(name="Pull line", path=path),)
 
 
 def _piggy(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
     parts = (
-        _part("Anchor block", "block", anchor), _part("Grip", "block", _between(tree, anchor, 0.82), on="Pull line"),
-        _part("Runner", "block", _between(tree, anchor, 0.93)), _part("Back anchor", "tie", _between(tree, anchor, 1.08)),
+        _part("Anchor block", "block", anchor),
+        _part("Grip", "block", _between(tree, anchor, 0.82), on="Pull line"),
+        _part("Runner", "block", _between(tree, anchor, 0.93)),
+        _part("Back anchor", "tie", _between(tree, anchor, 1.08)),
         _part("Hands", "people", _between(tree, anchor, 1.2), height=1.0),
-    )  # fmt: skip
+    )
     return parts, (
         Rope(name="Pull line", path=(TREE, "Anchor block", "Grip", "Runner")),
         Rope(name="Second rope", path=("Back anchor", "Runner", "Hands")),
@@ -86,9 +91,10 @@ def _piggy(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]
 
 def _moving(tree: Spot, anchor: Spot) -> tuple[tuple[Part, ...], tuple[Rope, ...]]:
     parts = (
-        _part("Fixed end", "tie", anchor), _part("Stem block", "block", tree, on=TREE),
+        _part("Fixed end", "tie", anchor),
+        _part("Stem block", "block", tree, on=TREE),
         _part("Hands", "people", _beside(tree, anchor, 6.0), height=1.0),
-    )  # fmt: skip
+    )
     return parts, (Rope(name="Pull line", path=("Fixed end", "Stem block", "Hands")),)
 
 

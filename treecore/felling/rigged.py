@@ -439,10 +439,52 @@ def rigged_figures(rigged: Rigged, lay: float) -> tuple[Figure, ...]:
     )
     row = partial(Figure, terms=terms)
     return (
-        row(key="purchase", label="Purchase, turns counted", estimate=rigged.purchase, dimension="ratio", formula="F / E", source=source + "(2), (3)"),
-        row(key="ideal", label="Purchase if no turn lost anything", estimate=exactly(rigged.ideal, Kind.ESTIMATED), dimension="ratio", formula="F / E", source=source + "(3)"),
-        row(key="effort", label="At the hands", estimate=rigged.effort, dimension="force", formula="people, winch or vehicle × share taken", source=source + "(1)"),
-        row(key="pull", label="On the tree", estimate=rigged.pull, dimension="force", formula="F = E · purchase", source=source + "(3), (4)"),
-        row(key="off_lay", label="Pulls off the lay, right positive", estimate=exactly(off, Kind.ESTIMATED), dimension="fine_angle", formula="bearing of F − lay", source=source + "(4)"),
-        row(key="down", label="Pulls down from level", estimate=exactly(rigged.down, Kind.ESTIMATED), dimension="fine_angle", formula="slope of F", source=source + "(4)"),
-    )  # fmt: skip
+        row(
+            key="purchase",
+            label="Purchase, turns counted",
+            estimate=rigged.purchase,
+            dimension="ratio",
+            formula="F / E",
+            source=source + "(2), (3)",
+        ),
+        row(
+            key="ideal",
+            label="Purchase if no turn lost anything",
+            estimate=exactly(rigged.ideal, Kind.ESTIMATED),
+            dimension="ratio",
+            formula="F / E",
+            source=source + "(3)",
+        ),
+        row(
+            key="effort",
+            label="At the hands",
+            estimate=rigged.effort,
+            dimension="force",
+            formula="people, winch or vehicle × share taken",
+            source=source + "(1)",
+        ),
+        row(
+            key="pull",
+            label="On the tree",
+            estimate=rigged.pull,
+            dimension="force",
+            formula="F = E · purchase",
+            source=source + "(3), (4)",
+        ),
+        row(
+            key="off_lay",
+            label="Pulls off the lay, right positive",
+            estimate=exactly(off, Kind.ESTIMATED),
+            dimension="fine_angle",
+            formula="bearing of F − lay",
+            source=source + "(4)",
+        ),
+        row(
+            key="down",
+            label="Pulls down from level",
+            estimate=exactly(rigged.down, Kind.ESTIMATED),
+            dimension="fine_angle",
+            formula="slope of F",
+            source=source + "(4)",
+        ),
+    )

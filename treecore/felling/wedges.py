@@ -47,11 +47,18 @@ def wedge_kinds() -> dict[str, WedgeKind]:
 
     return {
         r["key"]: WedgeKind(
-            r["key"], r["name"], float(r["rise"]), float(r["tip"]), float(r["taper"]), three(r, "friction"),
-            three(r, "force"), r["strikes"] == "yes", r["source"],
+            r["key"],
+            r["name"],
+            float(r["rise"]),
+            float(r["tip"]),
+            float(r["taper"]),
+            three(r, "friction"),
+            three(r, "force"),
+            r["strikes"] == "yes",
+            r["source"],
         )
         for r in rows("wedge_kinds")
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

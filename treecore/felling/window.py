@@ -63,9 +63,13 @@ def held_sideways(plan: FellingInput, fixed: Fixed, x: Columns, stands: Upright)
     side, press, shear, twist, shape = table.reshape(len(rows), 5, *table.shape[1:]).swapaxes(0, 1)
     load = Load(side, press, shear, twist)
     wood = Fibre(
-        x["kept"] * x["mor"] * shape, x["crush"], x["shear"], x["torsion"] * x["shear"], stands.length,
+        x["kept"] * x["mor"] * shape,
+        x["crush"],
+        x["shear"],
+        x["torsion"] * x["shear"],
+        stands.length,
         net_length(fixed.wood, stands.length),
-    )  # fmt: skip
+    )
     joint = np.asarray(joint_limit(load, wood))
     alone = twist_limit(twist.max(axis=0), wood.length, wood.torsion)
     most, floor = joint.max(axis=0), least_hinge(plan)

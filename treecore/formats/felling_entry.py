@@ -64,13 +64,17 @@ def felling_of(
         zone=entry.get("zone_school", "1.5"),
         conductors=conductors,
         saw=Saw(
-            bar=entry.get("bar_m"), first=entry.get("first_school", "sloping"), pattern=entry.get("pattern_school", "straight"),
-            nicks=entry.get("nicks", False), position=entry.get("position_school", "kneeling"),
+            bar=entry.get("bar_m"),
+            first=entry.get("first_school", "sloping"),
+            pattern=entry.get("pattern_school", "straight"),
+            nicks=entry.get("nicks", False),
+            position=entry.get("position_school", "kneeling"),
         ),
         guy=_guy(guy) if guy else None,
         system=system_of(system) if system else None,
-        escape=entry.get("escape_side", ""), seen=seen,
-    )  # fmt: skip
+        escape=entry.get("escape_side", ""),
+        seen=seen,
+    )
 
 
 def _cuts(entry: Entry, tree: TreeInput, lay: float) -> Cuts:
@@ -99,33 +103,52 @@ def _cuts(entry: Entry, tree: TreeInput, lay: float) -> Cuts:
 
 def _wedges(row: Entry) -> Wedges:
     return Wedges(
-        count=row.get("count", 0), stacked=row.get("stacked", 1), kind=row.get("kind", "plastic"),
-        rise=_maybe(row.get("rise_m")), tip=_maybe(row.get("tip_m")), place=deg(row, "place_deg"),
-    )  # fmt: skip
+        count=row.get("count", 0),
+        stacked=row.get("stacked", 1),
+        kind=row.get("kind", "plastic"),
+        rise=_maybe(row.get("rise_m")),
+        tip=_maybe(row.get("tip_m")),
+        place=deg(row, "place_deg"),
+    )
 
 
 def _pull(row: Entry) -> Pull:
     return Pull(
-        tie=float(row["tie_m"]), azimuth=deg(row, "azimuth_deg"), distance=float(row["distance_m"]),
-        anchor=float(row.get("anchor_m", 0.0)), force=float(row["force_N"]), tackle=_tackle(row.get("tackle", {})),
-    )  # fmt: skip
+        tie=float(row["tie_m"]),
+        azimuth=deg(row, "azimuth_deg"),
+        distance=float(row["distance_m"]),
+        anchor=float(row.get("anchor_m", 0.0)),
+        force=float(row["force_N"]),
+        tackle=_tackle(row.get("tackle", {})),
+    )
 
 
 def _guy(row: Entry) -> Guy:
     return Guy(
-        tie=float(row["tie_m"]), azimuth=deg(row, "azimuth_deg"), distance=float(row["distance_m"]),
-        anchor=float(row.get("anchor_m", 0.0)), limit=float(row["limit_N"]), tended=row.get("tended", False),
-        taut=row.get("taut", False), tackle=_tackle(row.get("tackle", {})),
-    )  # fmt: skip
+        tie=float(row["tie_m"]),
+        azimuth=deg(row, "azimuth_deg"),
+        distance=float(row["distance_m"]),
+        anchor=float(row.get("anchor_m", 0.0)),
+        limit=float(row["limit_N"]),
+        tended=row.get("tended", False),
+        taut=row.get("taut", False),
+        tackle=_tackle(row.get("tackle", {})),
+    )
 
 
 def _tackle(row: Entry) -> Tackle:
     return Tackle(
-        strength=_maybe(row.get("strength_N")), owned=_maybe(row.get("owned_m")), knot=row.get("knot", "unknown"),
-        gear=_maybe(row.get("gear_N")), rating=_maybe(row.get("rating_N")), trunk=_maybe(row.get("trunk_m")),
-        sling=float(row.get("sling_m", 0.5)), design=row.get("design_school", "5"), by=row.get("by", ""),
+        strength=_maybe(row.get("strength_N")),
+        owned=_maybe(row.get("owned_m")),
+        knot=row.get("knot", "unknown"),
+        gear=_maybe(row.get("gear_N")),
+        rating=_maybe(row.get("rating_N")),
+        trunk=_maybe(row.get("trunk_m")),
+        sling=float(row.get("sling_m", 0.5)),
+        design=row.get("design_school", "5"),
+        by=row.get("by", ""),
         people=int(row.get("people", 2)),
-    )  # fmt: skip
+    )
 
 
 def _maybe(value: float | str | None) -> float | None:
@@ -150,23 +173,36 @@ def system_of(row: Entry) -> PullSystem:
         parts=tuple(_part(p) for p in row["parts"]),
         ropes=tuple(
             Rope(
-                name=r["name"], path=tuple(r["path"]), owned=r.get("owned_m"), strength=r.get("strength_N"),
-                join=r.get("join", "none"), knot=r.get("knot", "unknown"),
+                name=r["name"],
+                path=tuple(r["path"]),
+                owned=r.get("owned_m"),
+                strength=r.get("strength_N"),
+                join=r.get("join", "none"),
+                knot=r.get("knot", "unknown"),
             )
             for r in row["ropes"]
         ),
         design=row.get("design_school", "5"),
         takes=float(row.get("takes", 1.0)),
-    )  # fmt: skip
+    )
 
 
 def _part(row: Entry) -> Part:
     return Part(
-        name=row["name"], kind=row["kind"], x=float(row["x_m"]), y=float(row["y_m"]), height=float(row.get("height_m", 0.5)),
-        on=row.get("on", ""), people=row.get("people", 2), force=float(row.get("force_N", 0.0)),
-        mass=float(row.get("mass_kg", 2000.0)), ground=row.get("ground", "grass"), turns=float(row.get("turns", 0.0)),
-        rating=row.get("rating_N"), trunk=row.get("trunk_m"),
-    )  # fmt: skip
+        name=row["name"],
+        kind=row["kind"],
+        x=float(row["x_m"]),
+        y=float(row["y_m"]),
+        height=float(row.get("height_m", 0.5)),
+        on=row.get("on", ""),
+        people=row.get("people", 2),
+        force=float(row.get("force_N", 0.0)),
+        mass=float(row.get("mass_kg", 2000.0)),
+        ground=row.get("ground", "grass"),
+        turns=float(row.get("turns", 0.0)),
+        rating=row.get("rating_N"),
+        trunk=row.get("trunk_m"),
+    )
 
 
 def system_entry(system: PullSystem) -> dict[str, Any]:
@@ -178,21 +214,40 @@ def system_entry(system: PullSystem) -> dict[str, Any]:
         The system.
     """
     return {
-        "tie_m": system.tie, "design_school": system.design, "takes": system.takes,
+        "tie_m": system.tie,
+        "design_school": system.design,
+        "takes": system.takes,
         "parts": [_part_entry(p) for p in system.parts],
         "ropes": [
-            {"name": r.name, "path": list(r.path), "owned_m": r.owned, "strength_N": r.strength, "join": r.join, "knot": r.knot}
+            {
+                "name": r.name,
+                "path": list(r.path),
+                "owned_m": r.owned,
+                "strength_N": r.strength,
+                "join": r.join,
+                "knot": r.knot,
+            }
             for r in system.ropes
         ],
-    }  # fmt: skip
+    }
 
 
 def _part_entry(part: Part) -> dict[str, Any]:
     return {
-        "name": part.name, "kind": part.kind, "x_m": part.x, "y_m": part.y, "height_m": part.height, "on": part.on,
-        "people": part.people, "force_N": part.force, "mass_kg": part.mass, "ground": part.ground, "turns": part.turns,
-        "rating_N": part.rating, "trunk_m": part.trunk,
-    }  # fmt: skip
+        "name": part.name,
+        "kind": part.kind,
+        "x_m": part.x,
+        "y_m": part.y,
+        "height_m": part.height,
+        "on": part.on,
+        "people": part.people,
+        "force_N": part.force,
+        "mass_kg": part.mass,
+        "ground": part.ground,
+        "turns": part.turns,
+        "rating_N": part.rating,
+        "trunk_m": part.trunk,
+    }
 
 
 def log_of(row: Entry, tree: TreeInput) -> tuple[Log, tuple[float, ...]]:
@@ -216,11 +271,17 @@ def log_of(row: Entry, tree: TreeInput) -> tuple[Log, tuple[float, ...]]:
         raise BadDocument(field, "the log ends beyond the stem, or before it begins")
     ends = [max(tree.stem.diameter_at(min(z, 0.97 * tree.stem.height)), 0.03) for z in (low, high)]
     log = Log(
-        length=high - low, butt=ends[0], tip=ends[1],
-        density=tree.kind.density.value * tree.condition.density.value, stiffness=tree.kind.moe.value,
-        strength=tree.kind.mor.value * tree.condition.strength.value, supports=tuple(float(v) for v in row["supports_m"]),
-        cross_slope=deg(row, "cross_slope_deg"), spring=row.get("spring", ""), legs=row.get("legs", False),
-    )  # fmt: skip
+        length=high - low,
+        butt=ends[0],
+        tip=ends[1],
+        density=tree.kind.density.value * tree.condition.density.value,
+        stiffness=tree.kind.moe.value,
+        strength=tree.kind.mor.value * tree.condition.strength.value,
+        supports=tuple(float(v) for v in row["supports_m"]),
+        cross_slope=deg(row, "cross_slope_deg"),
+        spring=row.get("spring", ""),
+        legs=row.get("legs", False),
+    )
     return log, tuple(float(v) for v in row.get("cuts_m", ()))
 
 

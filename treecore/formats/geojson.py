@@ -164,9 +164,13 @@ def read(text: str, origin: Origin | None = None) -> Taken:
         except (KeyError, TypeError, ValueError, IndexError, AttributeError):
             refused.append((number, name, "its geometry or properties can't be read"))
     return Taken(
-        site=site, targets=tuple(targets), trees=tuple(trees), refused=tuple(refused), frame=frame,
+        site=site,
+        targets=tuple(targets),
+        trees=tuple(trees),
+        refused=tuple(refused),
+        frame=frame,
         origin=found if frame == GLOBAL else _stated(site) or origin,
-    )  # fmt: skip
+    )
 
 
 def _collection(text: str) -> dict[str, Any]:

@@ -60,8 +60,11 @@ def plain_json(value: float, dimension: str) -> dict[str, Any]:
 def figure_json(figure: Figure) -> dict[str, Any]:
     """Return a figure as plain data with its why."""
     return estimate_json(figure.estimate, figure.dimension) | {
-        "label": figure.label, "formula": figure.formula, "source": figure.source, "widened_by": figure.widest,
-    }  # fmt: skip
+        "label": figure.label,
+        "formula": figure.formula,
+        "source": figure.source,
+        "widened_by": figure.widest,
+    }
 
 
 def limit_json(limit: Limit) -> dict[str, Any]:

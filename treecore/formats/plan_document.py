@@ -193,17 +193,28 @@ def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
 def _like(entry: Entry, foot: Estimate) -> TreeInput:
     """A tree of a spar's species, state and lean, to be cut down to it."""
     return TreeInput(
-        species=entry["species"], own=_own(entry), diameter=foot, height=times(foot, max(20.0, 3.0 / foot.low)), spread=by_eye(1.0, "spread"),
-        lean=deg(entry, "lean_deg"), lean_azimuth=deg(entry, "lean_azimuth_deg"), lean_kind=Kind(entry.get("lean_kind", "estimated")),
-        state=entry.get("state", "in_leaf"), breast=entry.get("breast", "metric"), cavities=tuple(_cavity(c) for c in entry.get("cavities", ())),
-    )  # fmt: skip
+        species=entry["species"],
+        own=_own(entry),
+        diameter=foot,
+        height=times(foot, max(20.0, 3.0 / foot.low)),
+        spread=by_eye(1.0, "spread"),
+        lean=deg(entry, "lean_deg"),
+        lean_azimuth=deg(entry, "lean_azimuth_deg"),
+        lean_kind=Kind(entry.get("lean_kind", "estimated")),
+        state=entry.get("state", "in_leaf"),
+        breast=entry.get("breast", "metric"),
+        cavities=tuple(_cavity(c) for c in entry.get("cavities", ())),
+    )
 
 
 def _cavity(row: Entry) -> Cavity:
     return Cavity(
-        low=float(row["low_m"]), high=float(row["high_m"]), across=float(row["across_m"]),
-        decayed=row.get("decayed", False), open=row.get("open", False),
-    )  # fmt: skip
+        low=float(row["low_m"]),
+        high=float(row["high_m"]),
+        across=float(row["across_m"]),
+        decayed=row.get("decayed", False),
+        open=row.get("open", False),
+    )
 
 
 def limb_of(row: Entry) -> Limb:
@@ -220,11 +231,19 @@ def limb_of(row: Entry) -> Limb:
         Naming the limb and the quantity.
     """
     return Limb(
-        name=row["name"], parent=row.get("parent", ""), at=float(row["at_m"]), azimuth=deg(row, "azimuth_deg"),
-        rise=deg(row, "rise_deg"), length=float(row["length_m"]), diameter=float(row["diameter_m"]),
-        foliage=row.get("foliage", "full"), dead=row.get("dead", False), union=row.get("union", "sound"),
-        lead=row.get("lead", False), kind=Kind(row.get("kind", "estimated")),
-    )  # fmt: skip
+        name=row["name"],
+        parent=row.get("parent", ""),
+        at=float(row["at_m"]),
+        azimuth=deg(row, "azimuth_deg"),
+        rise=deg(row, "rise_deg"),
+        length=float(row["length_m"]),
+        diameter=float(row["diameter_m"]),
+        foliage=row.get("foliage", "full"),
+        dead=row.get("dead", False),
+        union=row.get("union", "sound"),
+        lead=row.get("lead", False),
+        kind=Kind(row.get("kind", "estimated")),
+    )
 
 
 def _own(entry: Entry) -> Species | None:
@@ -285,12 +304,19 @@ def _feature_of(text: str) -> Feature:
             raise NotSolvable(f"{row['name']} voltage", f"“{row['voltage']}” is none of {', '.join(approaches())}")
         approach = approaches()[row["voltage"]].distance
     return Feature(
-        name=row["name"], kind=row.get("kind", "other"), shape=row.get("shape", "area"),
-        points=tuple((float(x), float(y)) for x, y in row["outline_m"]), width=row.get("width_m"),
-        radius=row.get("radius_m"), height=float(row.get("height_m", 0.0)), light_touch=row.get("light_touch", False),
-        worth=row.get("worth", ""), ends=(float(ends[0]), float(ends[1])) if ends else None, sag=row.get("sag_m"),
+        name=row["name"],
+        kind=row.get("kind", "other"),
+        shape=row.get("shape", "area"),
+        points=tuple((float(x), float(y)) for x, y in row["outline_m"]),
+        width=row.get("width_m"),
+        radius=row.get("radius_m"),
+        height=float(row.get("height_m", 0.0)),
+        light_touch=row.get("light_touch", False),
+        worth=row.get("worth", ""),
+        ends=(float(ends[0]), float(ends[1])) if ends else None,
+        sag=row.get("sag_m"),
         approach=approach,
-    )  # fmt: skip
+    )
 
 
 def features_of(site: Entry) -> tuple[Feature, ...]:

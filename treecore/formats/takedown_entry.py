@@ -59,12 +59,23 @@ def item_of(row: Entry) -> Item:
         Naming the item.
     """
     return Item(
-        name=row["name"], kind=row["kind"], strength=row.get("strength_N"), diameter=row.get("diameter_m"),
-        length=row.get("length_m"), modulus=row.get("modulus_N"), wear=row.get("wear", "good"), bought=_day(row, "bought"),
-        inspected=_day(row, "inspected"), months=row.get("months", 6), retired=row.get("retired", ""), joined=row.get("joined", False),
+        name=row["name"],
+        kind=row["kind"],
+        strength=row.get("strength_N"),
+        diameter=row.get("diameter_m"),
+        length=row.get("length_m"),
+        modulus=row.get("modulus_N"),
+        wear=row.get("wear", "good"),
+        bought=_day(row, "bought"),
+        inspected=_day(row, "inspected"),
+        months=row.get("months", 6),
+        retired=row.get("retired", ""),
+        joined=row.get("joined", False),
         construction=row.get("construction", ""),
-        readings=tuple(Reading(float(r["load_N"]), float(r["wraps"]), float(r["hand_N"])) for r in row.get("readings", ())),
-    )  # fmt: skip
+        readings=tuple(
+            Reading(float(r["load_N"]), float(r["wraps"]), float(r["hand_N"])) for r in row.get("readings", ())
+        ),
+    )
 
 
 def _day(row: Entry, key: str) -> date | None:
@@ -165,10 +176,14 @@ def others_of(site: Entry, entry: Entry) -> tuple[OtherTree, ...]:
             east, north = (sum(p[i] for p in places) / len(places) for i in (0, 1))
             found.append(
                 OtherTree(
-                    row["name"], east - x, north - y, float(row.get("height_m") or 10.0), row.get("diameter_m"),
+                    row["name"],
+                    east - x,
+                    north - y,
+                    float(row.get("height_m") or 10.0),
+                    row.get("diameter_m"),
                     bool(row.get("sound", False)),
                 )
-            )  # fmt: skip
+            )
     return tuple(found)
 
 
@@ -206,21 +221,43 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
     landing, bearing, stands = row.get("landing_m"), row.get("bearing_deg"), row.get("tag_from_m")
     at_device = row.get("device_from_m")
     return Pick(
-        name=row.get("name", ""), method=row["method"], cut=saw_cut_of(row), tie=float(row["tie_m"]),
-        second_tie=row.get("second_tie_m"), point=point, lead=lead, far=far, slack=float(row["slack_m"]), held=row["held"],
-        run=float(row["run_m"]), device=row["device_kind"], device_place=(float(place[0]), float(place[1]), float(place[2])),
-        wraps=float(row["wraps"]), gear=_chosen(row, store), knot=row["knot"], sling=row["sling_as"],
-        design=row["design_school"], climber=_climber(climber, others) if climber else None,
-        landing=(float(landing[0]), float(landing[1])) if landing else None, bed=row["bed"],
+        name=row.get("name", ""),
+        method=row["method"],
+        cut=saw_cut_of(row),
+        tie=float(row["tie_m"]),
+        second_tie=row.get("second_tie_m"),
+        point=point,
+        lead=lead,
+        far=far,
+        slack=float(row["slack_m"]),
+        held=row["held"],
+        run=float(row["run_m"]),
+        device=row["device_kind"],
+        device_place=(float(place[0]), float(place[1]), float(place[2])),
+        wraps=float(row["wraps"]),
+        gear=_chosen(row, store),
+        knot=row["knot"],
+        sling=row["sling_as"],
+        design=row["design_school"],
+        climber=_climber(climber, others) if climber else None,
+        landing=(float(landing[0]), float(landing[1])) if landing else None,
+        bed=row["bed"],
         bearing=None if bearing is None else math.radians(float(bearing) % 360.0),
-        pretension=float(row["pretension_N"]), head=float(row["head_m"]), sag=float(row["sag"]),
-        bed_depth=float(row["bed_depth_m"]), bed_radius=float(row["bed_radius_m"]),
-        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]), setting=setting_of(row),
+        pretension=float(row["pretension_N"]),
+        head=float(row["head_m"]),
+        sag=float(row["sag"]),
+        bed_depth=float(row["bed_depth_m"]),
+        bed_radius=float(row["bed_radius_m"]),
+        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]),
+        setting=setting_of(row),
         tag_place=(float(stands[0]), float(stands[1])) if stands else None,
         device_from=(float(at_device[0]), float(at_device[1])) if at_device else None,
-        lift=bool(row.get("lift", False)), away=row.get("away", ""), handlers=people_in(row.get("handlers", "")),
-        test_lift=bool(row.get("test_lift", False)), throat=row.get("throat_m"),
-    )  # fmt: skip
+        lift=bool(row.get("lift", False)),
+        away=row.get("away", ""),
+        handlers=people_in(row.get("handlers", "")),
+        test_lift=bool(row.get("test_lift", False)),
+        throat=row.get("throat_m"),
+    )
 
 
 def saw_cut_of(row: Entry) -> SawCut:
@@ -238,10 +275,14 @@ def saw_cut_of(row: Entry) -> SawCut:
     """
     opening = row.get("opening_deg")
     return SawCut(
-        key=row["cut"], notch=row.get("notch", ""), opening=None if opening is None else math.radians(float(opening)),
-        tilt=math.radians(float(row.get("tilt_deg") or 0.0)), depth=row.get("notch_m"), hinge=row.get("hinge_m"),
+        key=row["cut"],
+        notch=row.get("notch", ""),
+        opening=None if opening is None else math.radians(float(opening)),
+        tilt=math.radians(float(row.get("tilt_deg") or 0.0)),
+        depth=row.get("notch_m"),
+        hinge=row.get("hinge_m"),
         overlap=row.get("overlap_m"),
-    )  # fmt: skip
+    )
 
 
 _POINTS = {"point": "rigging_point", "lead": "lead", "far": "far"}
@@ -275,13 +316,21 @@ def _climber(row: Entry, others: Sequence[OtherTree]) -> Climber:
     if second and second.get("tree"):
         spot = _in_tree(second["tree"], second["at_m"], others, "second_tie_in")[1]
     return Climber(
-        tie_member=row.get("tie_member", ""), tie_at=float(row["tie_m"]), stance_member=row.get("stance_member", ""),
-        stance_at=float(row["stance_m"]), line=float(row.get("line_m", 45.0)), based=row.get("based", False),
-        lanyard=row.get("lanyard", True), place=first, tree=row.get("tie_tree", ""), second_place=spot,
+        tie_member=row.get("tie_member", ""),
+        tie_at=float(row["tie_m"]),
+        stance_member=row.get("stance_member", ""),
+        stance_at=float(row["stance_m"]),
+        line=float(row.get("line_m", 45.0)),
+        based=row.get("based", False),
+        lanyard=row.get("lanyard", True),
+        place=first,
+        tree=row.get("tie_tree", ""),
+        second_place=spot,
         second_member=second.get("member", "") if second and spot is None else None,
-        second_at=float(second["at_m"]) if second else 0.0, second_tree=(second or {}).get("tree", ""),
+        second_at=float(second["at_m"]) if second else 0.0,
+        second_tree=(second or {}).get("tree", ""),
         side=None if row.get("side_deg") is None else math.radians(float(row["side_deg"])),
-    )  # fmt: skip
+    )
 
 
 def _chosen(row: Entry, store: Mapping[str, Item]) -> dict[str, Item]:
@@ -348,9 +397,16 @@ class PickRow(NamedTuple):
 
 @lru_cache(maxsize=2048)
 def pick_row(
-    tree: TreeInput, site: Site, entry: str, ends: tuple[float, ...], items: tuple[Item, ...],
-    others: tuple[OtherTree, ...], today: date, corrected: Correction = NONE, seen: tuple[Seen, ...] = (),
-) -> PickRow:  # fmt: skip
+    tree: TreeInput,
+    site: Site,
+    entry: str,
+    ends: tuple[float, ...],
+    items: tuple[Item, ...],
+    others: tuple[OtherTree, ...],
+    today: date,
+    corrected: Correction = NONE,
+    seen: tuple[Seen, ...] = (),
+) -> PickRow:
     """Work out one pick of a takedown; the same pick on the same tree is worked out once.
 
     Parameters
@@ -399,9 +455,14 @@ class Step(NamedTuple):
 
 
 def steps_of(
-    picks: Sequence[Entry], tree: TreeInput, site: Site, store: Mapping[str, Item], others: tuple[OtherTree, ...], today: date,
+    picks: Sequence[Entry],
+    tree: TreeInput,
+    site: Site,
+    store: Mapping[str, Item],
+    others: tuple[OtherTree, ...],
+    today: date,
     seen: tuple[Seen, ...] = (),
-) -> list[Step]:  # fmt: skip
+) -> list[Step]:
     """Work picks out in order, each on what then stands; one that is refused leaves the tree as it was.
 
     Parameters
@@ -434,9 +495,14 @@ def steps_of(
 
 
 def takedown_json(
-    row: Entry, tree: TreeInput, site: Site, store: Mapping[str, Item], today: date | None = None,
-    others: tuple[OtherTree, ...] = (), seen: tuple[Seen, ...] = (),
-) -> dict[str, Any]:  # fmt: skip
+    row: Entry,
+    tree: TreeInput,
+    site: Site,
+    store: Mapping[str, Item],
+    today: date | None = None,
+    others: tuple[OtherTree, ...] = (),
+    seen: tuple[Seen, ...] = (),
+) -> dict[str, Any]:
     """Return a takedown's results as plain data, pick by pick; a pick that is refused says why and takes nothing.
 
     Parameters
@@ -528,9 +594,13 @@ def _forces_json(f: Forces) -> dict[str, Any]:
             }
     if f.course is not None:
         found["motion"] = {
-            "run": estimate_json(f.course.run, "length"), "stops": f.course.stops, "always_stops": f.course.always_stops,
-            "lowest_m": f.course.lowest, "turned_rad": f.course.turned, "locked": f.course.locked,
-        }  # fmt: skip
+            "run": estimate_json(f.course.run, "length"),
+            "stops": f.course.stops,
+            "always_stops": f.course.always_stops,
+            "lowest_m": f.course.lowest,
+            "turned_rad": f.course.turned,
+            "locked": f.course.locked,
+        }
     for name, value in (("on_lead", f.on_lead), ("far", f.far)):
         if value is not None:
             found[name] = estimate_json(value, "force")

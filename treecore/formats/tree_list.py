@@ -171,9 +171,13 @@ class Line(NamedTuple):
 
 
 def lines(
-    table: Sheet, mapping: Mapping[str, str], system: str, corrections: Mapping[int, tuple[str, ...]] | None = None,
-    place: Callable[[float, float], tuple[float, float]] | None = None, taken: frozenset[str] = frozenset(),
-) -> Iterator[Line]:  # fmt: skip
+    table: Sheet,
+    mapping: Mapping[str, str],
+    system: str,
+    corrections: Mapping[int, tuple[str, ...]] | None = None,
+    place: Callable[[float, float], tuple[float, float]] | None = None,
+    taken: frozenset[str] = frozenset(),
+) -> Iterator[Line]:
     """Read a list line by line.
 
     Parameters
@@ -210,9 +214,11 @@ def lines(
 
 
 def _entry(
-    cells: tuple[str, ...], columns: list[tuple[int, str, str]], system: str,
+    cells: tuple[str, ...],
+    columns: list[tuple[int, str, str]],
+    system: str,
     place: Callable[[float, float], tuple[float, float]] | None,
-) -> Entry:  # fmt: skip
+) -> Entry:
     got = {key: (cells[i], unit) for i, key, unit in columns if key and i < len(cells) and cells[i]}
     values = {key: _value(key, text, unit, system) for key, (text, unit) in got.items()}
     for field in FIELDS:
@@ -222,11 +228,17 @@ def _entry(
         raise NotSolvable("diameter", "neither diameter nor girth is given")
     diameter = values.get("diameter") or values["girth"] / math.pi
     entry: Entry = {
-        "name": str(values["name"])[:80], "species": values["species"], "diameter_m": round(diameter, 4),
-        "height_m": values["height"], "diameter_kind": "measured", "height_kind": "estimated", "lean_kind": "assumed",
+        "name": str(values["name"])[:80],
+        "species": values["species"],
+        "diameter_m": round(diameter, 4),
+        "height_m": values["height"],
+        "diameter_kind": "measured",
+        "height_kind": "estimated",
+        "lean_kind": "assumed",
         "spread_m": values.get("spread") or round(usual_spread(values["species"], diameter), 2),
-        "lean_deg": math.degrees(values.get("lean", 0.0)), "lean_azimuth_deg": math.degrees(values.get("lean_azimuth", 0.0)) % 360.0,
-    }  # fmt: skip
+        "lean_deg": math.degrees(values.get("lean", 0.0)),
+        "lean_azimuth_deg": math.degrees(values.get("lean_azimuth", 0.0)) % 360.0,
+    }
     if "lean" in values:
         entry["lean_kind"] = "estimated"
     if "crown_base" in values:
@@ -321,10 +333,18 @@ def write(trees: list[Mapping[str, Any]]) -> str:
     """
     out = io.StringIO()
     columns = (
-        ("name", "name"), ("species", "species"), ("state", "state"), ("diameter (m)", "diameter_m"), ("height (m)", "height_m"),
-        ("spread (m)", "spread_m"), ("crown base (m)", "crown_base_m"), ("lean (deg)", "lean_deg"),
-        ("lean azimuth (deg)", "lean_azimuth_deg"), ("x (m)", "x_m"), ("y (m)", "y_m"),
-    )  # fmt: skip
+        ("name", "name"),
+        ("species", "species"),
+        ("state", "state"),
+        ("diameter (m)", "diameter_m"),
+        ("height (m)", "height_m"),
+        ("spread (m)", "spread_m"),
+        ("crown base (m)", "crown_base_m"),
+        ("lean (deg)", "lean_deg"),
+        ("lean azimuth (deg)", "lean_azimuth_deg"),
+        ("x (m)", "x_m"),
+        ("y (m)", "y_m"),
+    )
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow([heading for heading, _ in columns])
     writer.writerows([_guarded(row.get(key, "")) for _, key in columns] for row in trees)

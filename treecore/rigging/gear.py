@@ -52,11 +52,14 @@ def factors(choice: str) -> dict[str, Factor]:
     """Return factors of one choice (knot, wear, sling) by key."""
     return {
         r["key"]: Factor(
-            r["key"], r["name"], Estimate(float(r["kept"]), float(r["low"]), float(r["high"]), Kind.ASSUMED), r["source"]
+            r["key"],
+            r["name"],
+            Estimate(float(r["kept"]), float(r["low"]), float(r["high"]), Kind.ASSUMED),
+            r["source"],
         )
         for r in rows("gear_factors", "choice")
         if r["choice"] == choice
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

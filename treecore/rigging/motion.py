@@ -108,19 +108,39 @@ class Scene:
         table = np.zeros((count, WIDTH))
         beyond = (*self.lengths[1:], 0.0)
         for place, value in (
-            (MASS, self.mass), (INERTIA, self.inertia), (BALANCE, self.balance), (TIE, self.tie),
-            (MODULUS, self.modulus), (DAMPING, self.damping), (LEG, self.lengths[0]), (SECOND, beyond[0]),
-            (THIRD, beyond[1] if len(beyond) > 2 else 0.0), (PASSED, self.passes[0]),
-            (PASSED_ON, self.passes[1] if len(self.passes) > 1 else 1.0), (TIGHT, self.tight),
-            (HOLDS, self.holds[0]), (SLIDES, self.slides[0]), (BRAKE_HOLDS, self.holds[1]),
-            (BRAKE_SLIDES, self.slides[1]), (LET, self.let), (REACTION, self.reaction),
-            (PARTS, self.parts), (SLOPE, self.slope), (LENGTH, self.length), (SECONDS, self.seconds),
-        ):  # fmt: skip
+            (MASS, self.mass),
+            (INERTIA, self.inertia),
+            (BALANCE, self.balance),
+            (TIE, self.tie),
+            (MODULUS, self.modulus),
+            (DAMPING, self.damping),
+            (LEG, self.lengths[0]),
+            (SECOND, beyond[0]),
+            (THIRD, beyond[1] if len(beyond) > 2 else 0.0),
+            (PASSED, self.passes[0]),
+            (PASSED_ON, self.passes[1] if len(self.passes) > 1 else 1.0),
+            (TIGHT, self.tight),
+            (HOLDS, self.holds[0]),
+            (SLIDES, self.slides[0]),
+            (BRAKE_HOLDS, self.holds[1]),
+            (BRAKE_SLIDES, self.slides[1]),
+            (LET, self.let),
+            (REACTION, self.reaction),
+            (PARTS, self.parts),
+            (SLOPE, self.slope),
+            (LENGTH, self.length),
+            (SECONDS, self.seconds),
+        ):
             table[:, place] = value
         for place, vector in (
-            (WAY, self.way), (BUTT, self.butt), (POINT, self.point), (BEYOND, self.beyond), (LEVEL, self.level),
-            (FOOT_ARM, self.foot_arm), (UNION_ARM, self.union_arm),
-        ):  # fmt: skip
+            (WAY, self.way),
+            (BUTT, self.butt),
+            (POINT, self.point),
+            (BEYOND, self.beyond),
+            (LEVEL, self.level),
+            (FOOT_ARM, self.foot_arm),
+            (UNION_ARM, self.union_arm),
+        ):
             table[:, place : place + len(vector)] = vector
         return table
 
@@ -580,8 +600,20 @@ def warm() -> None:
     """Compile the loops for the first time; kept where there is a folder for it."""
     here = (0.0, 0.0, 8.0)
     scene = Scene(
-        mass=50.0, inertia=60.0, balance=1.5, tie=0.5, length=4.0, butt=(0.2, 0.0, 6.0), way=(1.0, 0.0, 0.0),
-        point=here, beyond=(0.0, 0.0, -1.0), modulus=2e5, damping=0.05, lengths=(2.2, 3.0, 4.0), passes=(0.9, 0.9),
-        parts=0.5, seconds=0.05,
-    )  # fmt: skip
+        mass=50.0,
+        inertia=60.0,
+        balance=1.5,
+        tie=0.5,
+        length=4.0,
+        butt=(0.2, 0.0, 6.0),
+        way=(1.0, 0.0, 0.0),
+        point=here,
+        beyond=(0.0, 0.0, -1.0),
+        modulus=2e5,
+        damping=0.05,
+        lengths=(2.2, 3.0, 4.0),
+        passes=(0.9, 0.9),
+        parts=0.5,
+        seconds=0.05,
+    )
     traced(scene.rows(1)[0])

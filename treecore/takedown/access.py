@@ -80,7 +80,7 @@ def access_limits(members: Members, access: Access) -> tuple[Limit, ...]:
     found = [
         held("fork_thin", thick, least),
         held("access_line", need, exactly(access.line)),
-    ]  # fmt: skip
+    ]
     for key, bad in (("not_isolated", not access.isolated), ("not_tested", not access.tested)):
         if bad:
             found.append(_said(key, Verdict.NOT_KNOWN))

@@ -68,9 +68,14 @@ def _left(tree: TreeInput, members: Members, standing: Standing) -> TreeInput:
     elif ends[""] < tree.stem.top - _WHOLE:
         topped = ends[""]
     return replace(
-        tree, limbs=tuple(limbs), replaced=tree.replaced | gone, fork=fork, topped=topped, left=True,
+        tree,
+        limbs=tuple(limbs),
+        replaced=tree.replaced | gone,
+        fork=fork,
+        topped=topped,
+        left=True,
         cavities=tuple(c for c in tree.cavities if c.high <= (topped or tree.stem.top)),
-    )  # fmt: skip
+    )
 
 
 def _shortened(limb: Limb, end: float) -> Limb:

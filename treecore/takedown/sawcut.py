@@ -31,11 +31,15 @@ def cut_types() -> dict[str, CutType]:
     """Return every type of cut by key."""
     return {
         r["key"]: CutType(
-            r["key"], r["name"], (float(r["parts_low"]), float(r["parts_high"])), r["on_hinge"] == "yes",
-            r["from"] == "level", r["reason"],
+            r["key"],
+            r["name"],
+            (float(r["parts_low"]), float(r["parts_high"])),
+            r["on_hinge"] == "yes",
+            r["from"] == "level",
+            r["reason"],
         )
         for r in rows("pick_cuts")
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -243,9 +243,10 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
         lead_wood=lead_wood,
         lever=_still_lever(step.piece, pick, route, weight.value),
         far=far,
-        far_wood=held(members, step.after, pick.far, _far_place(members, step, pick), _pulled(far, span.away)) if
-        pick.far else None,
-    )  # fmt: skip
+        far_wood=held(members, step.after, pick.far, _far_place(members, step, pick), _pulled(far, span.away))
+        if pick.far
+        else None,
+    )
 
 
 def _far_place(members: Members, step: Taken, pick: Pick) -> Place:

@@ -428,9 +428,11 @@ def as_weighed(found: Weighed, weighing: Weighing, way: Place, length: float) ->
     widths = (mass.high - mass.low) / 2.0, (balance.high - balance.low) / 2.0
     known_mass, known_at = weighing.mass is not None, weighing.balance is not None
     first = (widths[0], 0.0, 0.0) if known_mass or known_at else joint.rows[0]
-    joint = Joint((first, (0.0, widths[1], 0.0), (0.0, 0.0, joint.rows[2][2] + abs(joint.rows[0][2]))),
-                  1.0 if known_mass else (mass.value - mass.low) / widths[0],
-                  1.0 if known_mass else (mass.high - mass.value) / widths[0])  # fmt: skip
+    joint = Joint(
+        (first, (0.0, widths[1], 0.0), (0.0, 0.0, joint.rows[2][2] + abs(joint.rows[0][2]))),
+        1.0 if known_mass else (mass.value - mass.low) / widths[0],
+        1.0 if known_mass else (mass.high - mass.value) / widths[0],
+    )
     parts = tuple(m * scale for m in found.parts)
     return found._replace(mass=mass, balance=balance, cg=cg, inertia=found.inertia * scale, joint=joint, parts=parts)
 

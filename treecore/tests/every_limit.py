@@ -205,8 +205,16 @@ def system(**more):
     """A pull through a block well out of the fall to a winch; the lay of the spruce is east."""
     parts = [
         {"name": "Block", "kind": "block", "x_m": 40.0, "y_m": 2.0, "height_m": 0.6, "rating_N": 60e3, "trunk_m": 0.5},
-        {"name": "Winch", "kind": "winch", "x_m": 30.0, "y_m": 25.0, "force_N": 2500.0, "rating_N": 40e3, "trunk_m": 0.5},
-    ]  # fmt: skip
+        {
+            "name": "Winch",
+            "kind": "winch",
+            "x_m": 30.0,
+            "y_m": 25.0,
+            "force_N": 2500.0,
+            "rating_N": 40e3,
+            "trunk_m": 0.5,
+        },
+    ]
     ropes = [
         {
             "name": "Long line",

@@ -171,9 +171,20 @@ def up(stance, tie, member="", on="", **more):
 def lowered(member, at, tie, point, climber, **more):
     """A limb lowered off a block: tight rope, let run a little by hand, cut up where it lands."""
     usual = {
-        "member": member, "at_m": at, "method": "butt", "cut": "hinge", "tie_m": tie, "point": {"member": "", "at_m": point}, "held": "soft",
-        "run_m": 2.0, "device_kind": "bollard", "device_at": [0.0, -0.4, 1.0], "wraps": 2.0, "away": "cut_up", "test_lift": True,
-    }  # fmt: skip
+        "member": member,
+        "at_m": at,
+        "method": "butt",
+        "cut": "hinge",
+        "tie_m": tie,
+        "point": {"member": "", "at_m": point},
+        "held": "soft",
+        "run_m": 2.0,
+        "device_kind": "bollard",
+        "device_at": [0.0, -0.4, 1.0],
+        "wraps": 2.0,
+        "away": "cut_up",
+        "test_lift": True,
+    }
     return usual | LINES | climber | more
 
 

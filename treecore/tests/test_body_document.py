@@ -58,9 +58,16 @@ class Bodies(TestCase):
     def test_an_oval_stem_without_stump_diameters_takes_them_along_and_across_the_lay(self):
         felling = {k: v for k, v in DOCUMENT["trees"][0]["felling"].items() if k not in ("along_m", "across_m")}
         round_, oval = (
-            evaluated(document(felling=felling, diameter_m=0.9 * math.sqrt(r), diameter_across_m=0.9 / math.sqrt(r), oval_azimuth_deg=331))
+            evaluated(
+                document(
+                    felling=felling,
+                    diameter_m=0.9 * math.sqrt(r),
+                    diameter_across_m=0.9 / math.sqrt(r),
+                    oval_azimuth_deg=331,
+                )
+            )
             for r in (1.0, 1.2)
-        )  # fmt: skip
+        )
         rooms = [t["felling"]["figures"]["room"]["value"] for t in (round_, oval)]
         self.assertGreater(rooms[1], rooms[0])
         lengths = [t["felling"]["figures"]["hinge_length"]["value"] for t in (round_, oval)]

@@ -75,9 +75,13 @@ class Entries(TestCase):
 
     def test_wrong_words_and_sizes_are_refused_by_name(self):
         for change, field in (
-            ({"pattern_school": "sideways"}, "pattern_school"), ({"bar_m": 9.0}, "bar"), ({"taper_m": 0.2}, "taper"),
-            ({"guy": ENTRY["guy"] | {"tie_m": 40}}, "guy_tie"), ({"wedges": {"tip_m": 0.2}}, "wedge_tip"), ({"escape_side": "up"}, "escape"),
-        ):  # fmt: skip
+            ({"pattern_school": "sideways"}, "pattern_school"),
+            ({"bar_m": 9.0}, "bar"),
+            ({"taper_m": 0.2}, "taper"),
+            ({"guy": ENTRY["guy"] | {"tie_m": 40}}, "guy_tie"),
+            ({"wedges": {"tip_m": 0.2}}, "wedge_tip"),
+            ({"escape_side": "up"}, "escape"),
+        ):
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 felling_of(ENTRY | change, TREE, SITE)
             self.assertEqual(caught.exception.field, field)
@@ -116,16 +120,29 @@ class Advice(TestCase):
         upright = replace(TREE, lean=0.0)
         thin = replace(CUTS, along=0.3, across=0.3, depth=0.06, hinge=0.03)
         for plan, pattern in (
-            (replace(PLAN, tree=forward), "bore"), (replace(PLAN, tree=across), "lean_side"), (replace(PLAN, tree=upright), "straight"),
+            (replace(PLAN, tree=forward), "bore"),
+            (replace(PLAN, tree=across), "lean_side"),
+            (replace(PLAN, tree=upright), "straight"),
             (replace(PLAN, tree=upright, saw=replace(PLAN.saw, bar=0.5)), "halves"),
-            (replace(PLAN, cuts=thin, tree=replace(TREE, lean=math.radians(0.8), lean_azimuth=(PLAN.lay + math.pi) % math.tau)), "middle"),
-        ):  # fmt: skip
+            (
+                replace(
+                    PLAN,
+                    cuts=thin,
+                    tree=replace(TREE, lean=math.radians(0.8), lean_azimuth=(PLAN.lay + math.pi) % math.tau),
+                ),
+                "middle",
+            ),
+        ):
             p = evaluate(plan).point
             self.assertEqual(suggest_pattern(plan, p.side_moment, p.split_lean)[0], pattern)
 
     def test_what_opens_a_shut_window_opens_it(self):
-        weak = replace(PLAN, pull=replace(PULL, azimuth=PLAN.lay, force=500.0), wedges=replace(PLAN.wedges, count=0),
-                       tree=replace(TREE, lean=math.radians(7.0), lean_azimuth=(PLAN.lay + math.radians(120)) % math.tau))  # fmt: skip
+        weak = replace(
+            PLAN,
+            pull=replace(PULL, azimuth=PLAN.lay, force=500.0),
+            wedges=replace(PLAN.wedges, count=0),
+            tree=replace(TREE, lean=math.radians(7.0), lean_azimuth=(PLAN.lay + math.radians(120)) % math.tau),
+        )
         need = to_open(evaluate(weak))
         self.assertIsNotNone(need)
         lever = evaluate(weak).point.pull_along / 500.0
@@ -175,9 +192,15 @@ class Handles(TestCase):
     def test_arrow_keys_move_by_one_step(self):
         plan = replace(PLAN, guy=Guy(tie=12.0, azimuth=1.0, distance=9.0))
         for handle, (dx, dy), name, sign in (
-            ("depth", (1, 0), "depth", -1), ("hinge", (1, 0), "hinge", -1), ("rise", (0, 1), "rise", 1), ("stump", (0, 1), "stump", 1),
-            ("opening", (0, 1), "opening", 1), ("lay", (1, 0), "lay", 1), ("guy", (0, 1), "guy_distance", 1), ("anchor", (0, 1), "pull_distance", 1),
-        ):  # fmt: skip
+            ("depth", (1, 0), "depth", -1),
+            ("hinge", (1, 0), "hinge", -1),
+            ("rise", (0, 1), "rise", 1),
+            ("stump", (0, 1), "stump", 1),
+            ("opening", (0, 1), "opening", 1),
+            ("lay", (1, 0), "lay", 1),
+            ("guy", (0, 1), "guy_distance", 1),
+            ("anchor", (0, 1), "pull_distance", 1),
+        ):
             before = {"lay": plan.lay, "guy_distance": 9.0, "pull_distance": 44.0}.get(name, getattr(CUTS, name, None))
             step = nudge(handle, dx, dy, plan)[name] - before
             self.assertAlmostEqual(step, sign * STEPS[handle if handle != "guy" else "anchor"], places=12, msg=handle)

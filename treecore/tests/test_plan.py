@@ -96,13 +96,20 @@ class Mistakes(TestCase):
             "wedge_dead": {"tree": replace(TREE, state="dead")},
             "tip": {"pull": None, "wedges": Wedges(count=1), "tree": back_leaner},
             "thick": {"pull": replace(PULL, force=1500.0), "cuts": replace(CUTS, hinge=0.12)},
-            "thin": {"cuts": replace(CUTS, hinge=0.02), "tree": replace(TREE, lean=math.radians(6), lean_azimuth=math.radians(173)),
-                     "site": Site(targets=(Target(name="Far", kind="b", outline=((-90, 0), (-91, 0), (-91, 1))),))},
+            "thin": {
+                "cuts": replace(CUTS, hinge=0.02),
+                "tree": replace(TREE, lean=math.radians(6), lean_azimuth=math.radians(173)),
+                "site": Site(targets=(Target(name="Far", kind="b", outline=((-90, 0), (-91, 0), (-91, 1))),)),
+            },
             "rise_below": {"cuts": replace(CUTS, rise=-0.02)},
             "fit": {"lay": math.radians(115)},
             "fit_unknown": {"site": Site()},
-            "escape": {"site": Site(targets=(Target(name="Bank", kind="b", outline=((-2, -9), (-1.5, -9), (-1.5, 9), (-2, 9))),))},
-        }  # fmt: skip
+            "escape": {
+                "site": Site(
+                    targets=(Target(name="Bank", kind="b", outline=((-2, -9), (-1.5, -9), (-1.5, 9), (-2, 9))),)
+                )
+            },
+        }
         for key, change in cases.items():
             with self.subTest(mistake=key):
                 got = self.ruling(**change)
@@ -171,8 +178,12 @@ class Escape(TestCase):
         # The stem leans 2° to the left of the lay, the crown hangs 3 m to its right: by moments the tree goes right.
         lay, right = PLAN.lay, PLAN.lay + math.pi / 2.0
         tree = replace(
-            TREE, lean=math.radians(0.5), lean_azimuth=(right + math.pi) % math.tau, crown_east=3.0 * math.sin(right), crown_north=3.0 * math.cos(right),
-        )  # fmt: skip
+            TREE,
+            lean=math.radians(0.5),
+            lean_azimuth=(right + math.pi) % math.tau,
+            crown_east=3.0 * math.sin(right),
+            crown_north=3.0 * math.cos(right),
+        )
         plan = replace(PLAN, tree=tree, pull=None, wind=0.0, lay=lay, escape="right")
         result = evaluate(plan)
         self.assertLess(result.ground.tip_aside, 0.0)

@@ -61,17 +61,45 @@ class Entries(TestCase):
         self.assertEqual(cut_of(ENTRY), Cut("Bough", 0.3))
 
     def test_other_trees_landings_and_lines_arrive(self):
-        site = {"targets": [
-            {"name": "Ash", "kind": "anchor_tree", "outline_m": [[12.0, 3.0]], "height_m": 15, "diameter_m": 0.5, "sound": True},
-            {"name": "Shed", "kind": "building", "outline_m": [[0, 0], [1, 0], [1, 1]], "height_m": 2},
-        ]}  # fmt: skip
+        site = {
+            "targets": [
+                {
+                    "name": "Ash",
+                    "kind": "anchor_tree",
+                    "outline_m": [[12.0, 3.0]],
+                    "height_m": 15,
+                    "diameter_m": 0.5,
+                    "sound": True,
+                },
+                {"name": "Shed", "kind": "building", "outline_m": [[0, 0], [1, 0], [1, 1]], "height_m": 2},
+            ]
+        }
         others = others_of(site, {"x_m": 2.0, "y_m": 1.0})
         self.assertEqual([(t.name, t.east, t.north, t.thick, t.sound) for t in others], [("Ash", 10.0, 2.0, 0.5, True)])
         more = {
-            "point": {"tree": "Ash", "at_m": 11.0}, "lead": {"member": "", "at_m": 5.0}, "far": {"tree": "Ash", "at_m": 9.0}, "slack_m": 0.0, "pretension_N": 400.0,
-            "head_m": 1.1, "sag": 0.2, "bearing_deg": 270, "landing_m": [1.5, -2.0], "bed": "logs", "bed_depth_m": 0.8, "bed_radius_m": 2.5, "base": "Base sling",
-            "climber": {"tie_tree": "Ash", "tie_m": 12.0, "stance_member": "", "stance_m": 7.5, "lanyard": False, "side_deg": 90, "second": {"member": "High", "at_m": 1.0}},
-        }  # fmt: skip
+            "point": {"tree": "Ash", "at_m": 11.0},
+            "lead": {"member": "", "at_m": 5.0},
+            "far": {"tree": "Ash", "at_m": 9.0},
+            "slack_m": 0.0,
+            "pretension_N": 400.0,
+            "head_m": 1.1,
+            "sag": 0.2,
+            "bearing_deg": 270,
+            "landing_m": [1.5, -2.0],
+            "bed": "logs",
+            "bed_depth_m": 0.8,
+            "bed_radius_m": 2.5,
+            "base": "Base sling",
+            "climber": {
+                "tie_tree": "Ash",
+                "tie_m": 12.0,
+                "stance_member": "",
+                "stance_m": 7.5,
+                "lanyard": False,
+                "side_deg": 90,
+                "second": {"member": "High", "at_m": 1.0},
+            },
+        }
         pick = pick_of(ENTRY | more, STORE, others)
         self.assertEqual((pick.point.place, pick.point.thick, pick.point.tree), ((10.0, 2.0, 11.0), 0.5, "Ash"))
         self.assertEqual((pick.lead.member, pick.far.place, pick.sag), ("", (10.0, 2.0, 9.0), 0.2))
@@ -100,9 +128,16 @@ class Entries(TestCase):
 
     def test_refusals_by_name(self):
         for change, field in (
-            ({"rope": "Nobody's"}, "rope"), ({"sling": "Blue line"}, "sling"), ({"method": "throw"}, "method"), ({"held": "hope"}, "held"),
-            ({"wraps": 9}, "wraps"), ({"slack_m": -1}, "slack"), ({"point": None}, "rigging_point"), ({"cut": "bite"}, "cut_type"), ({"device_kind": "tree"}, "device"),
-        ):  # fmt: skip
+            ({"rope": "Nobody's"}, "rope"),
+            ({"sling": "Blue line"}, "sling"),
+            ({"method": "throw"}, "method"),
+            ({"held": "hope"}, "held"),
+            ({"wraps": 9}, "wraps"),
+            ({"slack_m": -1}, "slack"),
+            ({"point": None}, "rigging_point"),
+            ({"cut": "bite"}, "cut_type"),
+            ({"device_kind": "tree"}, "device"),
+        ):
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 pick_of(ENTRY | change, STORE)
             self.assertEqual(caught.exception.field, field)

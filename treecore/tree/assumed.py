@@ -84,9 +84,12 @@ def _grown_from(tree: TreeInput, height: Array, azimuth: Array) -> tuple[NDArray
     above = height > top
     place = where.base[nearest] + where.direction[nearest] * along[:, None]
     return (
-        np.where(above, nearest, -1), np.where(above, along, at), np.where(above[:, None], place, base),
-        np.where(above, where.root[nearest], at), np.where(above, where.diameter[nearest], thick),
-    )  # fmt: skip
+        np.where(above, nearest, -1),
+        np.where(above, along, at),
+        np.where(above[:, None], place, base),
+        np.where(above, where.root[nearest], at),
+        np.where(above, where.diameter[nearest], thick),
+    )
 
 
 def with_assumed(tree: TreeInput) -> Placed:
@@ -158,9 +161,15 @@ def assumed_limbs(tree: TreeInput, crown: Estimate) -> tuple[AssumedLimb, ...]:
         )
         parent = int(rows.parent[k])
         limb = Limb(
-            name=f"assumed {number + 1}", parent=names[parent] if parent >= 0 else "", at=at, azimuth=azimuth, rise=rise,
-            length=length, diameter=across, kind=Kind.ASSUMED,
-        )  # fmt: skip
+            name=f"assumed {number + 1}",
+            parent=names[parent] if parent >= 0 else "",
+            at=at,
+            azimuth=azimuth,
+            rise=rise,
+            length=length,
+            diameter=across,
+            kind=Kind.ASSUMED,
+        )
         east, north, up = rows.base[k].tolist()
         found.append(AssumedLimb(number, limb, times(whole, weight), (east, north, up), float(rows.root[k])))
     return tuple(found)

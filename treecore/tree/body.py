@@ -63,8 +63,14 @@ class TreeInput:
         believed("lean", self.lean, "tree_lean")
         believed("lean_azimuth", self.lean_azimuth, "bearing")
         slender = self.height.value / self.diameter.value
-        between("height", self.height.value, 8.0 * self.diameter.value, 250.0 * self.diameter.value,
-                "a tree stands 8 to 250 diameters tall", "length") if not 8.0 <= slender <= 250.0 else None  # fmt: skip
+        between(
+            "height",
+            self.height.value,
+            8.0 * self.diameter.value,
+            250.0 * self.diameter.value,
+            "a tree stands 8 to 250 diameters tall",
+            "length",
+        ) if not 8.0 <= slender <= 250.0 else None
         between(
             "height",
             self.height.low,

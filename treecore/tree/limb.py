@@ -416,10 +416,17 @@ class LimbTable(NamedTuple):
         kind = limb.kind if limb.kind is Kind.ASSUMED else Kind.ESTIMATED
         (weight, light, heavy), (value, low, high) = self.mass[:, i].tolist(), self.balance[:, i].tolist()
         return LimbFigure(
-            limb.name, Estimate(weight, light, heavy, kind), Estimate(value, low, high, kind),
-            constant("two_thirds").value * limb.length, low, _triple(self.base[i]), _triple(self.tip[i]),
-            _triple(self.cg[i]), float(self.root[i]), limb.kind,
-        )  # fmt: skip
+            limb.name,
+            Estimate(weight, light, heavy, kind),
+            Estimate(value, low, high, kind),
+            constant("two_thirds").value * limb.length,
+            low,
+            _triple(self.base[i]),
+            _triple(self.tip[i]),
+            _triple(self.cg[i]),
+            float(self.root[i]),
+            limb.kind,
+        )
 
     @property
     def rows(self) -> tuple[LimbFigure, ...]:

@@ -75,9 +75,14 @@ def drawn(tree: TreeInput, view: float, start: tuple[float, float], end: tuple[f
     thick = parent.diameter if parent else tree.stem.diameter_at(min(at, 0.99 * tree.stem.top))
     across_wood = min(max(length / SLENDER, ends("limb_diameter")[0]), 0.9 * thick)
     return Limb(
-        name=free_name(tree), parent=parent.name if parent else "", at=round(at, 2), azimuth=azimuth,
-        rise=math.atan2(up, abs(across)), length=round(length, 2), diameter=round(across_wood, 3),
-    )  # fmt: skip
+        name=free_name(tree),
+        parent=parent.name if parent else "",
+        at=round(at, 2),
+        azimuth=azimuth,
+        rise=math.atan2(up, abs(across)),
+        length=round(length, 2),
+        diameter=round(across_wood, 3),
+    )
 
 
 def _grows_from(tree: TreeInput, view: float, start: tuple[float, float]) -> tuple[Limb | None, float]:

@@ -49,9 +49,16 @@ class TreeResult:
     def figures(self) -> tuple[Figure, ...]:
         """Every figure in reading order."""
         return (
-            self.mass, self.stem_mass, self.crown_mass, self.cg_height, self.cg_offset, self.top_offset, self.inertia,
-            self.wind_area, self.wind_height,
-        )  # fmt: skip
+            self.mass,
+            self.stem_mass,
+            self.crown_mass,
+            self.cg_height,
+            self.cg_offset,
+            self.top_offset,
+            self.inertia,
+            self.wind_area,
+            self.wind_height,
+        )
 
 
 def lean_inputs(tree: TreeInput, azimuth: float) -> dict[str, Estimate]:
@@ -134,10 +141,22 @@ def weigh(tree: TreeInput) -> TreeResult:
         north, east = cg_offsets(body, x, 0.0, 0.0)
         top = tree.tip(x) * np.hypot(x["lean_along"], x["lean_across"])
         return (
-            body.mass, body.stem_mass, body.crown_mass, body.cg_height, np.hypot(north, east), top,
-            body.inertia, body.wind_area, body.wind_height, north, east, body.assumed, body.axis_height,
-            *_turned(north, east), *(tree.tip(x) * part for part in _turned(x["lean_along"], x["lean_across"])),
-        )  # fmt: skip
+            body.mass,
+            body.stem_mass,
+            body.crown_mass,
+            body.cg_height,
+            np.hypot(north, east),
+            top,
+            body.inertia,
+            body.wind_area,
+            body.wind_height,
+            north,
+            east,
+            body.assumed,
+            body.axis_height,
+            *_turned(north, east),
+            *(tree.tip(x) * part for part in _turned(x["lean_along"], x["lean_across"])),
+        )
 
     s = spread(model, inputs)
 
@@ -169,20 +188,78 @@ def weigh(tree: TreeInput) -> TreeResult:
     outline = product(est(7), relative_spread(tree))
     return TreeResult(
         mass=figure(0, "mass", "Whole tree", "mass", "m = m_s + m_c", "m_s m_c", curve),
-        stem_mass=figure(1, "stem_mass", "Stem", "mass", "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−1.3 m))^p", "rho D H p", curve),
-        crown_mass=figure(2, "crown_mass", "Crown", "mass", "m_c = m_s · ratio · spread / usual spread · share still assumed + measured limbs", "m_s c S Su n", tree.group.source),
-        cg_height=figure(3, "cg_height", "Balance (CG) height", "length", "z = (m_s·z_s + m_c·z_c) / m", "m_s m_c", "First moments; docs/methods.md crown (4)"),
-        cg_offset=figure(4, "cg_offset", "Balance (CG) off the foot", "offset", "e = z_a · tan(lean) + m_c/m · crown offset, limbs at their unions’ height", "z_a L m_c", "First moments; docs/methods.md crown (5)"),
-        top_offset=figure(5, "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"),
-        inertia=figure(6, "inertia", "Inertia about the foot", "inertia", "I = ∫ z² dm, and half the crown’s width squared", "m z", "Second moments; docs/methods.md crown (7)"),
-        wind_area=figure(7, "wind_area", "Wind area", "area", "A = stem below the crown + outline · share felt", "S depth w", "docs/methods.md wind (1) to (3)")._replace(estimate=outline),
-        wind_height=figure(8, "wind_height", "Middle of the wind area", "length", "z_w, first moment of the area", "S depth w", "docs/methods.md wind (1) to (3)"),
+        stem_mass=figure(
+            1,
+            "stem_mass",
+            "Stem",
+            "mass",
+            "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−1.3 m))^p",
+            "rho D H p",
+            curve,
+        ),
+        crown_mass=figure(
+            2,
+            "crown_mass",
+            "Crown",
+            "mass",
+            "m_c = m_s · ratio · spread / usual spread · share still assumed + measured limbs",
+            "m_s c S Su n",
+            tree.group.source,
+        ),
+        cg_height=figure(
+            3,
+            "cg_height",
+            "Balance (CG) height",
+            "length",
+            "z = (m_s·z_s + m_c·z_c) / m",
+            "m_s m_c",
+            "First moments; docs/methods.md crown (4)",
+        ),
+        cg_offset=figure(
+            4,
+            "cg_offset",
+            "Balance (CG) off the foot",
+            "offset",
+            "e = z_a · tan(lean) + m_c/m · crown offset, limbs at their unions’ height",
+            "z_a L m_c",
+            "First moments; docs/methods.md crown (5)",
+        ),
+        top_offset=figure(
+            5, "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"
+        ),
+        inertia=figure(
+            6,
+            "inertia",
+            "Inertia about the foot",
+            "inertia",
+            "I = ∫ z² dm, and half the crown’s width squared",
+            "m z",
+            "Second moments; docs/methods.md crown (7)",
+        ),
+        wind_area=figure(
+            7,
+            "wind_area",
+            "Wind area",
+            "area",
+            "A = stem below the crown + outline · share felt",
+            "S depth w",
+            "docs/methods.md wind (1) to (3)",
+        )._replace(estimate=outline),
+        wind_height=figure(
+            8,
+            "wind_height",
+            "Middle of the wind area",
+            "length",
+            "z_w, first moment of the area",
+            "S depth w",
+            "docs/methods.md wind (1) to (3)",
+        ),
         whole_crown=times(est(11), 1.0 / tree.remainder.share) if tree.remainder.share else exactly(0.0, Kind.ASSUMED),
         north=est(9),
         east=est(10),
         crown_base=tree.crown_base_share * tree.height.value,
         stem=tree.stem,
-    )  # fmt: skip
+    )
 
 
 # Offsets that are sizes: where their parts out and aside of the central one stand among the results.
@@ -224,8 +301,12 @@ def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
         "p": Term("p", "taper exponent", group.taper.value, "ratio"),
         "m_s": Term("m_s", "stem", values[1], "mass"),
         "m_c": Term("m_c", "crown", values[2], "mass"),
-        "c": Term("ratio", "crown over stem, published, with the group's scale",
-                  float(crown_ratio(group, tree.diameter.value, foliage_carried(tree))) * group.crown_scale.value, "ratio"),
+        "c": Term(
+            "ratio",
+            "crown over stem, published, with the group's scale",
+            float(crown_ratio(group, tree.diameter.value, foliage_carried(tree))) * group.crown_scale.value,
+            "ratio",
+        ),
         "n": Term("share", "of the crown still assumed; the rest are measured limbs", tree.remainder.share, "share"),
         "m": Term("m", "whole tree", values[0], "mass"),
         "depth": Term("depth", "of the crown", tree.height.value * (1.0 - tree.crown_base_share), "length"),
@@ -235,7 +316,7 @@ def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
         "z": Term("z", "CG height", values[3], "length"),
         "z_a": Term("z_a", "mean height on the axis, measured limbs at their unions", values[12], "length"),
         "L": Term("lean", "of the stem", tree.lean, "fine_angle"),
-    }  # fmt: skip
+    }
 
 
 def limb_rows(tree: TreeInput) -> tuple[LimbFigure, ...]:

@@ -43,10 +43,18 @@ class Database(TestCase):
     def test_rows_no_form_would_let_through(self):
         _, _, tree = load_scene()
         bad = [
-            (Tree, {"height": 400.0}), (Tree, {"diameter": 0.0}), (Tree, {"lean": 2.0}), (Tree, {"spread": -1.0}),
-            (FellingPlan, {"depth": -0.1}), (FellingPlan, {"hinge": 0.7}), (FellingPlan, {"lay": 7.0}), (FellingPlan, {"wind": -1.0}),
-            (Job, {"slope": 1.5}), (Job, {"name": ""}), (Target, {"height": -1.0}),
-        ]  # fmt: skip
+            (Tree, {"height": 400.0}),
+            (Tree, {"diameter": 0.0}),
+            (Tree, {"lean": 2.0}),
+            (Tree, {"spread": -1.0}),
+            (FellingPlan, {"depth": -0.1}),
+            (FellingPlan, {"hinge": 0.7}),
+            (FellingPlan, {"lay": 7.0}),
+            (FellingPlan, {"wind": -1.0}),
+            (Job, {"slope": 1.5}),
+            (Job, {"name": ""}),
+            (Target, {"height": -1.0}),
+        ]
         for model, change in bad:
             with (
                 self.subTest(model=model.__name__, change=change),

@@ -49,10 +49,24 @@ class Bench(TestCase):
 
     def test_what_a_line_is_made_of_and_a_wind_nobody_gave_are_kept_and_go_out(self):
         given = {
-            "wind": "", "wind_from": "", "wedge_kind": "steel", "wedge_place": "-15", "wedge_rise": "", "pull_strength": "44", "pull_knot": "spliced",
-            "pull_trunk": "52", "pull_rating": "", "guy_limit": "8", "guy_tie": "9", "guy_azimuth": "350", "guy_distance": "15", "guy_taut": "on",
-            "guy_owned": "24", "guy_gear": "12", "line_design": "7",
-        }  # fmt: skip
+            "wind": "",
+            "wind_from": "",
+            "wedge_kind": "steel",
+            "wedge_place": "-15",
+            "wedge_rise": "",
+            "pull_strength": "44",
+            "pull_knot": "spliced",
+            "pull_trunk": "52",
+            "pull_rating": "",
+            "guy_limit": "8",
+            "guy_tie": "9",
+            "guy_azimuth": "350",
+            "guy_distance": "15",
+            "guy_taut": "on",
+            "guy_owned": "24",
+            "guy_gear": "12",
+            "line_design": "7",
+        }
         answer = self.post(save="1", **given)
         self.assertEqual(answer["errors"], {})
         self.assertIn("Nobody gave the wind", answer["fragments"]["ruling"])
@@ -248,8 +262,22 @@ class Bench(TestCase):
         self.assertContains(answer, "a tree is sighted from 1")
 
     def test_five_numbers_make_a_tree_and_absurd_ones_do_not(self):
-        five = {"name": "Ash", "species": "fraxinus_excelsior", "state": "bare", "diameter": "45", "diameter_kind": "measured", "height": "19",
-                "height_kind": "estimated", "spread": "9", "lean": "4", "lean_azimuth": "370", "lean_kind": "estimated", "breast": "metric", "x": "5", "y": "4"}  # fmt: skip
+        five = {
+            "name": "Ash",
+            "species": "fraxinus_excelsior",
+            "state": "bare",
+            "diameter": "45",
+            "diameter_kind": "measured",
+            "height": "19",
+            "height_kind": "estimated",
+            "spread": "9",
+            "lean": "4",
+            "lean_azimuth": "370",
+            "lean_kind": "estimated",
+            "breast": "metric",
+            "x": "5",
+            "y": "4",
+        }
         new = reverse("tree-new", args=[self.tree.job_id])
         for field, bad in (
             ("height", "400"),

@@ -291,9 +291,17 @@ class Echoes(TestCase):
         self.assertEqual(answer["notes"]["view"], "Taken as 45°.")
         self.assertEqual(answer["notes"]["low"], "Taken as 0.9144\u00a0m.")
         limb = {
-            "name": "Bough", "at": "20 ft", "azimuth": "S10E", "rise": "20", "length": "9' 6", "diameter": "7 in", "kind": "measured", "parent": "",
-            "foliage": "full", "union": "sound",
-        }  # fmt: skip
+            "name": "Bough",
+            "at": "20 ft",
+            "azimuth": "S10E",
+            "rise": "20",
+            "length": "9' 6",
+            "diameter": "7 in",
+            "kind": "measured",
+            "parent": "",
+            "foliage": "full",
+            "union": "sound",
+        }
         limb = {f"limb-{name}": value for name, value in limb.items()}
         answer = self.post("tree-body-edit", act="limb-save", view="0", picked="", **limb)
         self.assertEqual(answer["errors"], {})

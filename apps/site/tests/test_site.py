@@ -204,8 +204,17 @@ class Body(TestCase):
         limb = self.tree.limbs.get(name=drawn["values"]["picked"])
         self.assertAlmostEqual(limb.length, math.hypot(75, 40) / 20, places=2)
         self.assertAlmostEqual(math.degrees(limb.azimuth), 158 + 90, places=6)
-        typed = {"limb-name": "Bough", "limb-at": "8", "limb-azimuth": "40", "limb-rise": "30", "limb-length": "4",
-                 "limb-diameter": "12", "limb-foliage": "full", "limb-union": "cracked", "limb-kind": "measured"}  # fmt: skip
+        typed = {
+            "limb-name": "Bough",
+            "limb-at": "8",
+            "limb-azimuth": "40",
+            "limb-rise": "30",
+            "limb-length": "4",
+            "limb-diameter": "12",
+            "limb-foliage": "full",
+            "limb-union": "cracked",
+            "limb-kind": "measured",
+        }
         wide = self.ask(act="limb-save", **typed | {"limb-diameter": "200"})
         self.assertIn("limb-diameter", wide["errors"])
         saved = self.ask(act="limb-save", **typed)

@@ -63,9 +63,11 @@ class Table(TestCase):
 
     def test_bad_figures_are_refused_at_their_field(self):
         bad = {
-            "density_low": ({"density_low": "950"}, "between its two ends"), "density_high": ({"density_high": ""}, "both ends"),
-            "density": ({"density": "9000", "density_high": "9500"}, "200"), "source": ({"source": ""}, "required"),
-        }  # fmt: skip
+            "density_low": ({"density_low": "950"}, "between its two ends"),
+            "density_high": ({"density_high": ""}, "both ends"),
+            "density": ({"density": "9000", "density_high": "9500"}, "200"),
+            "source": ({"source": ""}, "required"),
+        }
         for field, (change, word) in bad.items():
             with self.subTest(field=field):
                 page = self.client.post(reverse("yard-new"), ROW | change).content.decode()

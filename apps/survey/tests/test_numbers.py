@@ -50,8 +50,16 @@ class Numbers(TestCase):
 
     def test_preview_needs_only_species_diameter_and_height(self):
         url = reverse("tree-preview", args=[self.tree.job_id])
-        few = {"species": "acer_campestre", "state": "in_leaf", "diameter": "38", "height": "", "breast": "metric",
-               "diameter_kind": "measured", "height_kind": "estimated", "lean_kind": "estimated"}  # fmt: skip
+        few = {
+            "species": "acer_campestre",
+            "state": "in_leaf",
+            "diameter": "38",
+            "height": "",
+            "breast": "metric",
+            "diameter_kind": "measured",
+            "height_kind": "estimated",
+            "lean_kind": "estimated",
+        }
         self.assertEqual(self.client.post(url, few).json(), {"errors": {}, "fragments": {}})
         drawn = self.client.post(url, few | {"height": "13"}).json()
         self.assertIn("The tree to scale", drawn["fragments"]["tree-body"])
@@ -59,8 +67,17 @@ class Numbers(TestCase):
         self.assertIn("the tallest living trees", refused["errors"]["height"][0])
 
     def test_the_smallest_largest_and_most_leaning_trees_open_every_page(self):
-        five = {"species": "acer_campestre", "state": "in_leaf", "diameter_kind": "measured", "height_kind": "measured", "lean_azimuth": "10",
-                "lean_kind": "estimated", "breast": "metric", "x": "2", "y": "2"}  # fmt: skip
+        five = {
+            "species": "acer_campestre",
+            "state": "in_leaf",
+            "diameter_kind": "measured",
+            "height_kind": "measured",
+            "lean_azimuth": "10",
+            "lean_kind": "estimated",
+            "breast": "metric",
+            "x": "2",
+            "y": "2",
+        }
         for name, diameter, height, spread, lean in (
             ("Whip", "2", "3.2", "0.5", "0"),
             ("Giant", "800", "90", "40", "2"),

@@ -93,12 +93,19 @@ class Bench(Scene):
 
     def test_what_is_refused_is_named_at_its_field(self):
         for picked, more, field, said in (
-            (1, {"at_m": "12"}, "at_m", "left beyond"), (1, {"tie_m": "9"}, "tie_m", "outside"), (1, {"point_m": "40"}, "point_m", "what stands"),
-            (1, {"wraps": "9"}, "wraps", "4"), (1, {"slack_m": "-1"}, "slack_m", "outside"), (1, {"at_m": "x"}, "at_m", ""),
-            (1, {"stance_m": "5", "tie_in_m": ""}, "tie_in_m", "say where"), (1, {"land_east": "2", "land_north": ""}, "land_north", "two numbers"),
-            (1, {"pretension_N": "2", "slack_m": "0.5"}, "pretension_N", "not tight"), (1, {"method": "bridle", "second_tie_m": "0.6"}, "second_tie_m", "one side"),
-            (1, {"lead_m": "40"}, "lead_m", "what stands"), (1, {"point_on": "tree:Pull oak", "point_m": "30"}, "point_m", "high"),
-        ):  # fmt: skip
+            (1, {"at_m": "12"}, "at_m", "left beyond"),
+            (1, {"tie_m": "9"}, "tie_m", "outside"),
+            (1, {"point_m": "40"}, "point_m", "what stands"),
+            (1, {"wraps": "9"}, "wraps", "4"),
+            (1, {"slack_m": "-1"}, "slack_m", "outside"),
+            (1, {"at_m": "x"}, "at_m", ""),
+            (1, {"stance_m": "5", "tie_in_m": ""}, "tie_in_m", "say where"),
+            (1, {"land_east": "2", "land_north": ""}, "land_north", "two numbers"),
+            (1, {"pretension_N": "2", "slack_m": "0.5"}, "pretension_N", "not tight"),
+            (1, {"method": "bridle", "second_tie_m": "0.6"}, "second_tie_m", "one side"),
+            (1, {"lead_m": "40"}, "lead_m", "what stands"),
+            (1, {"point_on": "tree:Pull oak", "point_m": "30"}, "point_m", "high"),
+        ):
             with self.subTest(field=field, more=more):
                 answer = self.post(picked, **more, save="0")
                 self.assertIn(field, answer["errors"])
@@ -356,9 +363,15 @@ class Gear(Scene):
     def test_a_ropes_construction_says_how_stiff_it_is(self):
         rope = GearItem.objects.get(name="Old line")
         values = {
-            "name": "Old line", "kind": "rope", "strength": "48", "diameter": "13", "length": "45", "wear": "worn", "months": "6",
+            "name": "Old line",
+            "kind": "rope",
+            "strength": "48",
+            "diameter": "13",
+            "length": "45",
+            "wear": "worn",
+            "months": "6",
             "construction": "double_braid",
-        }  # fmt: skip
+        }
         self.client.post(reverse("gear-item", args=[rope.pk]), values)
         page = self.client.get(reverse("gear-item", args=[rope.pk])).content.decode()
         self.assertIn("305.0", page)  # halfway between 260 kN at 12 mm and 350 kN at 14 mm

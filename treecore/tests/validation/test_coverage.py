@@ -85,11 +85,16 @@ class Sampled:
         """What is stated beside what came out."""
         f, piece = self.worked.forces, self.step.piece
         return {
-            "mass": (piece.mass, self.mass), "balance": (piece.balance, self.balance), "field rule": (f.peaks.field, self.schools.field),
-            "stretch": (f.peaks.stretch, self.schools.stretch), "let run": (f.peaks.run, self.schools.let),
-            "motion": (f.peaks.motion, self.motion.peak), "device": (f.rest, self.motion.device), "point": (f.on_point, self.motion.size),
+            "mass": (piece.mass, self.mass),
+            "balance": (piece.balance, self.balance),
+            "field rule": (f.peaks.field, self.schools.field),
+            "stretch": (f.peaks.stretch, self.schools.stretch),
+            "let run": (f.peaks.run, self.schools.let),
+            "motion": (f.peaks.motion, self.motion.peak),
+            "device": (f.rest, self.motion.device),
+            "point": (f.on_point, self.motion.size),
             "stiffness": (f.stiffness, self.schools.stiffness),
-        }  # fmt: skip
+        }
 
 
 def held_by_hand(hand_of, pick, mu, random):
@@ -155,9 +160,14 @@ class Covered(TestCase):
             for i in range(400):
                 tip = np.array(piece.butt) + (np.array(piece.tip) - piece.butt) * (1.0 + moved["longer"][i])
                 way = swing(
-                    piece.butt, tuple(tip), float(balance[i]), max(pick.tie + moved["tie"][i], 0.0), worked.point,
-                    max(pick.slack + moved["slack"][i], 0.0), 0.15,
-                )  # fmt: skip
+                    piece.butt,
+                    tuple(tip),
+                    float(balance[i]),
+                    max(pick.tie + moved["tie"][i], 0.0),
+                    worked.point,
+                    max(pick.slack + moved["slack"][i], 0.0),
+                    0.15,
+                )
                 gaps.append(east - max(float(stopped(way).butt[:, 0].max()), float(stopped(way).tip[:, 0].max())))
             inside = 100.0 * np.mean([wall.low - 1e-6 <= max(g, 0.0) <= wall.high + 1e-6 for g in gaps])
             self.assertGreater(wall.gap, 0.0)

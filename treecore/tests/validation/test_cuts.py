@@ -79,9 +79,12 @@ class Hinges(TestCase):
                 worked(replace(STEM, cut=cut), TOP)
             self.assertEqual(caught.exception.field, field)
         for bad, field in (
-            ({"key": "bite"}, "cut_type"), ({"notch": "birdsmouth"}, "notch"), ({"opening": 0.05}, "opening"),
-            ({"tilt": 0.9}, "tilt"), ({"hinge": 0.0}, "cut_hinge"),
-        ):  # fmt: skip
+            ({"key": "bite"}, "cut_type"),
+            ({"notch": "birdsmouth"}, "notch"),
+            ({"opening": 0.05}, "opening"),
+            ({"tilt": 0.9}, "tilt"),
+            ({"hinge": 0.0}, "cut_hinge"),
+        ):
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 SawCut(**bad)
             self.assertEqual(caught.exception.field, field)

@@ -61,9 +61,12 @@ class Notch(TestCase):
 
     def test_refusals(self):
         for field, change in {
-            "depth": {"depth": 0.9}, "hinge": {"hinge": 0.66}, "opening": {"opening": math.inf}, "stump": {"stump": -0.1},
+            "depth": {"depth": 0.9},
+            "hinge": {"hinge": 0.66},
+            "opening": {"opening": math.inf},
+            "stump": {"stump": -0.1},
             "rise": {"rise": 0.5},
-        }.items():  # fmt: skip
+        }.items():
             values = {n: getattr(CUTS, n) for n in ("along", "across", "stump", "depth", "opening", "hinge", "rise")}
             with self.subTest(field=field), self.assertRaises(OutOfRange) as caught:
                 Cuts(**(values | change))

@@ -55,8 +55,16 @@ class Samples(TestCase):
             spot(f"post {i}", d * math.cos(b), d * math.sin(b))
             for i, (d, b) in enumerate(((12.0, 0.03), (17.0, -0.05), (8.0, 0.0), (18.0, 0.09)))
         )
-        plan = replace(PLAN, tree=SPAR, lay=0.0, site=Site(targets=posts), wind=0.0, pull=None, wedges=Wedges(count=3),
-                       cuts=replace(CUTS, along=0.38, across=0.38, depth=0.08, hinge=0.04, stump=0.3))  # fmt: skip
+        plan = replace(
+            PLAN,
+            tree=SPAR,
+            lay=0.0,
+            site=Site(targets=posts),
+            wind=0.0,
+            pull=None,
+            wedges=Wedges(count=3),
+            cuts=replace(CUTS, along=0.38, across=0.38, depth=0.08, hinge=0.04, stump=0.3),
+        )
         got = {c.target.name: c for c in footprint(plan, 0.0, 200_000).chances}
         sigma = math.hypot(constant("aim_scatter").value, constant("hinge_scatter").value)
         for i, (d, b) in enumerate(((12.0, 0.03), (17.0, -0.05), (8.0, 0.0), (18.0, 0.09))):
@@ -159,9 +167,12 @@ class Logs(TestCase):
 
     def test_refusals(self):
         for field, change, cuts in (
-            ("supports", {"supports": (0.0, 3.0)}, ()), ("supports", {"supports": (4.0,)}, ()), ("cuts", {}, (3.0, 3.001)),
-            ("supports", {"supports": (12.0,)}, ()), ("cuts", {}, (11.0,)),
-        ):  # fmt: skip
+            ("supports", {"supports": (0.0, 3.0)}, ()),
+            ("supports", {"supports": (4.0,)}, ()),
+            ("cuts", {}, (3.0, 3.001)),
+            ("supports", {"supports": (12.0,)}, ()),
+            ("cuts", {}, (11.0,)),
+        ):
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 buck(replace(self.EVEN, **change), cuts)
             self.assertEqual(caught.exception.field, field)

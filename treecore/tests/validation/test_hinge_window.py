@@ -39,10 +39,15 @@ BEHIND, AHEAD = LAY + math.pi, LAY
 def ordinary(species, diameter, height, spread, **more):
     """A plumb tree measured with tape and clinometer."""
     return TreeInput(
-        species=species, diameter=plus_minus(diameter, 0.01 * diameter, Kind.MEASURED),
-        height=plus_minus(height, 0.02 * height, Kind.MEASURED), spread=plus_minus(spread, 0.1 * spread, Kind.ESTIMATED),
-        lean=0.0, lean_azimuth=0.0, lean_kind=Kind.MEASURED, **more,
-    )  # fmt: skip
+        species=species,
+        diameter=plus_minus(diameter, 0.01 * diameter, Kind.MEASURED),
+        height=plus_minus(height, 0.02 * height, Kind.MEASURED),
+        spread=plus_minus(spread, 0.1 * spread, Kind.ESTIMATED),
+        lean=0.0,
+        lean_azimuth=0.0,
+        lean_kind=Kind.MEASURED,
+        **more,
+    )
 
 
 SPRUCE = ordinary("picea_abies", 0.52, 26.0, 6.5)
@@ -128,8 +133,9 @@ class Wind(TestCase):
         # Sixteenths of the gust: up 1, half across; about the foot its lever is the stump's height longer.
         gust = one.gale * (7.0 * 1.5) ** 2
         body = math.hypot(
-            one.mass * GRAVITY * one.cg_along + pull_at_foot(PLAN)[0], one.mass * GRAVITY * one.cg_across + pull_at_foot(PLAN)[1]
-        )  # fmt: skip
+            one.mass * GRAVITY * one.cg_along + pull_at_foot(PLAN)[0],
+            one.mass * GRAVITY * one.cg_across + pull_at_foot(PLAN)[1],
+        )
         self.assertAlmostEqual(one.root_moment, body, delta=1e-6 * body)
         self.assertLess(two.root_moment, body + 1.2 * gust)
 
@@ -242,17 +248,30 @@ class Window(TestCase):
 
     def test_a_tenth_of_ten_plumb_trees_lies_in_the_window_or_the_rule_is_told(self):
         trees = (
-            ("picea_abies", 0.45, 26, 6), ("picea_abies", 0.60, 30, 7), ("pinus_sylvestris", 0.40, 20, 6),
-            ("pseudotsuga_menziesii", 0.70, 35, 8), ("abies_grandis", 0.55, 28, 6.5), ("fagus_sylvatica", 0.50, 24, 10),
-            ("quercus_robur", 0.60, 20, 12), ("fraxinus_excelsior", 0.45, 22, 9), ("betula_pendula", 0.30, 18, 6),
+            ("picea_abies", 0.45, 26, 6),
+            ("picea_abies", 0.60, 30, 7),
+            ("pinus_sylvestris", 0.40, 20, 6),
+            ("pseudotsuga_menziesii", 0.70, 35, 8),
+            ("abies_grandis", 0.55, 28, 6.5),
+            ("fagus_sylvatica", 0.50, 24, 10),
+            ("quercus_robur", 0.60, 20, 12),
+            ("fraxinus_excelsior", 0.45, 22, 9),
+            ("betula_pendula", 0.30, 18, 6),
             ("acer_pseudoplatanus", 0.40, 19, 8),
-        )  # fmt: skip
+        )
         for species, diameter, height, spread in trees:
             tree = ordinary(species, diameter, height, spread)
             line = replace(PULL, azimuth=0.0, tie=0.6 * height, distance=40.0, force=4000.0)
             plan = FellingInput(
-                tree=tree, site=Site(), lay=0.0, cuts=suggest_cuts(tree), wedges=Wedges(count=2), wind=2.0, wind_from=1.5, pull=line
-            )  # fmt: skip
+                tree=tree,
+                site=Site(),
+                lay=0.0,
+                cuts=suggest_cuts(tree),
+                wedges=Wedges(count=2),
+                wind=2.0,
+                wind_from=1.5,
+                pull=line,
+            )
             result = evaluate(plan)
             self.assertLess(result.point.thin, plan.cuts.hinge, species)
             self.assertGreater(result.point.thick, plan.cuts.hinge, species)
@@ -434,8 +453,11 @@ class GuyLine(TestCase):
         }
         self.assertEqual(unknown, {"rope_short", "rope_strength", "anchor"})
         for change, key in (
-            ({"strength": 4e3}, "rope_strength"), ({"owned": 12.0}, "rope_short"), ({"rating": 1e3}, "anchor"), ({"gear": 1e3}, "gear"),
-        ):  # fmt: skip
+            ({"strength": 4e3}, "rope_strength"),
+            ({"owned": 12.0}, "rope_short"),
+            ({"rating": 1e3}, "anchor"),
+            ({"gear": 1e3}, "gear"),
+        ):
             weak = replace(plan, guy=self.on_the_hinge_line(tackle=replace(TACKLE, **change)))
             self.assertIn(
                 (key, Verdict.OVER, "Guy line"), {(x.key, x.verdict, x.about.name) for x in evaluate(weak).limits}

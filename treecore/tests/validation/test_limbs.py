@@ -238,7 +238,7 @@ class Refusals(TestCase):
             "point_height": {"points": (DiameterPoint(1.3, 0.7),)},
             "replaced": {"replaced": frozenset({99})},
             "limb Bough at": {"limbs": (lead,), "fork": 5.0},
-        }  # fmt: skip
+        }
         for field, change in bad.items():
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 replace(TREE, **change)

@@ -18,9 +18,19 @@ FREE = (1.0 - 1e-9,)  # a block without friction
 def scene(**more):
     """A limb of 5 m and 110 kg level in the plane of its rope, tied half a metre out, on 16 m of rope over a block."""
     usual = {
-        "mass": 110.0, "inertia": 110.0 * 1.3**2, "balance": 2.1, "tie": 0.5, "length": 5.0, "butt": (0.3, 0.0, 10.2), "way": (1.0, 0.0, 0.0),
-        "point": (0.4, 0.0, 13.9), "beyond": (0.0, 0.0, -1.0), "modulus": 260e3, "damping": 0.0, "passes": FREE,
-    }  # fmt: skip
+        "mass": 110.0,
+        "inertia": 110.0 * 1.3**2,
+        "balance": 2.1,
+        "tie": 0.5,
+        "length": 5.0,
+        "butt": (0.3, 0.0, 10.2),
+        "way": (1.0, 0.0, 0.0),
+        "point": (0.4, 0.0, 13.9),
+        "beyond": (0.0, 0.0, -1.0),
+        "modulus": 260e3,
+        "damping": 0.0,
+        "passes": FREE,
+    }
     usual |= more
     if "lengths" not in usual:
         tie = np.array(usual["butt"]) + usual["tie"] * np.array(usual["way"])
@@ -79,9 +89,10 @@ class AgainstScipy(TestCase):
 
     def test_stiff_rope_light_piece_and_a_drop_onto_a_block_below(self):
         for more in (
-            {"modulus": 800e3, "tie": 0.4}, {"mass": 14.0, "inertia": 14.0 * 1.2, "tie": 0.6},
+            {"modulus": 800e3, "tie": 0.4},
+            {"mass": 14.0, "inertia": 14.0 * 1.2, "tie": 0.6},
             {"point": (0.2, 0.0, 9.4), "tie": 0.4, "way": (math.cos(1.2), 0.0, math.sin(1.2))},
-        ):  # fmt: skip
+        ):
             with self.subTest(more=more):
                 given = scene(**more, seconds=1.5)
                 self.assertAlmostEqual(float(one(given).peak[0]) / planar(given, 1.5), 1.0, delta=0.02)
@@ -109,9 +120,14 @@ class AgainstScipy(TestCase):
         def right(_, y):
             force, axis = pull(y), y[3:6] / np.linalg.norm(y[3:6])
             spin = y[9:12]
-            return np.concatenate([
-                y[6:9], np.cross(spin, axis), force / given.mass - [0, 0, G], np.cross(-c * axis, force) / given.inertia
-            ])  # fmt: skip
+            return np.concatenate(
+                [
+                    y[6:9],
+                    np.cross(spin, axis),
+                    force / given.mass - [0, 0, G],
+                    np.cross(-c * axis, force) / given.inertia,
+                ]
+            )
 
         y0 = np.concatenate([np.array(given.butt) + given.balance * np.array(given.way), given.way, np.zeros(6)])
         found = solve_ivp(right, (0.0, 4.0), y0, rtol=1e-9, atol=1e-10, max_step=2e-3)

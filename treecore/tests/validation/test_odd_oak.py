@@ -93,9 +93,14 @@ def by_hand():
     turn = math.atan2(back, up) + math.asin((bends + against) / (weight * reach))
     under = max(tip + bends - pull_along, 0.0) / lever
     scene = {
-        "weight": weight, "length": sound, "gust": across_gust, "arm": arm, "turn": min(turn, math.radians(52), 0.9599),
-        "offset": {s: s * (y + s * (up * math.tan(0.0105) + top / mass * 0.5 * 0.05 * 13.7)) for s in (1, -1)}, "pulls": pulls,
-    }  # fmt: skip
+        "weight": weight,
+        "length": sound,
+        "gust": across_gust,
+        "arm": arm,
+        "turn": min(turn, math.radians(52), 0.9599),
+        "offset": {s: s * (y + s * (up * math.tan(0.0105) + top / mass * 0.5 * 0.05 * 13.7)) for s in (1, -1)},
+        "pulls": pulls,
+    }
     return {
         "mass": mass,
         "cg_height": up,

@@ -71,9 +71,16 @@ class Ropes(TestCase):
         leg = Leg("rope", "", "", (2.0, 1.0, 9.0), (12.0, 1.0, 1.0), 900.0, 900.0)
         strip, cone = recoil_of(leg), math.tan(math.radians(15.0))
         for x, y, inside in (
-            (7.0, 1.9, True), (7.0, 2.1, False), (16.0, 1.0, True), (16.0, 1.0 + 3.9 * cone, True),
-            (16.0, 1.0 + 4.3 * cone, False), (-3.0, 1.0, True), (-3.0, 1.0 - 4.8 * cone, True), (-8.2, 1.0, False), (22.1, 1.0, False),
-        ):  # fmt: skip
+            (7.0, 1.9, True),
+            (7.0, 2.1, False),
+            (16.0, 1.0, True),
+            (16.0, 1.0 + 3.9 * cone, True),
+            (16.0, 1.0 + 4.3 * cone, False),
+            (-3.0, 1.0, True),
+            (-3.0, 1.0 - 4.8 * cone, True),
+            (-8.2, 1.0, False),
+            (22.1, 1.0, False),
+        ):
             self.assertEqual(strip.contains(Point(x, y)), inside, (x, y))
         upright = recoil_of(leg._replace(end=(2.1, 1.0, 0.0)))
         self.assertAlmostEqual(upright.area, math.pi, delta=0.05)

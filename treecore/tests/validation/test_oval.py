@@ -84,8 +84,11 @@ class Tapes(TestCase):
             back_left, back_right = apex - cuts.hinge - 0.006, apex - cuts.hinge + 0.006
             shape = ellipse(mean, oval, azimuth, lay)
             for got, x, side in (
-                (marks.apex[0], apex, 0), (marks.apex[1], apex, 1), (marks.back[0], back_left, 0), (marks.back[1], back_right, 1),
-            ):  # fmt: skip
+                (marks.apex[0], apex, 0),
+                (marks.apex[1], apex, 1),
+                (marks.back[0], back_left, 0),
+                (marks.back[1], back_right, 1),
+            ):
                 ends = chord(shape, x)
                 right = -ends[0] if side == 0 else ends[1]
                 way = (along(x, right) - front) % girth if side else (front - along(x, right)) % girth

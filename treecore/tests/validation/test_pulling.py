@@ -104,11 +104,16 @@ def arrangements():
         (1 + E) * (1 + E + E**2),
     )
     n = part("N")
-    yield "2 on 2", line_up(
-        (m, n, part("Back", "tie"), HANDS),
-        (rope(TREE, "M"), rope("Back", "M", "N", name="Second"), rope("Back", "N", "Hands", name="Third")),
-        {"M": 20, "N": 30, "Back": 60, "Hands": 60},
-    ), 4, (1 + E) ** 2  # fmt: skip
+    yield (
+        "2 on 2",
+        line_up(
+            (m, n, part("Back", "tie"), HANDS),
+            (rope(TREE, "M"), rope("Back", "M", "N", name="Second"), rope("Back", "N", "Hands", name="Third")),
+            {"M": 20, "N": 30, "Back": 60, "Hands": 60},
+        ),
+        4,
+        (1 + E) ** 2,
+    )
 
 
 class Purchase(TestCase):
@@ -271,7 +276,7 @@ class OnTheSite(TestCase):
             "rope Line": ((HANDS,), (line,)),
             "part A": ((part("A"), HANDS), (line, Rope(name="Other", path=(TREE, "A", "Hands")))),
             "pull": ((part("A"),), ()),
-        }  # fmt: skip
+        }
         for field, (parts, ropes) in cases.items():
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 rig(PullSystem(tie=10.0, parts=parts, ropes=ropes), Site(), UPRIGHT)

@@ -129,9 +129,12 @@ class Peaks(TestCase):
     def test_fall_of_the_balance_in_five_arrangements(self):
         # h + ρ + c(1 + sin rise) + slack by hand; from above only the slack. A limb at 5° whose block is below and beside.
         for above, off, beyond, rise, slack, fall in (
-            (0.4, 0.4, 1.1, 90.0, 0.0, 3.0), (0.4, 0.5, 1.1, 90.0, 0.3, 3.4), (0.0, 2.0, 1.1, 0.0, 0.5, 3.6), (-2.0, 2.0, 1.1, 30.0, 0.2, 0.2),
+            (0.4, 0.4, 1.1, 90.0, 0.0, 3.0),
+            (0.4, 0.5, 1.1, 90.0, 0.3, 3.4),
+            (0.0, 2.0, 1.1, 0.0, 0.5, 3.6),
+            (-2.0, 2.0, 1.1, 30.0, 0.2, 0.2),
             (0.3, 1.44, 1.8, 5.0, 0.0, 0.3 + 1.44 + 1.8 * 1.0871557427476582),
-        ):  # fmt: skip
+        ):
             self.assertAlmostEqual(cg_fall(above, off, beyond, math.radians(rise), slack), fall, places=12)
 
     @given(st.floats(100, 9000), st.floats(0, 8), st.floats(0, 8), st.floats(5e3, 2e5))
@@ -188,9 +191,10 @@ class Statics(TestCase):
         self.assertAlmostEqual(one * math.cos(angles[0]) + two * math.cos(angles[1]), 1000.0, places=9)
         self.assertEqual(two_legs(900.0, 0.0, 0.0), (450.0, 450.0))
         for refused_by in (
-            lambda: bridle_legs(2.0, (3.0, 4.0), 2.2), lambda: two_legs(900.0, math.pi / 2, math.pi / 2),
+            lambda: bridle_legs(2.0, (3.0, 4.0), 2.2),
+            lambda: two_legs(900.0, math.pi / 2, math.pi / 2),
             lambda: shared(900.0, 2.0, 2.04, 2.0),
-        ):  # fmt: skip
+        ):
             with self.assertRaises(CoreError):
                 refused_by()
         self.assertAlmostEqual(shared(900.0, 1.0, 4.0, 2.0)[0], 600.0, places=9)

@@ -86,7 +86,10 @@ class Catenary(TestCase):
         self.assertAlmostEqual(limit.demand.value, math.hypot(8.0 - 0.9 * 2.0, 3.2), delta=0.02)
         self.assertIs(limit.verdict, Verdict.WITHIN)
         self.assertIs(clearance(replace(line, approach=8.0), tree, 0.0, 0.0).verdict, Verdict.OVER)
-        self.assertIs(clearance(replace(line, approach=None, start=(-40, 28, 10.0), end=(40, 28, 10.0)), tree, 0, 0).verdict, Verdict.NOT_KNOWN)  # fmt: skip
+        self.assertIs(
+            clearance(replace(line, approach=None, start=(-40, 28, 10.0), end=(40, 28, 10.0)), tree, 0, 0).verdict,
+            Verdict.NOT_KNOWN,
+        )
 
     def test_refusals_name_the_line(self):
         for change in ({"sag_m": 9.0}, {"outline_m": [[0, 0], [5, 5], [9, 9]]}, {"ends_m": [0.1, 7]}):
@@ -99,9 +102,12 @@ class Places(TestCase):
     def test_offsets_and_coordinates(self):
         known = {"stem": (2.0, 3.0), "Pump house": (17.0, -9.0)}
         cases = {
-            "7.5 m at 210° from the stem": (2 - 7.5 * 0.5, 3 - 7.5 * math.sqrt(3) / 2), "10 ft at west of Pump house": (17 - 3.048, -9),
-            "4; -2,5": (4.0, -2.5), "4.5, -2": (4.5, -2.0), "pump house": (17.0, -9.0),
-        }  # fmt: skip
+            "7.5 m at 210° from the stem": (2 - 7.5 * 0.5, 3 - 7.5 * math.sqrt(3) / 2),
+            "10 ft at west of Pump house": (17 - 3.048, -9),
+            "4; -2,5": (4.0, -2.5),
+            "4.5, -2": (4.5, -2.0),
+            "pump house": (17.0, -9.0),
+        }
         for text, spot in cases.items():
             with self.subTest(text=text):
                 self.assertTrue(np.allclose(typed_place(text, known, "metric"), spot, atol=1e-12))
@@ -154,11 +160,13 @@ class Shapes(TestCase):
 
         targets = tuple(replace(t, outline=tuple(spot(*p) for p in t.outline)) for t in PLAN.site.targets)
         turned = replace(
-            PLAN, lay=azimuth(PLAN.lay), wind_from=azimuth(PLAN.wind_from),
+            PLAN,
+            lay=azimuth(PLAN.lay),
+            wind_from=azimuth(PLAN.wind_from),
             tree=replace(PLAN.tree, lean_azimuth=azimuth(PLAN.tree.lean_azimuth)),
             site=replace(PLAN.site, targets=targets, downhill=azimuth(PLAN.site.downhill)),
             pull=replace(PLAN.pull, azimuth=azimuth(PLAN.pull.azimuth)),
-        )  # fmt: skip
+        )
         one, two = evaluate(PLAN), evaluate(turned)
         for key, e in one.estimates.items():
             for a, b in (
@@ -203,9 +211,11 @@ class GeoJson(TestCase):
         metres = json.loads(json.dumps(good))
         metres["features"][0]["geometry"] = {"type": "Point", "coordinates": [412345.0, 5812345.0]}
         cases = {
-            "swapped": (swapped, "longitude, latitude"), "projection": (metres, "projection"), "far": (far, "swapped"),
+            "swapped": (swapped, "longitude, latitude"),
+            "projection": (metres, "projection"),
+            "far": (far, "swapped"),
             "crs": (good | {"crs": {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::27700"}}}, "27700"),
-        }  # fmt: skip
+        }
         for name, (data, word) in cases.items():
             with self.subTest(case=name), self.assertRaises(BadDocument) as caught:
                 geojson.read(json.dumps(data), (52.4, -2.1))
@@ -243,8 +253,13 @@ class TreeList(TestCase):
             tree_list.decoded(b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR")
 
     def test_every_bad_line_says_why_and_the_others_stand(self):
-        bad = {"3;Money tree;50;20;;;": "species", "4;Abies grandis;50;400;;;": "height", "1;Abies grandis;50;20;;;": "name",
-               "5;Abies grandis;;20;;;": "diameter", "6;Abies grandis;fat;20;;;": "diameter"}  # fmt: skip
+        bad = {
+            "3;Money tree;50;20;;;": "species",
+            "4;Abies grandis;50;400;;;": "height",
+            "1;Abies grandis;50;20;;;": "name",
+            "5;Abies grandis;;20;;;": "diameter",
+            "6;Abies grandis;fat;20;;;": "diameter",
+        }
         rows = self.read(LIST + "\n".join(bad))
         self.assertEqual([bool(r.entry) for r in rows], [True, True, *[False] * 5])
         for row, field in zip(rows[2:], bad.values(), strict=True):

@@ -76,9 +76,11 @@ class Hinge(TestCase):
 
     def test_refusals(self):
         for field, change in {
-            "taper": {"taper": 0.15}, "bypass_side": {"bypass": 0.02}, "bypass": {"bypass": 0.08, "bypass_side": "left"},
+            "taper": {"taper": 0.15},
+            "bypass_side": {"bypass": 0.02},
+            "bypass": {"bypass": 0.08, "bypass_side": "left"},
             "slope": {"slope": 2.0},
-        }.items():  # fmt: skip
+        }.items():
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
                 replace(CUTS, **change)
             self.assertEqual(caught.exception.field, field)

@@ -119,9 +119,12 @@ class Conservation(TestCase):
     def test_refusals_name_the_pick(self):
         members = members_of(OAK)
         for cuts, said in (
-            ([Cut("Bough", 1.0), Cut("Spur", 0.0)], "gone already"), ([Cut("Bough", 1.0), Cut("Bough", 2.0)], "nothing of"),
-            ([Cut("Twig", 0.0)], "no limb"), ([Cut("High", 3.97)], "is none"), ([Cut("", 6.0), Cut("High", 0.0)], "gone already"),
-        ):  # fmt: skip
+            ([Cut("Bough", 1.0), Cut("Spur", 0.0)], "gone already"),
+            ([Cut("Bough", 1.0), Cut("Bough", 2.0)], "nothing of"),
+            ([Cut("Twig", 0.0)], "no limb"),
+            ([Cut("High", 3.97)], "is none"),
+            ([Cut("", 6.0), Cut("High", 0.0)], "gone already"),
+        ):
             with self.subTest(said=said), self.assertRaises(CoreError) as caught:
                 takedown(members, cuts)
             self.assertIn(said, str(caught.exception))
@@ -207,9 +210,10 @@ class Chains(TestCase):
         w, _ = worked(replace(PICK, slack=0.6, held="lock"))
         f, mu = w.forces, devices()["bollard"].friction
         for wraps, load, hand, friction in (
-            (f.wraps.hold, f.peaks.still.high, 250.0, mu.low), (f.wraps.run, f.peaks.still.low, 60.0, mu.high),
+            (f.wraps.hold, f.peaks.still.high, 250.0, mu.low),
+            (f.wraps.run, f.peaks.still.low, 60.0, mu.high),
             (f.wraps.lock, max(f.peaks.stretch.high, f.peaks.counts.high), 250.0, mu.low),
-        ):  # fmt: skip
+        ):
             self.assertAlmostEqual(load * f.passed * math.exp(-math.tau * friction * wraps), hand, places=6)
         drum = wraps_on(f.peaks, f.passed, devices()["drum"])
         self.assertAlmostEqual(drum.lock, f.wraps.lock - 0.25, places=9)  # its lead-in counts a quarter wrap at least
@@ -349,11 +353,23 @@ class Picks(TestCase):
         turn = math.pi - math.acos(-down[2] / np.linalg.norm(down))
         level = np.array(piece.way[:2]) / np.linalg.norm(piece.way[:2])
         scene = Scene(
-            mass=piece.mass.value, inertia=piece.inertia, balance=piece.balance.value, tie=0.6, length=piece.length, butt=piece.butt,
-            way=piece.way, point=w.point, beyond=tuple(down / np.linalg.norm(down)), modulus=180e3, damping=0.06,
-            lengths=(np.linalg.norm(tie - point) + 0.4, np.linalg.norm(down)), passes=(0.95 ** (turn / math.pi),),
-            level=tuple(level), slope=piece.slope, foot_arm=w.point,
-        )  # fmt: skip
+            mass=piece.mass.value,
+            inertia=piece.inertia,
+            balance=piece.balance.value,
+            tie=0.6,
+            length=piece.length,
+            butt=piece.butt,
+            way=piece.way,
+            point=w.point,
+            beyond=tuple(down / np.linalg.norm(down)),
+            modulus=180e3,
+            damping=0.06,
+            lengths=(np.linalg.norm(tie - point) + 0.4, np.linalg.norm(down)),
+            passes=(0.95 ** (turn / math.pi),),
+            level=tuple(level),
+            slope=piece.slope,
+            foot_arm=w.point,
+        )
         ends = [moved(replace(scene, parts=math.radians(d)).rows(1)) for d in (20.0, 70.0)]
         f = w.forces
         self.assertAlmostEqual(f.peaks.counts.value / max(float(e.peak[0]) for e in ends), 1.0, places=3)
@@ -591,9 +607,10 @@ class Picks(TestCase):
         met = next(m for m in w.meets if m.carries)
         reach = 0.5 * OAK.diameter.value * 0.5**0.8 + 0.25 * w.piece.thick  # the stem as a bar, and the piece
         first = next(
-            k for k in range(1, len(w.path.cg))
+            k
+            for k in range(1, len(w.path.cg))
             if min(math.hypot(*p[:2]) for p in np.linspace(w.path.butt[k], w.path.tip[k], 4000)) <= reach + 1e-4
-        )  # fmt: skip
+        )
         drop = w.path.cg[0, 2] - w.path.cg[first, 2]
         self.assertAlmostEqual(met.speed, math.sqrt(2 * 9.80665 * drop), places=9)
         self.assertEqual(len(w.path.butt), w.path.rest + 1, "nothing swings through the stem that carries it")
@@ -672,10 +689,15 @@ class Picks(TestCase):
 
     def test_what_no_pick_is_is_refused_at_its_ends(self):
         for field, good, bad in (
-            ("bed_radius", (0.5, 30.0), (0.45, 31.0)), ("sag", (0.01, 0.5), (0.009, 0.51)), ("head", (0.2, 10.0), (0.19, 10.1)),
-            ("run", (0.05, 60.0), (0.04, 61.0)), ("slack", (0.0, 30.0), (-0.1, 31.0)), ("wraps", (0.0, 4.0), (-0.1, 4.1)),
-            ("capacity", (10.0, 1e5), (9.0, 1.1e5)), ("pretension", (0.0, 100e3), (-1.0, 101e3)),
-        ):  # fmt: skip
+            ("bed_radius", (0.5, 30.0), (0.45, 31.0)),
+            ("sag", (0.01, 0.5), (0.009, 0.51)),
+            ("head", (0.2, 10.0), (0.19, 10.1)),
+            ("run", (0.05, 60.0), (0.04, 61.0)),
+            ("slack", (0.0, 30.0), (-0.1, 31.0)),
+            ("wraps", (0.0, 4.0), (-0.1, 4.1)),
+            ("capacity", (10.0, 1e5), (9.0, 1.1e5)),
+            ("pretension", (0.0, 100e3), (-1.0, 101e3)),
+        ):
             for value in good:
                 self.assertEqual(getattr(replace(PICK, **{field: value}), field), value)
             for value in bad:
@@ -822,9 +844,12 @@ def mirrored(pick):
         side = math.atan2(way[0], way[1]) + math.pi / 2 if climber.side is None else climber.side
         climber = replace(climber, side=(math.tau - side) % math.tau)
     return replace(
-        pick, climber=climber, landing=landing and (-landing[0], landing[1]), device_place=(-pick.device_place[0], *pick.device_place[1:]),
+        pick,
+        climber=climber,
+        landing=landing and (-landing[0], landing[1]),
+        device_place=(-pick.device_place[0], *pick.device_place[1:]),
         bearing=None if pick.bearing is None else (math.tau - pick.bearing) % math.tau,
-    )  # fmt: skip
+    )
 
 
 def mirrored_site(site):
@@ -863,9 +888,17 @@ class ClassicMistakes(TestCase):
         rotten = replace(OAK, cavities=(Cavity(low=2.0, high=4.0, across=0.66, decayed=True),))
         gear = {k: replace(v, strength=9e5) for k, v in GEAR.items()}
         top = replace(
-            PICK, method="negative", tie=0.3, bearing=1.0, held="run", run=8.0, wraps=4.0, gear=gear, device_place=(14.0, 0.0, 1.0),
+            PICK,
+            method="negative",
+            tie=0.3,
+            bearing=1.0,
+            held="run",
+            run=8.0,
+            wraps=4.0,
+            gear=gear,
+            device_place=(14.0, 0.0, 1.0),
             point=RigPoint(member="", at=11.6),
-        )  # fmt: skip
+        )
         w, limits = worked(top, Cut("", 12.0), tree=rotten)
         bends = next(x for x in limits if x.key == "anchor_bends")
         self.assertTrue(2.0 <= w.forces.anchor.height <= 4.0)

@@ -177,7 +177,11 @@ class Weighed(TestCase):
 
 class Moves(TestCase):
     def test_joint_moves_are_normal_and_even(self):
-        inputs = {"a": Estimate(2.0, 1.0, 4.0, Kind.ASSUMED), "b": Estimate(5.0, 5.0, 5.0, Kind.ASSUMED), "c": Estimate(0.0, -1.0, 1.0, Kind.ASSUMED)}  # fmt: skip
+        inputs = {
+            "a": Estimate(2.0, 1.0, 4.0, Kind.ASSUMED),
+            "b": Estimate(5.0, 5.0, 5.0, Kind.ASSUMED),
+            "c": Estimate(0.0, -1.0, 1.0, Kind.ASSUMED),
+        }
         x, count = joint_moves(inputs, 256)
         self.assertEqual((count, x["b"], x["a"][0], x["c"][0]), (257, 5.0, 2.0, 0.0))
         self.assertAlmostEqual(float(np.std(x["c"][1:])), 0.5, delta=0.01)
@@ -188,9 +192,12 @@ class Moves(TestCase):
 
     def test_how_stiff_a_rope_is_and_how_that_is_known(self):
         for made, thick, stated, value, known in (
-            ("double_braid", 0.014, None, 350e3, "table"), ("double_braid", 0.0125, None, 282.5e3, "interpolated"),
-            ("three_strand", 0.024, None, 330e3 * 1.44, "extended"), ("kernmantle", 0.013, 61e3, 61e3, "stated"), ("", 0.013, None, 350e3, "unknown"),
-        ):  # fmt: skip
+            ("double_braid", 0.014, None, 350e3, "table"),
+            ("double_braid", 0.0125, None, 282.5e3, "interpolated"),
+            ("three_strand", 0.024, None, 330e3 * 1.44, "extended"),
+            ("kernmantle", 0.013, 61e3, 61e3, "stated"),
+            ("", 0.013, None, 350e3, "unknown"),
+        ):
             got = stiffness_of(made, thick, stated)
             self.assertAlmostEqual(got.modulus.value, value, delta=1.0)
             self.assertEqual(got.known, known)
@@ -202,13 +209,22 @@ class Printed(TestCase):
     def test_every_limit_and_every_force_of_a_pick_is_printed(self):
         entry = {
             "picks": [
-                {"member": "Bough", "at_m": 0.3, "tie_m": 0.6, "held": "run", "wraps": 1.0, "weighed_kg": 90.0,
-                 "point": {"member": "", "at_m": 13.0}, "lead": {"member": "", "at_m": 5.0}, "device_at": [3.0, 0.0, 1.0]},
+                {
+                    "member": "Bough",
+                    "at_m": 0.3,
+                    "tie_m": 0.6,
+                    "held": "run",
+                    "wraps": 1.0,
+                    "weighed_kg": 90.0,
+                    "point": {"member": "", "at_m": 13.0},
+                    "lead": {"member": "", "at_m": 5.0},
+                    "device_at": [3.0, 0.0, 1.0],
+                },
                 {"member": "High", "at_m": 0.3, "method": "free"},
                 {"member": "Twig", "at_m": 0.3},
                 {"member": "Bough", "at_m": 0.1, "point": {"member": ""}},
             ]
-        }  # fmt: skip
+        }
         first, second, third, nowhere = takedown_json(entry, OAK, Site(), {})["picks"]
         self.assertIn("how high", nowhere["refused"])
         self.assertIn("no limb", third["refused"])
