@@ -162,6 +162,7 @@ class Point(NamedTuple):
     crown_up: float
     crown_aside: float
     gust: float
+    gust_here: float
     gale: float
     root_moment: float
     stem_mass: float

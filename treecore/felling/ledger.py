@@ -8,6 +8,7 @@ import numpy as np
 
 from treecore.errors import Column
 from treecore.felling.balance import bearing_lever, commit_angle, pull_moments, wedge_arm, wedge_lift
+from treecore.felling.gusts import Gusts
 from treecore.felling.guying import GuyMoments, guy_moments
 from treecore.felling.hinge import (
     ELASTIC,
@@ -89,7 +90,7 @@ def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
         | _weight_rows(plan, fixed, x, h)
         | _line_rows(plan, fixed, x, h, a)
         | _over_rows(plan, fixed, x, a, o, length)
-        | _side_rows(h, a, o, held)
+        | _side_rows(h, a, o, held, fixed.gusts)
         | _turn_rows(plan, x, h, a, o)
     )
 
@@ -190,15 +191,22 @@ def _over_rows(plan: FellingInput, fixed: Fixed, x: Columns, a: _Acts, o: _Over,
     }
 
 
-def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns) -> Columns:
+_LEAST_SHARE = 0.01  # a gust that does not blow that way at all uses up ten times what a straight one does, and no more
+
+
+def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns, gusts: Gusts) -> Columns:
     """The side moment in a calm, what stands between that and the worst, and the gust that uses up what is left."""
     side = h.weight * h.off + a.pulled.across + a.guy.across + o.wedge_side  # (1)
-    left = np.minimum(o.spare - o.bends + a.against, held["gust_side"])
+    # What is left along is used up only by what of a gust blows against the lay, what is left across by what blows across.
+    along, across = (np.maximum(left, 0.0) for left in (o.spare - o.bends + a.against, held["gust_side"]))
+    any_way = np.minimum(along, across)
+    left = np.minimum(along / max(gusts.against, _LEAST_SHARE), across / max(gusts.across, _LEAST_SHARE))
     return {
         "wedge_side": o.wedge_side,
         "side_moment": side,
         "side_ends": held["side_most"] - np.abs(side) - a.across,  # (10)
-        "gust": np.sqrt(np.maximum(left, 0.0) / np.maximum(a.wind.gale, 1e-9)),  # (6)
+        "gust": np.sqrt(any_way / np.maximum(a.wind.gale, 1e-9)),  # (6)
+        "gust_here": np.sqrt(left / np.maximum(a.wind.gale, 1e-9)),  # (6)
         "held_back": h.weight * h.back + o.bends - a.along,  # (9)
     }
 

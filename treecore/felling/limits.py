@@ -258,8 +258,8 @@ def _wind(plan: FellingInput, e: Figures) -> Iterator[Limit]:
     if e["gust"].value > 0.0:  # else nothing is left over even in a calm: tipping or the hinge says so
         wind = times(constant("gust_factor"), plan.wind)
         # Tipping and the hinge carry the intervals of everything else, this gust counted.
-        verdict = judge(wind, exactly(e["gust"].value))
-        yield Limit("gust", verdict, wind, e["gust"])
+        verdict = judge(wind, exactly(e["gust_here"].value))
+        yield Limit("gust", verdict, wind, e["gust_here"])
     blown, back = e["wind_with"], e["held_back"]
     if plan.saw.pattern != "bore" and back.value + blown.value > 0.0 > back.low:
         yield Limit(

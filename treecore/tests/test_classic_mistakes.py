@@ -67,7 +67,10 @@ MISTAKES = {
         PLAN,
     ),
     "escape_side": (replace(HOLD_RIGHT, cuts=replace(CUTS, depth=0.24), escape="right"), replace(HOLD_RIGHT, cuts=replace(CUTS, depth=0.24), escape="left")),
-    "gust": (replace(PLAN, wind=9.0, wind_from=math.radians(240), saw=Saw(bar=0.9, pattern="bore")), PLAN),
+    "gust": (
+        replace(PLAN, wind=4.0, wind_from=(LAY + math.radians(40)) % math.tau, wedges=Wedges(), pull=replace(PULL, azimuth=LAY, force=3000.0), saw=Saw(bar=0.9, pattern="bore")),
+        replace(PLAN, wind=4.0, wind_from=(LAY + math.pi) % math.tau, wedges=Wedges(), pull=replace(PULL, azimuth=LAY, force=3000.0), saw=Saw(bar=0.9, pattern="bore")),
+    ),
     "hinge_decay": (replace(PLAN, tree=replace(TREE, cavities=(Cavity(low=0.0, high=1.5, across=0.66),))), PLAN),
     "wedge_start": (replace(PLAN, wedges=Wedges(count=2, tip=0.012)), PLAN),
     "anchor_in_fall": (replace(PLAN, pull=replace(PULL, azimuth=LAY, distance=20.0)), PLAN),

@@ -255,5 +255,24 @@ class Ledger(TestCase):
             self.assertGreater(calm.gust, 1.0)
             self.assertAlmostEqual(min(left), 0.0, delta=0.03)
 
+    def test_the_wind_given_uses_up_only_what_it_blows_against(self):
+        # Squares of gusts: along is used up by the share against, across by the share aside, in a fan of 30° to both sides.
+        plan = replace(PLAN, pull=replace(PULL, azimuth=PLAN.lay), wind=0.0)
+        calm = evaluate(plan).point
+        along = calm.margin / calm.gale
+
+        def here(off):
+            found = evaluate(replace(plan, wind_from=(plan.lay + math.radians(off)) % math.tau)).point
+            self.assertAlmostEqual(found.gust, calm.gust, places=9)
+            return found.gust_here**2
+
+        self.assertAlmostEqual(here(0.0), along, delta=1e-6 * along)  # all of it against, half aside
+        across = here(90.0)  # all of it aside, half against: less than what is left along allows
+        self.assertLess(across, along / 0.5)
+        self.assertAlmostEqual(here(180.0), across / 0.5, delta=1e-6 * across)  # none against, half aside
+        self.assertAlmostEqual(
+            here(45.0), min(along / math.cos(math.radians(15)), across / math.sin(math.radians(75))), delta=1e-6 * along
+        )
+
     def test_judged_adds_the_way_walked(self):
         self.assertIn("escape_time", {limit.key for limit in judged(PLAN).result.limits})
