@@ -6,10 +6,11 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from apps.jobs.models import ranged
+from cantrel.revisions import Revised
 from treecore.ranges import ends
 
 
-class FellingRecord(models.Model):
+class FellingRecord(Revised):
     """The felling as it went, kept beside the plan it was signed on."""
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="record")

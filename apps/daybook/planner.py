@@ -37,9 +37,11 @@ def compare(given, record):
 
 
 @transaction.atomic
-def save_record(tree, values, person):
+def save_record(tree, values, person, record=None):
     """Keep what happened; the plan it is held against is fixed with the first save."""
-    record = FellingRecord.objects.filter(tree=tree).first() or FellingRecord(tree=tree, document=planned(tree))
+    record = (
+        record or FellingRecord.objects.filter(tree=tree).first() or FellingRecord(tree=tree, document=planned(tree))
+    )
     for name, value in values.items():
         setattr(record, name, value)
     record.by = record.by or person.shown_name()

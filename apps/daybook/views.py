@@ -10,6 +10,7 @@ from apps.daybook.presenter import lays
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
+from cantrel.revisions import posted
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -45,16 +46,33 @@ def _rows(compared, system):
     return rows
 
 
+def _kept(request, tree, kept, build, form):
+    """A first record saved, or a change of one put together with what others changed of it."""
+
+    def save(values, row):
+        return planner.save_record(tree, values, request.user, row)
+
+    if kept is None:
+        return form.run(lambda v: save(v, None)), form
+    return posted(kept, request.POST.get("revision"), build, request.POST, save)
+
+
 @permission("plan.view", "record.write")
 def record(request, job_id, tree_id):
     """The record page."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     kept = planner.record_of(tree)
-    stored = {f: getattr(kept, f) for f in RecordForm.base_fields} if kept else {}
-    form = RecordForm(request.POST or None, units=request.units, stored=stored)
-    if request.method == "POST" and form.run(lambda v: planner.save_record(tree, v, request.user)):
-        messages.success(request, "Record kept.")
-        return redirect("record", job_id, tree_id)
+
+    def build(row, data=None):
+        stored = {f: getattr(row, f) for f in RecordForm.base_fields} if row else {}
+        return RecordForm(data, units=request.units, stored=stored)
+
+    form = build(kept, request.POST or None)
+    if request.method == "POST":
+        done, form = _kept(request, tree, kept, build, form)
+        if done:
+            messages.success(request, "Record kept.")
+            return redirect("record", job_id, tree_id)
     jobs.whole(tree)
     context = page(request, tree, "record", form=form, record=kept)
     try:

@@ -4,11 +4,12 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from apps.jobs.models import ranged
+from cantrel.revisions import Revised
 from treecore.rigging.gear import factors, gear_kinds
 from treecore.rigging.rope import constructions
 
 
-class GearItem(models.Model):
+class GearItem(Revised):
     """One item: rated, dated, inspected, and why it is retired."""
 
     crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="gear")

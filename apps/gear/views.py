@@ -9,6 +9,7 @@ from apps.crews.permissions import allowed, permission
 from apps.gear import planner
 from apps.gear.forms import GearForm, ReadingForm
 from cantrel import quantities
+from cantrel.revisions import posted
 from treecore.errors import CoreError
 
 SIZES = (("strength", "force"), ("diameter", "thin"), ("length", "length"))
@@ -32,7 +33,7 @@ def _rows(request):
     return rows
 
 
-def _own(row, system, posted=None):
+def _own(row, system, sent=None):
     """What a crew read off an item itself, and how stiff a rope of it is."""
     if row is None:
         return {}
@@ -43,7 +44,7 @@ def _own(row, system, posted=None):
         "stiff_source": stiff.source if stiff else "",
         "friction": quantities.estimate(friction, "ratio", system) if friction else None,
         "raw_friction": f"{friction.value:.9g}" if friction else "",
-        "reading_form": ReadingForm(posted, units=system) if device else None,
+        "reading_form": ReadingForm(sent, units=system) if device else None,
         "readings": [
             {
                 "pk": r.pk,
@@ -79,11 +80,17 @@ def reading(request, pk):
 def store(request, pk=None):
     """Every item with what it may carry and why it may not be used; adding and changing one."""
     row = get_object_or_404(request.crew.gear, pk=pk) if pk else None
-    stored = {n: getattr(row, n) for n in planner.FIELDS} if row else {"months": 6, "wear": "new"}
-    form = GearForm(request.POST if request.method == "POST" else None, units=request.units, stored=stored)
-    if request.method == "POST" and form.run(lambda v: keep_gear(request.crew, v, row)):
-        messages.success(request, f"“{form.cleaned_data['name']}” kept.")
-        return redirect("gear")
+
+    def build(item, data=None):
+        stored = {n: getattr(item, n) for n in planner.FIELDS} if item else {"months": 6, "wear": "new"}
+        return GearForm(data, units=request.units, stored=stored)
+
+    form = build(row, request.POST if request.method == "POST" else None)
+    if request.method == "POST":
+        done, form = _kept(request, row, build, form)
+        if done:
+            messages.success(request, f"“{done.name}” kept.")
+            return redirect("gear")
     context = _own(row, request.units) | {
         "rows": _rows(request),
         "form": form,
@@ -92,6 +99,17 @@ def store(request, pk=None):
         "units": request.units,
     }
     return render(request, "gear/store.html", context)
+
+
+def _kept(request, row, build, form):
+    """A new item saved, or a change of one put together with what others changed of it."""
+
+    def save(values, item):
+        return keep_gear(request.crew, values, item)
+
+    if row is None:
+        return form.run(lambda v: save(v, None)), form
+    return posted(row, request.POST.get("revision"), build, request.POST, save)
 
 
 @require_POST

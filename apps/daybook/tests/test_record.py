@@ -1,0 +1,43 @@
+"""The record: kept once, then changed by two people without losing either's words."""
+
+from django.test import TestCase
+from django.urls import reverse
+
+from apps.crews.tests.scene import load_scene
+from apps.daybook.models import FellingRecord
+
+
+class Record(TestCase):
+    @classmethod
+    def setUpTestData(cls):
+        _, cls.person, cls.tree = load_scene()
+
+    def setUp(self):
+        self.client.force_login(self.person)
+        self.url = reverse("record", args=[self.tree.job_id, self.tree.pk])
+
+    def page(self):
+        form = self.client.get(self.url).context["form"]
+        data = {n: form[n].value() for n in form.fields}
+        kept = FellingRecord.objects.filter(tree=self.tree).first()
+        plain = {n: v for n, v in data.items() if v not in (None, False)}
+        return plain | ({"revision": kept.revision} if kept else {})
+
+    def test_two_people_write_it(self):
+        self.assertRedirects(self.client.post(self.url, self.page() | {"height": "26.4"}), self.url)
+        one, two = self.page(), self.page()
+        self.client.post(self.url, one | {"notes": "went over slow and true"})
+        self.client.post(self.url, two | {"hinge_left": "6.5", "hinge_right": "7"})
+        kept = FellingRecord.objects.get(tree=self.tree)
+        self.assertEqual((kept.notes, kept.hinge_left, kept.height), ("went over slow and true", 0.065, 26.4))
+        clash = self.client.post(self.url, two | {"notes": "soft ground took the top"})
+        self.assertContains(clash, "Somebody else changed this to went over slow and true")
+        self.assertContains(clash, "soft ground took the top")
+
+    def test_the_plan_it_is_held_against_stays_as_it_was(self):
+        self.client.post(self.url, {"height": "26.4"})
+        before = FellingRecord.objects.get(tree=self.tree).document
+        self.client.post(reverse("fell", args=[self.tree.job_id, self.tree.pk]), {"depth": "19", "save": "1"})
+        self.client.post(self.url, self.page() | {"notes": "later"})
+        self.assertEqual(FellingRecord.objects.get(tree=self.tree).document, before)
+        self.assertGreater(len(before["trees"]), 0)
