@@ -85,7 +85,7 @@ class Role(models.Model):
         ordering = ["pk"]
 
 
-class Target(models.Model):
+class Target(Revised):
     """A feature of the site: something that must not be hit, or a place of work. ``outline`` a list of [x, y]."""
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="targets")

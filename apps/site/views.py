@@ -16,7 +16,9 @@ from apps.jobs import steps
 from apps.site import planner, presenter
 from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
 from cantrel import quantities
+from cantrel.forms import as_shown, rebased
 from cantrel.pictures import PICTURE_BYTES
+from cantrel.revisions import TOO_OLD, clash_text, merged
 from treecore.errors import CoreError, NotSolvable
 
 LOOKS = ("", "pick", "measure")
@@ -145,10 +147,25 @@ ACTS = {
 
 def _save_feature(request, job, data, by):
     row = _picked_row(job, data["picked"])
-    form = FeatureForm(data, row=row, units=request.units)
+    base = row.as_of(data.get("revision"))
+
+    def shown(at):
+        return FeatureForm(row=at, units=request.units)
+
+    form = FeatureForm(data, row=base or row, units=request.units)
 
     def take(values):
-        planner.change(job, row, values, by)
+        if base is None:
+            form.add_error(None, TOO_OLD)
+            return None
+        before, after = shown(base), shown(row)
+        found = merged(as_shown(before), as_shown(after), values)
+        for name in found.conflicts:
+            form.add_error(name, clash_text(after[name].value() or "nothing"))
+        if found.conflicts:
+            form.again = rebased(form, before, after) | {"revision": row.revision}
+            return None
+        planner.change(job, row, found.values, by)
         return data["picked"]
 
     return form, take
@@ -255,7 +272,7 @@ def site_edit(request, job_id):
             form, take = FORMS[act](request, job, data, by)
             picked = form.run(take)
             if picked is None:
-                return JsonResponse({"errors": form.said(), "fragments": {}})
+                return JsonResponse({"errors": form.said(), "values": getattr(form, "again", {}), "fragments": {}})
             echo = form.echo()
         else:
             picked = ACTS[act](job, data, by, request.units)

@@ -11,6 +11,7 @@ from PIL import Image
 
 from apps.crews.tests.scene import load_scene
 from apps.jobs.models import Job, Target, Tree
+from apps.site.forms import FeatureForm
 from apps.site.models import SitePicture
 from apps.survey import body
 from treecore.tree.ladder import piece
@@ -252,3 +253,49 @@ class Lists(TestCase):
         queries()
         with self.assertNumQueries(4):
             self.client.get(reverse("jobs") + "?page=2")
+
+
+class TwoTabs(TestCase):
+    """Two people at one thing of the site."""
+
+    @classmethod
+    def setUpTestData(cls):
+        cls.crew, cls.person, cls.tree = load_scene()
+        cls.shed = cls.tree.job.targets.get(name="Tool shed")
+
+    def setUp(self):
+        self.client.force_login(self.person)
+
+    def page(self):
+        self.shed.refresh_from_db()
+        form = FeatureForm(row=self.shed, units="metric")
+        data = {form.add_prefix(n): form[n].value() for n in form.fields}
+        return {n: v for n, v in data.items() if v not in (None, False)} | {"revision": self.shed.revision}
+
+    def save(self, page, **more):
+        data = {"act": "save", "picked": f"target:{self.shed.pk}"} | page | {f"feature-{k}": v for k, v in more.items()}
+        answer = self.client.post(reverse("site-edit", args=[self.tree.job_id]), data).json()
+        self.shed.refresh_from_db()
+        return answer
+
+    def test_different_words_are_put_together_and_one_is_shown_with_both(self):
+        one, two = self.page(), self.page()
+        self.assertEqual(self.save(one, note="roof repaired")["errors"], {})
+        self.assertEqual(self.save(two, height="2.8")["errors"], {})
+        self.assertEqual((self.shed.note, self.shed.height), ("roof repaired", 2.8))
+        clash = self.save(two, note="roof gone", worth="a spade")
+        self.assertIn("Somebody else changed this to roof repaired", clash["errors"]["feature-note"][0])
+        self.assertEqual(clash["values"]["feature-note"], "roof gone")
+        self.assertEqual(clash["values"]["feature-height"], "2.8")
+        self.assertEqual((self.shed.note, self.shed.worth), ("roof repaired", ""))
+        again = two | clash["values"]
+        self.assertEqual(self.save(again)["errors"], {})
+        self.assertEqual((self.shed.note, self.shed.worth, self.shed.height), ("roof gone", "a spade", 2.8))
+
+    def test_a_shape_moved_in_one_is_not_put_back_by_words_typed_in_the_other(self):
+        two, before = self.page(), self.shed.outline
+        move = {"act": "move", "picked": f"target:{self.shed.pk}", "dx": "1.5", "dy": "0"}
+        self.client.post(reverse("site-edit", args=[self.tree.job_id]), move)
+        self.save(two, note="beside the path")
+        self.assertEqual(self.shed.note, "beside the path")
+        self.assertAlmostEqual(self.shed.outline[0][0], before[0][0] + 1.5, places=3)

@@ -119,6 +119,12 @@
       field.classList.toggle("wrong", said.length > 0);
       field.querySelector(".error").textContent = said.join(" ");
     });
+    // What others changed meanwhile is shown beside what was typed here, so that saving again keeps both.
+    Object.entries(answer.values ?? {}).forEach(([name, value]) => {
+      const field = form?.elements[name];
+      if (field?.type === "checkbox") field.checked = value === "on";
+      else if (field) field.value = value;
+    });
     if (wrong) {
       restore();
       return;
