@@ -50,6 +50,11 @@ def digest(plan_document):
     return hashlib.sha256(text.encode()).hexdigest()
 
 
+def fingerprint(tree):
+    """Fingerprint of a tree's plan as it stands."""
+    return digest(document(tree))
+
+
 def differences(old, new, path=""):
     """Paths at which two documents differ."""
     if isinstance(old, dict) and isinstance(new, dict):

@@ -38,6 +38,7 @@ KEY = (
 class SignForm(UnitsForm):
     """A name, and the words it stands under."""
 
+    seen = forms.CharField(widget=forms.HiddenInput, required=False)  # fingerprint of the plan as it was on the page
     name = forms.CharField(max_length=120, label="Name of the person in charge")
     stands = forms.BooleanField(
         label="I have walked the site, the crew is briefed, and I stand for this plan as it is today."
@@ -79,7 +80,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
         "brief",
         signed=planner.signed_state(tree),
         blocks=planner.blocks(tree),
-        sign_form=sign_form or SignForm(stored={"name": first}, prefix="sign"),
+        sign_form=sign_form or SignForm(stored={"name": first, "seen": planner.fingerprint(tree)}, prefix="sign"),
         roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"),
     )
     context |= {
@@ -111,6 +112,12 @@ def sign(request, job_id, tree_id):
     form = SignForm(request.POST, prefix="sign")
     if not form.is_valid():
         return brief(request, job_id, tree_id, sign_form=form)
+    seen = form.cleaned_data["seen"]
+    if seen and seen != planner.fingerprint(tree):
+        messages.error(
+            request, "Not signed: the plan changed since this page was drawn. Read it as it is now, then sign."
+        )
+        return redirect("brief", job_id, tree_id)
     signed = planner.sign(tree, form.cleaned_data["name"].strip(), request.user)
     if signed is None:
         messages.error(request, "Not signed: something still blocks the plan.")

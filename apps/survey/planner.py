@@ -223,4 +223,6 @@ def add_line(crew, values):
 
 def retire_line(crew, pk):
     """Take a line off the crew's list; answers given to it stay."""
-    CrewHazard.objects.filter(crew=crew, pk=pk).update(retired=True)
+    for row in CrewHazard.objects.filter(crew=crew, pk=pk, retired=False):
+        row.retired = True
+        row.save()

@@ -335,7 +335,7 @@ def entries(tree):
     plan = plan_for(tree)
     picks = plan.picks
     named = {p[role] for p in picks for role in ROLES if p.get(role)}
-    rows = GearItem.objects.filter(crew=tree.job.crew_id, name__in=named) if named else ()
+    rows = GearItem.objects.filter(crew=tree.job.crew_id, name__in=named).prefetch_related("readings") if named else ()
     takedown = {"picks": picks} | ({"access": plan.access} if plan.access else {}) if picks or plan.access else {}
     return takedown, [gear_entry(row) for row in rows]
 
