@@ -7,9 +7,9 @@ from django.db import models
 class SignOff(models.Model):
     """A name under a plan. ``digest`` tells whether the plan is still the one signed, ``figures`` by which version of them it was made."""
 
-    tree = models.ForeignKey("jobs.Tree", on_delete=models.CASCADE, related_name="signoffs")
+    tree = models.ForeignKey("jobs.Tree", on_delete=models.PROTECT, related_name="signoffs")
     name = models.CharField(max_length=120)
-    person = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.SET_NULL)
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
     digest = models.CharField(max_length=64)
     document = models.JSONField()

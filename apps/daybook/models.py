@@ -13,7 +13,7 @@ from treecore.ranges import ends
 class FellingRecord(Revised):
     """The felling as it went, kept beside the plan it was signed on."""
 
-    tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="record")
+    tree = models.OneToOneField("jobs.Tree", on_delete=models.PROTECT, related_name="record")
     document = models.JSONField()
     height = models.FloatField(null=True, blank=True)
     lay = models.FloatField(null=True, blank=True)

@@ -1,5 +1,6 @@
 """Signing: the name goes under the plan that was on the page, and under no other."""
 
+from django.db.models import ProtectedError
 from django.test import TestCase
 from django.urls import reverse
 
@@ -47,3 +48,10 @@ class Signing(TestCase):
         before = row.history.count()
         survey.retire_line(self.crew, row.pk)
         self.assertEqual(row.history.count(), before + 1)
+
+    def test_a_signed_plan_and_who_signed_it_are_not_deleted(self):
+        self.sign(self.page())
+        for row in (self.tree, self.tree.job, self.person):
+            with self.subTest(row=row), self.assertRaises(ProtectedError):
+                row.delete()
+        self.assertEqual(self.tree.signoffs.count(), 1)

@@ -1,5 +1,6 @@
 """The record: kept once, then changed by two people without losing either's words."""
 
+from django.db.models import ProtectedError
 from django.test import TestCase
 from django.urls import reverse
 
@@ -41,3 +42,9 @@ class Record(TestCase):
         self.client.post(self.url, self.page() | {"notes": "later"})
         self.assertEqual(FellingRecord.objects.get(tree=self.tree).document, before)
         self.assertGreater(len(before["trees"]), 0)
+
+    def test_a_tree_with_a_record_is_not_deleted(self):
+        self.client.post(self.url, {"height": "26.4"})
+        with self.assertRaises(ProtectedError):
+            self.tree.delete()
+        self.assertTrue(FellingRecord.objects.filter(tree=self.tree).exists())
