@@ -6,6 +6,7 @@ from typing import NamedTuple
 from django.db import models, transaction
 
 from cantrel.forms import as_shown, rebased
+from cantrel.history import redone, undone
 from treecore.errors import CoreError
 
 GONE = object()  # what is not there, told apart from an empty value
@@ -84,12 +85,28 @@ UNSEEN = "Somebody else saved since this page was drawn: look at it first. Nothi
 TOO_OLD = "This page is older than anything kept of this: load it again. Nothing was changed."
 
 
+def stepped(row, revision, names, forth=False):
+    """Take back the last change of the named fields, or bring back the last one taken back; why not, in words, or nothing.
+
+    A page that does not know the last change does not take it back unseen.
+    """
+    if revision is not None and row.pk and str(row.revision) != str(revision):
+        return UNSEEN
+    done = redone(row, names) if forth else undone(row, names)
+    return "" if done else f"Nothing left to {'redo' if forth else 'undo'}."
+
+
 def posted(row, revision, build, data, save):
     """Save a form that was drawn from a revision of a row: fields nobody touched there stay as others left them.
+
+    Without a row (None) there is nothing to merge with: the form makes a new one.
 
     ``build(row, data)`` makes the form, bound where there are data; ``save(values, row)`` keeps the values. Answers what was
     saved, or None and the form that says why not, with both values where two people changed one field.
     """
+    if row is None:
+        form = build(None, data)
+        return form.run(lambda values: save(values, None)), form
     with transaction.atomic():
         now = type(row).objects.get(pk=row.pk)
         base = now.as_of(revision)

@@ -46,17 +46,6 @@ def _rows(compared, system):
     return rows
 
 
-def _kept(request, tree, kept, build, form):
-    """A first record saved, or a change of one put together with what others changed of it."""
-
-    def save(values, row):
-        return planner.save_record(tree, values, request.user, row)
-
-    if kept is None:
-        return form.run(lambda v: save(v, None)), form
-    return posted(kept, request.POST.get("revision"), build, request.POST, save)
-
-
 @permission("plan.view", "record.write")
 def record(request, job_id, tree_id):
     """The record page."""
@@ -67,9 +56,12 @@ def record(request, job_id, tree_id):
         stored = {f: getattr(row, f) for f in RecordForm.base_fields} if row else {}
         return RecordForm(data, units=request.units, stored=stored)
 
-    form = build(kept, request.POST or None)
+    def save(values, row):
+        return planner.save_record(tree, values, request.user, row)
+
+    form = build(kept)
     if request.method == "POST":
-        done, form = _kept(request, tree, kept, build, form)
+        done, form = posted(kept, request.POST.get("revision"), build, request.POST, save)
         if done:
             messages.success(request, "Record kept.")
             return redirect("record", job_id, tree_id)

@@ -7,9 +7,8 @@ from apps.jobs.planner import common_name, degrees, normal_bearing, site_entry
 from apps.survey.planner import every_gate, found_present, measured_entry
 from apps.survey.planner import tree_entry as surveyed
 from apps.takedown.planner import entries as takedown_entries
-from cantrel.history import redone, undone
 from cantrel.quantities import text
-from cantrel.revisions import TOO_OLD, UNSEEN, clash_text, merged
+from cantrel.revisions import TOO_OLD, clash_text, merged, stepped
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
@@ -310,11 +309,5 @@ def nudged(handle, dx, dy, given):
 
 @transaction.atomic
 def step_back(plan, revision, forth=False):
-    """Take back the last change, or bring back the last one taken back; why not, in words, or nothing.
-
-    A page that does not know the last change does not take it back unseen.
-    """
-    if revision is not None and plan.pk and str(plan.revision) != str(revision):
-        return UNSEEN
-    done = redone(plan, KEPT) if forth else undone(plan, KEPT)
-    return "" if done else f"Nothing left to {'redo' if forth else 'undo'}."
+    """Take back the last change of the plan, or bring it back; why not, in words, or nothing."""
+    return stepped(plan, revision, KEPT, forth)

@@ -85,9 +85,12 @@ def store(request, pk=None):
         stored = {n: getattr(item, n) for n in planner.FIELDS} if item else {"months": 6, "wear": "new"}
         return GearForm(data, units=request.units, stored=stored)
 
-    form = build(row, request.POST if request.method == "POST" else None)
+    def save(values, item):
+        return keep_gear(request.crew, values, item)
+
+    form = build(row)
     if request.method == "POST":
-        done, form = _kept(request, row, build, form)
+        done, form = posted(row, request.POST.get("revision"), build, request.POST, save)
         if done:
             messages.success(request, f"“{done.name}” kept.")
             return redirect("gear")
@@ -99,17 +102,6 @@ def store(request, pk=None):
         "units": request.units,
     }
     return render(request, "gear/store.html", context)
-
-
-def _kept(request, row, build, form):
-    """A new item saved, or a change of one put together with what others changed of it."""
-
-    def save(values, item):
-        return keep_gear(request.crew, values, item)
-
-    if row is None:
-        return form.run(lambda v: save(v, None)), form
-    return posted(row, request.POST.get("revision"), build, request.POST, save)
 
 
 @require_POST

@@ -14,8 +14,7 @@ from apps.gear.planner import gear_entry, store
 from apps.jobs.planner import site_entry
 from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
-from cantrel.history import redone, undone
-from cantrel.revisions import TOO_OLD, UNSEEN, clash_text, merged
+from cantrel.revisions import TOO_OLD, clash_text, merged, stepped
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, setting_of, steps_of
@@ -155,14 +154,8 @@ def known_picks(plan, revision):
 
 
 def step_back(plan, revision, forth=False):
-    """Take back the last change, or bring back the last one taken back; why not, in words, or nothing.
-
-    A page that does not know the last change does not take it back unseen.
-    """
-    if revision is not None and plan.pk and str(plan.revision) != str(revision):
-        return UNSEEN
-    done = redone(plan, STEPPED) if forth else undone(plan, STEPPED)
-    return "" if done else f"Nothing left to {'redo' if forth else 'undo'}."
+    """Take back the last change of the plan, or bring it back; why not, in words, or nothing."""
+    return stepped(plan, revision, STEPPED, forth)
 
 
 STEPPED = ("picks", "access")
