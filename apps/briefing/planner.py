@@ -129,14 +129,19 @@ def blocks(tree):
 
 
 @transaction.atomic
-def sign(tree, name, person):
-    """Put a name under the plan as it stands; refused while anything blocks."""
-    if blocks(tree):
-        return None
+def sign(tree, name, person, seen=""):
+    """Put a name under the plan as it stands; why not, in words, or nothing.
+
+    Refused while anything blocks, and where the plan is not the one of the fingerprint that was ``seen``.
+    """
     plan = document(tree)
-    return SignOff.objects.create(
-        tree=tree, name=name, person=person, digest=digest(plan), document=plan, figures=figures_version()
-    )
+    found = digest(plan)
+    if seen and seen != found:
+        return "Not signed: the plan changed since this page was drawn. Read it as it is now, then sign."
+    if blocks(tree):
+        return "Not signed: something still blocks the plan."
+    SignOff.objects.create(tree=tree, name=name, person=person, digest=found, document=plan, figures=figures_version())
+    return ""
 
 
 @transaction.atomic

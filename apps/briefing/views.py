@@ -112,15 +112,9 @@ def sign(request, job_id, tree_id):
     form = SignForm(request.POST, prefix="sign")
     if not form.is_valid():
         return brief(request, job_id, tree_id, sign_form=form)
-    seen = form.cleaned_data["seen"]
-    if seen and seen != planner.fingerprint(tree):
-        messages.error(
-            request, "Not signed: the plan changed since this page was drawn. Read it as it is now, then sign."
-        )
-        return redirect("brief", job_id, tree_id)
-    signed = planner.sign(tree, form.cleaned_data["name"].strip(), request.user)
-    if signed is None:
-        messages.error(request, "Not signed: something still blocks the plan.")
+    said = planner.sign(tree, form.cleaned_data["name"].strip(), request.user, form.cleaned_data["seen"])
+    if said:
+        messages.error(request, said)
     return redirect("brief", job_id, tree_id)
 
 
