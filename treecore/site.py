@@ -18,8 +18,6 @@ from treecore.kinds import kinds_that
 from treecore.overhead import Conductor
 from treecore.ranges import believed
 
-SLOPE_LIMIT = math.radians(60.0)
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Target:
@@ -78,7 +76,7 @@ class Site:
         object.__setattr__(self, "shapes", np.array([t.shape for t in self.targets], dtype=object))
         object.__setattr__(self, "boxes", shapely.bounds(self.shapes).reshape(-1, 4))
         object.__setattr__(self, "stem", Point(self.tree_x, self.tree_y))
-        between("slope", self.slope, 0.0, SLOPE_LIMIT, "no one fells on ground steeper than 60°", "angle")
+        believed("slope", self.slope, "site_slope")
         for target in self.targets:
             if target.kind not in kinds_that("around") and target.shape.contains(self.stem):
                 raise NotSolvable(f"target {target.name}", "the stem stands inside it")

@@ -16,7 +16,7 @@ from apps.takedown.planner import entries as takedown_entries
 from apps.takedown.planner import plan_naming, roles_used
 from cantrel.limits import limit_said
 from treecore.errors import CoreError, NotSolvable
-from treecore.release import figures_version
+from treecore.release import figures_version, same_figures
 from treecore.roles import unfilled
 from treecore.verdict import Verdict
 
@@ -73,7 +73,7 @@ def signed_state(tree):
     now = document(tree)
     same = digest(now) == last.digest
     changes = [] if same else [_words(d) for d in differences(canonical(last.document), canonical(now))]
-    corrected = last.figures != figures_version()
+    corrected = not same_figures(last.figures)
     return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
 
 

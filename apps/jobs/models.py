@@ -10,7 +10,6 @@ from simple_history.models import HistoricalRecords
 from cantrel.revisions import Revised
 from treecore.features import feature_kinds
 from treecore.ranges import ends
-from treecore.site import SLOPE_LIMIT
 from treecore.tree import limb as core_limb
 
 KIND_CHOICES = [(kind.key, kind.name) for kind in feature_kinds().values()]
@@ -59,7 +58,7 @@ class Job(Revised):
     class Meta:
         ordering = ["-created", "-pk"]
         constraints = [
-            ranged("slope", 0.0, SLOPE_LIMIT, "job_slope"),
+            ranged("slope", *ends("site_slope"), "job_slope"),
             ranged("downhill", 0.0, math.tau, "job_downhill"),
             ranged("prevailing_from", 0.0, math.tau, "job_prevailing_from"),
             ranged("wind_from", 0.0, math.tau, "job_wind_from"),

@@ -7,9 +7,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from treecore.document.felling import PullEntry
+from treecore.document.fields import hold
 from treecore.errors import Column, NotSolvable, all_positive, between, positive
 from treecore.felling.tackle import Tackle
-from treecore.ranges import believed
 
 _WEDGED = math.radians(75.0)
 
@@ -30,10 +31,7 @@ class Pull:
 
     def __post_init__(self) -> None:
         """Refuse a line that goes nowhere."""
-        believed("pull_force", self.force, "line_force")
-        believed("pull_tie", self.tie, "line_tie")
-        believed("pull_distance", self.distance, "anchor_off")
-        believed("pull_anchor", self.anchor, "anchor_up")
+        hold(self, PullEntry, said="pull_{}")
 
 
 def pivot_offset(along: float, depth: float, hinge: float) -> float:

@@ -9,6 +9,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from treecore.document.felling import LogEntry
+from treecore.document.fields import hold
 from treecore.errors import NotSolvable, between
 from treecore.schools import constant
 from treecore.units import GRAVITY
@@ -42,7 +44,7 @@ class Log:
         between("log_length", self.length, 0.5, 60.0, "logs are 0.5 to 60 m long", "length")
         between("log_butt", self.butt, 0.03, 4.0, "logs are 3 cm to 4 m thick", "girth")
         between("log_tip", self.tip, 0.01, 4.0, "logs are 1 cm to 4 m thick", "girth")
-        between("cross_slope", self.cross_slope, 0.0, math.radians(60.0), "ground falls by 0 to 60°", "angle")
+        hold(self, LogEntry)
         if self.spring not in SPRINGS:
             raise NotSolvable("spring", "a log is bent to the left, to the right, or not at all")
         if not self.supports:

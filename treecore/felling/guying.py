@@ -9,10 +9,11 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from treecore.document.felling import GuyEntry
+from treecore.document.fields import hold
 from treecore.errors import Column
 from treecore.felling.balance import Pull, pull_moments
 from treecore.felling.tackle import Tackle
-from treecore.ranges import believed
 
 Array = NDArray[np.float64]
 _UNSAID = Tackle()
@@ -37,10 +38,7 @@ class Guy:
 
     def __post_init__(self) -> None:
         """Refuse a line that goes nowhere."""
-        believed("guy_limit", self.limit, "line_limit")
-        believed("guy_tie", self.tie, "line_tie")
-        believed("guy_distance", self.distance, "anchor_off")
-        believed("guy_anchor", self.anchor, "anchor_up")
+        hold(self, GuyEntry, said="guy_{}")
 
     def line(self, force: float) -> Pull:
         """Return it as a line under a tension.

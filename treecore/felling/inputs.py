@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import NamedTuple
 
+from treecore.document.felling import FellingEntry
+from treecore.document.fields import hold
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate
 from treecore.felling.balance import Pull
@@ -52,11 +54,7 @@ class FellingInput:
 
     def __post_init__(self) -> None:
         """Refuse what the model does not cover."""
-        if self.wind is not None:
-            believed("wind", self.wind, "felling_wind")
-        if self.wind_from is not None:
-            believed("wind_from", self.wind_from, "bearing")
-        believed("lay", self.lay, "bearing")
+        hold(self, FellingEntry, "plan")
         school("zone", self.zone)
         top = 0.5 * self.tree.stands.low
         between("stump", self.cuts.stump, 0.0, top, "the cut lies below half the tree", "cut")

@@ -5,14 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from treecore.document.felling import FellingEntry
+from treecore.document.fields import hold
 from treecore.errors import Column, NotSolvable, between, inside, positive
-from treecore.ranges import believed
 from treecore.schools import school
 
 # Share of the opening that lies below the level through the apex, by kind of notch.
 BELOW = {"conventional": 0.0, "reversed": 1.0, "open": 0.25}
 SIDES = ("", "left", "right")
-OPENING_RANGE = (math.radians(30.0), math.radians(110.0))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,19 +43,14 @@ class Cuts:
 
     def __post_init__(self) -> None:
         """Refuse cuts no stem can take."""
-        for name, size in (("along", self.along), ("across", self.across)):
-            between(name, size, 0.015, 12.0, "stems are 1.5 cm to 12 m thick at the stump", "girth")
+        hold(self, FellingEntry)
         between("skew", self.skew, -3.0, 3.0, "an oval stem turned to the lay")
         if not 1.0 / 3.0 <= self.along / self.across <= 3.0:
             raise NotSolvable("across", "one diameter is over three times the other; measure the stump again")
-        believed("stump", self.stump, "stump")
         inside(
             "depth", self.depth, 0.0, 0.75 * self.along, "a notch goes into the stem, to three quarters at most", "cut"
         )
-        between("opening", self.opening, *OPENING_RANGE, "notches open 30° to 110°", "angle")
         inside("hinge", self.hinge, 0.0, self.along - self.depth, "a hinge is cut from what the notch leaves", "cut")
-        between("rise", self.rise, -0.1, 0.3, "a back cut is level, near the apex", "cut")
-        between("slope", self.slope, 0.0, math.radians(60.0), "a back cut is level, or slopes up to 60°", "angle")
         self._check_ends()
         (
             school("notch", self.notch_school),
@@ -67,7 +62,6 @@ class Cuts:
         """Refuse a hinge with an end cut through."""
         if self.bypass_side not in SIDES:
             raise NotSolvable("bypass_side", "a cut runs past the apex on the left, on the right, or not at all")
-        between("bypass", self.bypass, 0.0, 0.3, "a cut runs past the apex by up to 30 cm", "cut")
         if self.bypass > 0.0 and not self.bypass_side:
             raise NotSolvable("bypass_side", "say on which side the cut ran past the apex")
         most = 2.0 * self.hinge

@@ -11,10 +11,11 @@ from dataclasses import dataclass
 from functools import cache
 from typing import NamedTuple
 
-from treecore.errors import NotSolvable, between
+from treecore.document.felling import PartEntry, RopeEntry, SystemEntry
+from treecore.document.fields import hold
+from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly
 from treecore.felling.tackle import knots
-from treecore.ranges import believed
 from treecore.schools import constant
 from treecore.tables import rows
 from treecore.units import GRAVITY
@@ -117,19 +118,9 @@ class Part:
             raise NotSolvable(at, "a part needs a name of its own")
         if self.kind not in part_kinds():
             raise NotSolvable(at, f"“{self.kind}” is none of {', '.join(part_kinds())}")
-        for axis in (self.x, self.y):
-            believed(at, axis, "site_reach")
-        between(at, self.height, 0.0, 40.0, "parts hang or stand 0 to 40 m above their ground", "length")
-        between(at, self.people, 1, 12, "one to twelve people on a rope")
-        believed(at, self.force, "line_force")
-        between(at, self.mass, 100.0, 60e3, "vehicles weigh 100 kg to 60 t", "mass")
-        between(at, self.turns, 0.0, 4.0, "up to four turns round a trunk")
+        hold(self, PartEntry, said=at)
         if self.ground not in tractions():
             raise NotSolvable(at, f"“{self.ground}” is none of {', '.join(tractions())}")
-        if self.rating is not None:
-            believed(at, self.rating, "rating")
-        if self.trunk is not None:
-            believed(at, self.trunk, "anchor_trunk")
 
     @property
     def role(self) -> str:
@@ -160,10 +151,7 @@ class Rope:
         for a, b in itertools.pairwise(self.path):
             if a == b:
                 raise NotSolvable(at, f"it goes from “{a}” to itself")
-        if self.owned is not None:
-            believed(at, self.owned, "rope_length")
-        if self.strength is not None:
-            believed(at, self.strength, "rope_strength")
+        hold(self, RopeEntry, said=at)
         for key, known in ((self.join, joins()), (self.knot, knots())):
             if key not in known:
                 raise NotSolvable(at, f"“{key}” is none of {', '.join(known)}")
@@ -184,8 +172,7 @@ class PullSystem:
 
     def __post_init__(self) -> None:
         """Refuse a system that does not hang together."""
-        believed("pull_tie", self.tie, "line_tie")
-        between("pull_takes", self.takes, 0.05, 1.0, "a share of what the hands can give")
+        hold(self, SystemEntry, said="pull_{}")
         if not self.ropes:
             raise NotSolvable("pull", "a pulling system needs a rope")
         for what, names in (("part", [p.name for p in self.parts]), ("rope", [r.name for r in self.ropes])):

@@ -7,11 +7,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from treecore.errors import NotSolvable, between
+from treecore.document.felling import FellingEntry
+from treecore.document.fields import hold
+from treecore.errors import NotSolvable
 from treecore.felling.notch import Cuts, hinge_chord
 from treecore.schools import constant, school
-
-BAR_RANGE = (0.2, 2.2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -26,8 +26,7 @@ class Saw:
 
     def __post_init__(self) -> None:
         """Refuse what no saw or school is."""
-        if self.bar is not None:
-            between("bar", self.bar, *BAR_RANGE, "guide bars are 20 cm to 2.2 m long", "cut")
+        hold(self, FellingEntry, "saw")
         for choice, key in (("first", self.first), ("pattern", self.pattern), ("position", self.position)):
             school(choice, key)
 

@@ -6,9 +6,10 @@ import math
 from dataclasses import dataclass
 from functools import cache
 
-from treecore.errors import NotSolvable, between
+from treecore.document.felling import TackleEntry
+from treecore.document.fields import hold
+from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.ranges import believed
 from treecore.schools import constant, school
 from treecore.tables import rows
 
@@ -48,15 +49,11 @@ class Tackle:
 
     def __post_init__(self) -> None:
         """Refuse what no line is made of."""
-        for name, key in _RANGES.items():
-            value = getattr(self, name)
-            if value is not None:
-                believed(f"tackle_{name}", value, key)
+        hold(self, TackleEntry, said="tackle_{}")
         if self.knot not in knots():
             raise NotSolvable("tackle_knot", f"“{self.knot}” is none of {', '.join(knots())}")
         if self.by not in PULLED_BY:
             raise NotSolvable("tackle_by", f"“{self.by}” is none of {', '.join(w for w in PULLED_BY if w)}")
-        between("tackle_people", self.people, 1, 12, "one to twelve people on a rope")
         school("design", self.design)
 
     @property
@@ -70,12 +67,6 @@ class Tackle:
     def anchor_allowed(self) -> Estimate | None:
         """What the anchor may carry [N]; docs/methods.md, pulling (9)."""
         return anchor_holds(self.rating, self.trunk, self.sling, self.design)
-
-
-_RANGES = {
-    "strength": "rope_strength", "owned": "rope_length", "gear": "rating", "rating": "rating", "trunk": "anchor_trunk",
-    "sling": "sling_up",
-}  # fmt: skip
 
 
 def anchor_holds(rating: float | None, trunk: float | None, sling: float, design: str) -> Estimate | None:

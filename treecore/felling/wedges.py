@@ -6,7 +6,9 @@ import math
 from dataclasses import dataclass
 from functools import cache
 
-from treecore.errors import NotSolvable, between
+from treecore.document.felling import WedgesEntry
+from treecore.document.fields import hold
+from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind
 from treecore.felling.balance import wedge_drive
 from treecore.tables import rows
@@ -77,15 +79,9 @@ class Wedges:
 
     def __post_init__(self) -> None:
         """Refuse a pile nobody can drive."""
-        between("wedge_count", self.count, 0, 8, "up to eight wedges side by side")
-        between("wedge_stacked", self.stacked, 1, 3, "wedges are stacked three high at most")
+        hold(self, WedgesEntry, said="wedge_{}")
         if self.kind not in wedge_kinds():
             raise NotSolvable("wedge_kind", f"“{self.kind}” is none of {', '.join(wedge_kinds())}")
-        if self.rise is not None:
-            between("wedge_rise", self.rise, 0.005, 0.1, "a wedge lifts 0.5 to 10 cm", "cut")
-        if self.tip is not None:
-            between("wedge_tip", self.tip, 0.0, 0.05, "wedge tips are up to 5 cm thick", "cut")
-        between("wedge_place", self.place, -_ROUND, _ROUND, "behind the hinge, up to 80° to a side", "angle")
 
     @property
     def sort(self) -> WedgeKind:

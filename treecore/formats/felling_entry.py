@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import json
 import math
+from dataclasses import asdict
 from typing import Any
 
+from treecore.document.codec import decode
+from treecore.document.felling import FellingEntry, GuyEntry, LogEntry, PartEntry, PullEntry, RopeEntry, SystemEntry
+from treecore.document.fields import for_core, of_core
 from treecore.errors import BadDocument
 from treecore.felling.balance import Pull
 from treecore.felling.bucking import Log
@@ -22,7 +27,7 @@ from treecore.felling.tackle import Tackle
 from treecore.felling.wedges import Wedges
 from treecore.felling.whole import complete
 from treecore.findings import Seen
-from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json, plain_json
+from treecore.formats.plain import Entry, estimate_json, figure_json, limit_json, plain_json
 from treecore.overhead import Conductor
 from treecore.site import Site
 from treecore.tree.body import TreeInput
@@ -51,108 +56,36 @@ def felling_of(
     CoreError
         Naming the quantity.
     """
-    lay, pull, guy, system = deg(entry, "lay_deg"), entry.get("pull"), entry.get("guy"), entry.get("system")
+    said = decode(FellingEntry, entry)
     return FellingInput(
+        **for_core(said, "plan"),
         tree=tree,
         site=site,
-        lay=lay,
-        cuts=_cuts(entry, tree, lay),
-        wedges=_wedges(entry.get("wedges", {})),
-        pull=_pull(pull) if pull and not system else None,  # a line beside a system waits
-        wind=_maybe(entry.get("wind_m_s")),
-        wind_from=deg(entry, "wind_from_deg") if entry.get("wind_from_deg") is not None else None,
-        zone=entry.get("zone_school", "1.5"),
+        cuts=_cuts(said, tree),
+        wedges=Wedges(**for_core(said.wedges)),
+        pull=_pull(said.pull) if said.pull and not said.system else None,  # a line beside a system waits
         conductors=conductors,
-        saw=Saw(
-            bar=entry.get("bar_m"),
-            first=entry.get("first_school", "sloping"),
-            pattern=entry.get("pattern_school", "straight"),
-            nicks=entry.get("nicks", False),
-            position=entry.get("position_school", "kneeling"),
-        ),
-        guy=_guy(guy) if guy else None,
-        system=system_of(system) if system else None,
-        escape=entry.get("escape_side", ""),
+        saw=Saw(**for_core(said, "saw")),
+        guy=_guy(said.guy) if said.guy else None,
+        system=_system(said.system) if said.system else None,
         seen=seen,
     )
 
 
-def _cuts(entry: Entry, tree: TreeInput, lay: float) -> Cuts:
-    stump = float(entry.get("stump_m", STUMP))
-    oval = oval_at(tree, stump, lay)
-    across = entry.get("across_m") or oval.across
-    along = entry.get("along_m") or (float(across) if entry.get("across_m") else oval.along)
-    return Cuts(
-        along=float(along),
-        across=float(across),
-        stump=stump,
-        depth=float(entry["depth_m"]),
-        opening=deg(entry, "opening_deg"),
-        hinge=float(entry["hinge_m"]),
-        rise=float(entry["rise_m"]),
-        taper=float(entry.get("taper_m", 0.0)),
-        bypass=float(entry.get("bypass_m", 0.0)),
-        bypass_side=entry.get("bypass_side", ""),
-        slope=deg(entry, "back_slope_deg"),
-        skew=oval.skew,
-        notch_school=entry.get("notch_school", "conventional"),
-        depth_school=entry.get("depth_school", "chord80"),
-        thickness_school=entry.get("thickness_school", "tenth"),
-    )
+def _cuts(entry: FellingEntry, tree: TreeInput) -> Cuts:
+    stump = STUMP if entry.stump_m is None else entry.stump_m
+    oval = oval_at(tree, stump, math.radians(entry.lay_deg))
+    across = entry.across_m or oval.across
+    along = entry.along_m or (across if entry.across_m else oval.along)
+    return Cuts(**for_core(entry) | {"along": along, "across": across, "stump": stump, "skew": oval.skew})
 
 
-def _wedges(row: Entry) -> Wedges:
-    return Wedges(
-        count=row.get("count", 0),
-        stacked=row.get("stacked", 1),
-        kind=row.get("kind", "plastic"),
-        rise=_maybe(row.get("rise_m")),
-        tip=_maybe(row.get("tip_m")),
-        place=deg(row, "place_deg"),
-    )
+def _pull(entry: PullEntry) -> Pull:
+    return Pull(**for_core(entry), tackle=Tackle(**for_core(entry.tackle)))
 
 
-def _pull(row: Entry) -> Pull:
-    return Pull(
-        tie=float(row["tie_m"]),
-        azimuth=deg(row, "azimuth_deg"),
-        distance=float(row["distance_m"]),
-        anchor=float(row.get("anchor_m", 0.0)),
-        force=float(row["force_N"]),
-        tackle=_tackle(row.get("tackle", {})),
-    )
-
-
-def _guy(row: Entry) -> Guy:
-    return Guy(
-        tie=float(row["tie_m"]),
-        azimuth=deg(row, "azimuth_deg"),
-        distance=float(row["distance_m"]),
-        anchor=float(row.get("anchor_m", 0.0)),
-        limit=float(row["limit_N"]),
-        tended=row.get("tended", False),
-        taut=row.get("taut", False),
-        tackle=_tackle(row.get("tackle", {})),
-    )
-
-
-def _tackle(row: Entry) -> Tackle:
-    return Tackle(
-        strength=_maybe(row.get("strength_N")),
-        owned=_maybe(row.get("owned_m")),
-        knot=row.get("knot", "unknown"),
-        gear=_maybe(row.get("gear_N")),
-        rating=_maybe(row.get("rating_N")),
-        trunk=_maybe(row.get("trunk_m")),
-        sling=float(row.get("sling_m", 0.5)),
-        design=row.get("design_school", "5"),
-        by=row.get("by", ""),
-        people=int(row.get("people", 2)),
-    )
-
-
-def _maybe(value: float | str | None) -> float | None:
-    return None if value is None else float(value)
+def _guy(entry: GuyEntry) -> Guy:
+    return Guy(**for_core(entry), tackle=Tackle(**for_core(entry.tackle)))
 
 
 def system_of(row: Entry) -> PullSystem:
@@ -168,41 +101,13 @@ def system_of(row: Entry) -> PullSystem:
     CoreError
         Naming the part or rope.
     """
-    return PullSystem(
-        tie=float(row["tie_m"]),
-        parts=tuple(_part(p) for p in row["parts"]),
-        ropes=tuple(
-            Rope(
-                name=r["name"],
-                path=tuple(r["path"]),
-                owned=r.get("owned_m"),
-                strength=r.get("strength_N"),
-                join=r.get("join", "none"),
-                knot=r.get("knot", "unknown"),
-            )
-            for r in row["ropes"]
-        ),
-        design=row.get("design_school", "5"),
-        takes=float(row.get("takes", 1.0)),
-    )
+    return _system(decode(SystemEntry, row))
 
 
-def _part(row: Entry) -> Part:
-    return Part(
-        name=row["name"],
-        kind=row["kind"],
-        x=float(row["x_m"]),
-        y=float(row["y_m"]),
-        height=float(row.get("height_m", 0.5)),
-        on=row.get("on", ""),
-        people=row.get("people", 2),
-        force=float(row.get("force_N", 0.0)),
-        mass=float(row.get("mass_kg", 2000.0)),
-        ground=row.get("ground", "grass"),
-        turns=float(row.get("turns", 0.0)),
-        rating=row.get("rating_N"),
-        trunk=row.get("trunk_m"),
-    )
+def _system(entry: SystemEntry) -> PullSystem:
+    parts = tuple(Part(**for_core(part)) for part in entry.parts)
+    ropes = tuple(Rope(**for_core(rope)) for rope in entry.ropes)
+    return PullSystem(**for_core(entry) | {"parts": parts, "ropes": ropes})
 
 
 def system_entry(system: PullSystem) -> dict[str, Any]:
@@ -213,41 +118,11 @@ def system_entry(system: PullSystem) -> dict[str, Any]:
     system : PullSystem
         The system.
     """
-    return {
-        "tie_m": system.tie,
-        "design_school": system.design,
-        "takes": system.takes,
-        "parts": [_part_entry(p) for p in system.parts],
-        "ropes": [
-            {
-                "name": r.name,
-                "path": list(r.path),
-                "owned_m": r.owned,
-                "strength_N": r.strength,
-                "join": r.join,
-                "knot": r.knot,
-            }
-            for r in system.ropes
-        ],
-    }
-
-
-def _part_entry(part: Part) -> dict[str, Any]:
-    return {
-        "name": part.name,
-        "kind": part.kind,
-        "x_m": part.x,
-        "y_m": part.y,
-        "height_m": part.height,
-        "on": part.on,
-        "people": part.people,
-        "force_N": part.force,
-        "mass_kg": part.mass,
-        "ground": part.ground,
-        "turns": part.turns,
-        "rating_N": part.rating,
-        "trunk_m": part.trunk,
-    }
+    whole = {"parts": [asdict(of_core(PartEntry, p)) for p in system.parts]}
+    whole |= {"ropes": [asdict(of_core(RopeEntry, r)) for r in system.ropes]}
+    plain = {"tie_m": system.tie, "design_school": system.design, "takes": system.takes}
+    written: dict[str, Any] = json.loads(json.dumps(whole))
+    return plain | written
 
 
 def log_of(row: Entry, tree: TreeInput) -> tuple[Log, tuple[float, ...]]:
@@ -265,7 +140,8 @@ def log_of(row: Entry, tree: TreeInput) -> tuple[Log, tuple[float, ...]]:
     CoreError
         Naming the quantity.
     """
-    low, high = float(row["from_m"]), float(row["to_m"])
+    entry = decode(LogEntry, row)
+    low, high = entry.from_m, entry.to_m
     if not 0.0 <= low < high <= tree.stem.height:
         field = "log_to" if high > low else "log_from"
         raise BadDocument(field, "the log ends beyond the stem, or before it begins")
@@ -277,12 +153,12 @@ def log_of(row: Entry, tree: TreeInput) -> tuple[Log, tuple[float, ...]]:
         density=tree.kind.density.value * tree.condition.density.value,
         stiffness=tree.kind.moe.value,
         strength=tree.kind.mor.value * tree.condition.strength.value,
-        supports=tuple(float(v) for v in row["supports_m"]),
-        cross_slope=deg(row, "cross_slope_deg"),
-        spring=row.get("spring", ""),
-        legs=row.get("legs", False),
+        supports=entry.supports_m,
+        cross_slope=math.radians(entry.cross_slope_deg),
+        spring=entry.spring,
+        legs=entry.legs,
     )
-    return log, tuple(float(v) for v in row.get("cuts_m", ()))
+    return log, entry.cuts_m
 
 
 def felling_json(plan: FellingInput) -> dict[str, Any]:

@@ -7,11 +7,14 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
-from importlib.resources import files
 from typing import Any
 
 import jsonschema
 
+from treecore.document.codec import VERSION, decode, enforced
+from treecore.document.fields import for_core, hold_said
+from treecore.document.site import SiteEntry
+from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
@@ -35,8 +38,6 @@ from treecore.tree.spar import spar
 from treecore.tree.stem import Cavity, DiameterPoint
 from treecore.tree.weigh import TreeResult, limb_rows, weigh
 
-SCHEMA, VERSION = "cantrel-plan", 1
-
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class TreePlan:
@@ -52,8 +53,7 @@ class TreePlan:
 
 @cache
 def _validator() -> jsonschema.protocols.Validator:
-    text = files("treecore").joinpath("formats/plan.schema.json").read_text(encoding="utf-8")
-    return jsonschema.Draft202012Validator(json.loads(text))
+    return jsonschema.Draft202012Validator(enforced())
 
 
 def _no_constant(name: str) -> float:
@@ -100,8 +100,17 @@ def schema_errors(document: Any) -> list[BadDocument]:
     document : object
         As JSON gives it.
     """
-    found = sorted(_validator().iter_errors(document), key=lambda e: (len(e.path), str(e.path)))
+    told = [part for error in _validator().iter_errors(document) for part in _innermost(error)]
+    found = sorted(told, key=lambda e: (len(e.absolute_path), str(e.absolute_path)))
     return [BadDocument(_path(error.absolute_path) or "document", error.message) for error in found]
+
+
+def _innermost(error: jsonschema.ValidationError) -> list[jsonschema.ValidationError]:
+    """What is wrong inside an entry that may also be left out: that, not the choice between the two."""
+    inside = [e for e in error.context or () if e.schema_path and e.schema_path[0] == 0]
+    if error.validator != "anyOf" or not inside or not isinstance(error.instance, dict):
+        return [error]
+    return [part for e in inside for part in _innermost(e)]
 
 
 def _path(parts: Iterable[str | int]) -> str:
@@ -125,13 +134,10 @@ def _readings(entry: Entry, quantity: str) -> Combined | None:
     return combine([read(r["method"], arguments(r["arguments"]), r.get("sd_m")) for r in used]) if used else None
 
 
-def _size(entry: Entry, quantity: str, combined: Combined | None) -> Estimate:
+def _size(value: float, quantity: str, kind: str, combined: Combined | None) -> Estimate:
     if combined:
         return combined.estimate
-    value = float(entry[f"{quantity}_m"])
-    if entry.get(f"{quantity}_kind", "estimated") == Kind.MEASURED and quantity != "spread":
-        return said_measured(value, quantity)
-    return by_eye(value, quantity)
+    return said_measured(value, quantity) if kind == Kind.MEASURED else by_eye(value, quantity)
 
 
 def tree_of(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
@@ -159,61 +165,46 @@ def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
     """Build a tree once for the same entry: benches ask for it again with every move of the hand."""
     entry: Entry = json.loads(text)
     diameter, height = _readings(entry, "diameter"), _readings(entry, "height")
-    first = _size(entry, "diameter", diameter)
-    across = entry.get("diameter_across_m")
-    top = entry.get("spar_top_m")
-    if top is not None:
-        return spar(_like(entry, first), first, _size(entry, "height", height), float(top)), diameter, height
+    said = decode(TreeEntry, entry)
+    first, tall = (
+        _size(said.diameter_m, "diameter", said.diameter_kind, diameter),
+        _size(said.height_m, "height", said.height_kind, height),
+    )
+    if said.spar_top_m is not None:
+        return spar(_like(said, entry, first), first, tall, said.spar_top_m), diameter, height
+    across = said.diameter_across_m
     oval = 1.0 if across is None else first.value / believed("diameter_across", across, "tree_diameter")
     tree = TreeInput(
-        species=entry["species"],
+        **for_core(said),
         own=_own(entry),
         diameter=times(first, 1.0 / math.sqrt(oval)),
         oval=oval,
-        oval_azimuth=deg(entry, "oval_azimuth_deg"),
-        height=_size(entry, "height", height),
-        spread=_size(entry, "spread", None),
-        lean=deg(entry, "lean_deg"),
-        lean_azimuth=deg(entry, "lean_azimuth_deg"),
-        lean_kind=Kind(entry.get("lean_kind", "estimated")),
-        state=entry.get("state", "in_leaf"),
-        crown_base=entry.get("crown_base_m"),
-        crown_east=entry.get("crown_east_m"),
-        crown_north=entry.get("crown_north_m"),
-        breast=entry.get("breast", "metric"),
-        points=tuple(DiameterPoint(float(p["height_m"]), float(p["diameter_m"])) for p in entry.get("points", ())),
-        cavities=tuple(_cavity(c) for c in entry.get("cavities", ())),
-        fork=entry.get("fork_m"),
-        limbs=tuple(limb_of(limb) for limb in entry.get("limbs", ())),
-        replaced=frozenset(entry.get("replaced", ())),
+        oval_azimuth=math.radians(said.oval_azimuth_deg or 0.0),
+        height=tall,
+        spread=by_eye(said.spread_m, "spread"),
+        lean_kind=Kind(said.lean_kind),
+        points=tuple(DiameterPoint(p.height_m, p.diameter_m) for p in said.points),
+        cavities=tuple(Cavity(**for_core(c)) for c in said.cavities),
+        limbs=tuple(_limb_of(limb) for limb in said.limbs),
+        replaced=frozenset(said.replaced),
     )
     return tree, diameter, height
 
 
-def _like(entry: Entry, foot: Estimate) -> TreeInput:
+def _like(said: TreeEntry, entry: Entry, foot: Estimate) -> TreeInput:
     """A tree of a spar's species, state and lean, to be cut down to it."""
     return TreeInput(
-        species=entry["species"],
+        species=said.species,
         own=_own(entry),
         diameter=foot,
         height=times(foot, max(20.0, 3.0 / foot.low)),
         spread=by_eye(1.0, "spread"),
-        lean=deg(entry, "lean_deg"),
-        lean_azimuth=deg(entry, "lean_azimuth_deg"),
-        lean_kind=Kind(entry.get("lean_kind", "estimated")),
-        state=entry.get("state", "in_leaf"),
-        breast=entry.get("breast", "metric"),
-        cavities=tuple(_cavity(c) for c in entry.get("cavities", ())),
-    )
-
-
-def _cavity(row: Entry) -> Cavity:
-    return Cavity(
-        low=float(row["low_m"]),
-        high=float(row["high_m"]),
-        across=float(row["across_m"]),
-        decayed=row.get("decayed", False),
-        open=row.get("open", False),
+        lean=math.radians(said.lean_deg),
+        lean_azimuth=math.radians(said.lean_azimuth_deg),
+        lean_kind=Kind(said.lean_kind),
+        state=said.state,
+        breast=said.breast,
+        cavities=tuple(Cavity(**for_core(c)) for c in said.cavities),
     )
 
 
@@ -230,20 +221,11 @@ def limb_of(row: Entry) -> Limb:
     CoreError
         Naming the limb and the quantity.
     """
-    return Limb(
-        name=row["name"],
-        parent=row.get("parent", ""),
-        at=float(row["at_m"]),
-        azimuth=deg(row, "azimuth_deg"),
-        rise=deg(row, "rise_deg"),
-        length=float(row["length_m"]),
-        diameter=float(row["diameter_m"]),
-        foliage=row.get("foliage", "full"),
-        dead=row.get("dead", False),
-        union=row.get("union", "sound"),
-        lead=row.get("lead", False),
-        kind=Kind(row.get("kind", "estimated")),
-    )
+    return _limb_of(decode(LimbEntry, row))
+
+
+def _limb_of(entry: LimbEntry) -> Limb:
+    return Limb(**for_core(entry) | {"parent": entry.parent, "kind": Kind(entry.kind)})
 
 
 def _own(entry: Entry) -> Species | None:
@@ -530,12 +512,35 @@ def evaluate_document(document: Entry) -> dict[str, Any]:
     """
     results = []
     gear = store_of(document)
+    try:
+        hold_site(document.get("site", {}))
+    except CoreError as error:
+        raise BadDocument("site", str(error)) from error
     for number, entry in enumerate(document["trees"]):
         try:
             results.append(evaluate_tree(document.get("site", {}), entry, gear))
         except CoreError as error:
             raise BadDocument(f"trees[{number}] “{entry['name']}”", str(error)) from error
     return {"schema": "cantrel-results", "version": VERSION, "trees": results}
+
+
+def hold_site(site: Entry) -> None:
+    """Hold a site's entry against what is believed of its slope, winds, origin and everything that stands on it.
+
+    Parameters
+    ----------
+    site : mapping
+        The document's site.
+
+    Raises
+    ------
+    CoreError
+        Naming the field.
+    """
+    said = decode(SiteEntry, site)
+    for entry, where in ((said, ""), *((target, f"target {target.name}") for target in said.targets)):
+        hold_said(entry, where)
+    site_of(site, {})
 
 
 def evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str, Any]:
@@ -553,6 +558,7 @@ def evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str,
     CoreError
         Naming what is refused.
     """
+    _hold_tree(entry)
     plan = tree_plan(site, entry)
     standing = weigh(plan.tree)
     out: dict[str, Any] = {
@@ -571,6 +577,14 @@ def evaluate_tree(site: Entry, entry: Entry, gear: dict[str, Item]) -> dict[str,
     if plan.felling:
         out["felling"] = felling_json(plan.felling)
     return out
+
+
+def _hold_tree(entry: Entry) -> None:
+    """Hold what nothing is computed from as well: where the tree stands, and after how many picks it is felled."""
+    said = decode(TreeEntry, {key: value for key, value in entry.items() if key != "takedown"})
+    for part in (said, said.felling):
+        if part is not None:
+            hold_said(part)
 
 
 def _standing(result: TreeResult) -> dict[str, Any]:

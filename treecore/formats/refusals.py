@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from treecore.errors import BadDocument, CoreError
-from treecore.formats.plan_document import evaluate_tree, load, schema_errors
+from treecore.formats.plan_document import evaluate_tree, hold_site, load, schema_errors
 from treecore.formats.takedown_entry import store_of
 from treecore.rigging.gear import Item
 
@@ -55,6 +55,10 @@ def _refused(document: dict[str, Any]) -> Iterator[Refusal]:
             gear |= store_of({"gear": [row]})
         except CoreError as error:
             yield Refusal(f"gear “{row['name']}”", str(error), error)
+    try:
+        hold_site(document.get("site", {}))
+    except CoreError as error:
+        yield Refusal("site", str(error), error)
     for number, entry in enumerate(document["trees"]):
         where = f"trees[{number}] “{entry['name']}”"
         try:

@@ -6,11 +6,15 @@ import json
 import math
 import re
 from collections.abc import Mapping, Sequence
-from dataclasses import fields
+from dataclasses import replace
 from datetime import date
 from functools import lru_cache
 from typing import Any, NamedTuple
 
+from treecore.document.codec import decode
+from treecore.document.fields import for_core, specs, usual
+from treecore.document.gear import GearEntry
+from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry, WoodEntry
 from treecore.errors import CoreError, NotSolvable
 from treecore.findings import Seen
 from treecore.formats.plain import Entry, estimate_json, limit_json, plain_json
@@ -32,17 +36,14 @@ from treecore.takedown.working import Worked, work
 from treecore.tree.body import TreeInput
 from treecore.verdict import Limit
 
-ROLES = ("rope", "sling", "block", "connector", "device", "base", "leg", "tag", "lead_sling", "lead_block")
-# Kinds of gear that do for a part of the path; else the part's own.
-ACCEPTS = {
-    "block": ("block", "ring"), "base": ("sling",), "lead_sling": ("sling",), "lead_block": ("block", "ring"), "tag": ("tag", "rope"),
-}  # fmt: skip
-# What a pick's entry leaves out.
-USUAL: Entry = {
-    "method": "butt", "cut": "hinge", "tie_m": 0.5, "slack_m": 0.0, "held": "soft", "run_m": 2.0, "device_kind": "bollard", "wraps": 2.0,
-    "knot": "running_bowline", "sling_as": "choked", "design_school": "5", "pretension_N": 0.0, "head_m": 1.5, "sag": 0.1, "bed": "none",
-    "bed_depth_m": 0.0, "bed_radius_m": 3.0,
-}  # fmt: skip
+_GEAR = {
+    key: spec.choices.removeprefix("gear ")
+    for key, spec in specs(PickEntry).items()
+    if spec.choices.startswith("gear ")
+}
+ROLES = tuple(_GEAR)
+ACCEPTS = {role: tuple(kinds.split()) for role, kinds in _GEAR.items()}  # kinds of gear that do for a part of the path
+USUAL: Entry = usual(PickEntry)  # what a pick's entry leaves out
 
 
 def item_of(row: Entry) -> Item:
@@ -58,54 +59,17 @@ def item_of(row: Entry) -> Item:
     CoreError
         Naming the item.
     """
-    return Item(
-        name=row["name"],
-        kind=row["kind"],
-        strength=row.get("strength_N"),
-        diameter=row.get("diameter_m"),
-        length=row.get("length_m"),
-        modulus=row.get("modulus_N"),
-        wear=row.get("wear", "good"),
-        bought=_day(row, "bought"),
-        inspected=_day(row, "inspected"),
-        months=row.get("months", 6),
-        retired=row.get("retired", ""),
-        joined=row.get("joined", False),
-        construction=row.get("construction", ""),
-        readings=tuple(
-            Reading(float(r["load_N"]), float(r["wraps"]), float(r["hand_N"])) for r in row.get("readings", ())
-        ),
-    )
+    entry = decode(GearEntry, row)
+    readings = tuple(Reading(**for_core(r)) for r in entry.readings)
+    days = {"bought": _day(entry.name, entry.bought), "inspected": _day(entry.name, entry.inspected)}
+    return Item(**{"strength": None} | for_core(entry) | days, readings=readings)
 
 
-def _day(row: Entry, key: str) -> date | None:
+def _day(name: str, typed: str | None) -> date | None:
     try:
-        return date.fromisoformat(row[key]) if row.get(key) else None
+        return date.fromisoformat(typed) if typed else None
     except ValueError:
-        raise NotSolvable(f"gear {row.get('name', '')}", f"“{row[key]}” is no date; write 2026-11-23") from None
-
-
-def item_entry(item: Item) -> dict[str, Any]:
-    """Write an item of gear as an entry.
-
-    Parameters
-    ----------
-    item : Item
-        The item.
-    """
-    days = {n: d.isoformat() for n, d in (("bought", item.bought), ("inspected", item.inspected)) if d}
-    sizes = {
-        "strength_N": item.strength,
-        "diameter_m": item.diameter,
-        "length_m": item.length,
-        "modulus_N": item.modulus,
-    }
-    plain = {"name": item.name, "kind": item.kind, "wear": item.wear, "months": item.months, "retired": item.retired}
-    plain |= {"joined": True} if item.joined else {}
-    plain |= {"construction": item.construction} if item.construction else {}
-    if item.readings:
-        plain["readings"] = [{"load_N": r.load, "wraps": r.wraps, "hand_N": r.hand} for r in item.readings]
-    return plain | days | {k: v for k, v in sizes.items() if v is not None}
+        raise NotSolvable(f"gear {name}", f"“{typed}” is no date; write 2026-11-23") from None
 
 
 def weighing_of(row: Entry) -> Weighing | None:
@@ -121,10 +85,8 @@ def weighing_of(row: Entry) -> Weighing | None:
     CoreError
         On a weight no piece has.
     """
-    mass, balance = row.get("weighed_kg"), row.get("balanced_m")
-    if mass is None and balance is None:
-        return None
-    return Weighing(mass=None if mass is None else float(mass), balance=None if balance is None else float(balance))
+    read = for_core(decode(PickEntry, row), "weighing")
+    return Weighing(**read) if read else None
 
 
 def setting_of(row: Entry) -> int:
@@ -215,57 +177,25 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
     CoreError
         Naming what is wrong with it.
     """
-    row = {**USUAL, **row}
-    climber, place = row.get("climber"), row.get("device_at", (0.0, 0.0, 1.0))
-    point, lead, far = (_point(row[key], others, what) if row.get(key) else None for key, what in _POINTS.items())
-    landing, bearing, stands = row.get("landing_m"), row.get("bearing_deg"), row.get("tag_from_m")
-    at_device = row.get("device_from_m")
+    entry = decode(PickEntry, row)
+    points = {key: _point(getattr(entry, key), others, what) for key, what in _POINTS.items() if getattr(entry, key)}
+    bearing = {} if entry.bearing_deg is None else {"bearing": math.radians(entry.bearing_deg % 360.0)}
     return Pick(
-        name=row.get("name", ""),
-        method=row["method"],
-        cut=saw_cut_of(row),
-        tie=float(row["tie_m"]),
-        second_tie=row.get("second_tie_m"),
-        point=point,
-        lead=lead,
-        far=far,
-        slack=float(row["slack_m"]),
-        held=row["held"],
-        run=float(row["run_m"]),
-        device=row["device_kind"],
-        device_place=(float(place[0]), float(place[1]), float(place[2])),
-        wraps=float(row["wraps"]),
-        gear=_chosen(row, store),
-        knot=row["knot"],
-        sling=row["sling_as"],
-        design=row["design_school"],
-        climber=_climber(climber, others) if climber else None,
-        landing=(float(landing[0]), float(landing[1])) if landing else None,
-        bed=row["bed"],
-        bearing=None if bearing is None else math.radians(float(bearing) % 360.0),
-        pretension=float(row["pretension_N"]),
-        head=float(row["head_m"]),
-        sag=float(row["sag"]),
-        bed_depth=float(row["bed_depth_m"]),
-        bed_radius=float(row["bed_radius_m"]),
-        capacity=None if row.get("capacity_kg") is None else float(row["capacity_kg"]),
+        **for_core(entry) | points | bearing,
+        cut=saw_cut_of(entry),
+        gear=_chosen(entry, store),
+        climber=_climber(entry.climber, others) if entry.climber else None,
         setting=setting_of(row),
-        tag_place=(float(stands[0]), float(stands[1])) if stands else None,
-        device_from=(float(at_device[0]), float(at_device[1])) if at_device else None,
-        lift=bool(row.get("lift", False)),
-        away=row.get("away", ""),
-        handlers=people_in(row.get("handlers", "")),
-        test_lift=bool(row.get("test_lift", False)),
-        throat=row.get("throat_m"),
+        handlers=people_in(entry.handlers),
     )
 
 
-def saw_cut_of(row: Entry) -> SawCut:
+def saw_cut_of(entry: PickEntry) -> SawCut:
     """Build a pick's cut as it is designed.
 
     Parameters
     ----------
-    row : mapping
+    entry : PickEntry
         The pick's entry.
 
     Raises
@@ -273,32 +203,21 @@ def saw_cut_of(row: Entry) -> SawCut:
     CoreError
         Naming what is wrong with it.
     """
-    opening = row.get("opening_deg")
-    return SawCut(
-        key=row["cut"],
-        notch=row.get("notch", ""),
-        opening=None if opening is None else math.radians(float(opening)),
-        tilt=math.radians(float(row.get("tilt_deg") or 0.0)),
-        depth=row.get("notch_m"),
-        hinge=row.get("hinge_m"),
-        overlap=row.get("overlap_m"),
-    )
+    return SawCut(**for_core(entry, "cut"))
 
 
 _POINTS = {"point": "rigging_point", "lead": "lead", "far": "far"}
 
 
-def _point(row: Entry, others: Sequence[OtherTree], what: str) -> RigPoint:
-    plain = {"fork": row.get("fork", False), "efficiency": row.get("efficiency", 0.95)}
-    if row.get("at_m") is None and "place_m" not in row:
+def _point(entry: WoodEntry, others: Sequence[OtherTree], what: str) -> RigPoint:
+    if entry.at_m is None and entry.place_m is None:
         raise NotSolvable(what, "say how high, or how far along it, it is")
-    if row.get("tree"):
-        tree, place = _in_tree(row["tree"], row["at_m"], others, what)
-        return RigPoint(place=place, tree=tree.name, thick=tree.thick, sound=tree.sound, high=tree.height, **plain)
-    if "place_m" in row:
-        x, y, z = (float(v) for v in row["place_m"])
-        return RigPoint(place=(x, y, z), **plain)
-    return RigPoint(member=row.get("member", ""), at=float(row["at_m"]), **plain)
+    point = RigPoint(member=entry.member, at=entry.at_m or 0.0, fork=entry.fork, efficiency=entry.efficiency)
+    if entry.tree and entry.at_m is not None:
+        tree, place = _in_tree(entry.tree, entry.at_m, others, what)
+        known = replace(point, member=None, at=0.0, place=place, tree=tree.name, thick=tree.thick, sound=tree.sound)
+        return replace(known, high=tree.height)
+    return point if entry.place_m is None else replace(point, member=None, at=0.0, place=entry.place_m)
 
 
 def _in_tree(name: str, at: float, others: Sequence[OtherTree], what: str) -> tuple[OtherTree, Place]:
@@ -310,38 +229,28 @@ def _in_tree(name: str, at: float, others: Sequence[OtherTree], what: str) -> tu
     return tree, (tree.east, tree.north, float(at))
 
 
-def _climber(row: Entry, others: Sequence[OtherTree]) -> Climber:
-    second, spot = row.get("second"), None
-    first = _in_tree(row["tie_tree"], row["tie_m"], others, "tie_in")[1] if row.get("tie_tree") else None
-    if second and second.get("tree"):
-        spot = _in_tree(second["tree"], second["at_m"], others, "second_tie_in")[1]
-    return Climber(
-        tie_member=row.get("tie_member", ""),
-        tie_at=float(row["tie_m"]),
-        stance_member=row.get("stance_member", ""),
-        stance_at=float(row["stance_m"]),
-        line=float(row.get("line_m", 45.0)),
-        based=row.get("based", False),
-        lanyard=row.get("lanyard", True),
-        place=first,
-        tree=row.get("tie_tree", ""),
-        second_place=spot,
-        second_member=second.get("member", "") if second and spot is None else None,
-        second_at=float(second["at_m"]) if second else 0.0,
-        second_tree=(second or {}).get("tree", ""),
-        side=None if row.get("side_deg") is None else math.radians(float(row["side_deg"])),
-    )
+def _climber(entry: ClimberEntry, others: Sequence[OtherTree]) -> Climber:
+    plain, second = for_core(entry), entry.second
+    if entry.tie_tree:
+        plain["place"] = _in_tree(entry.tie_tree, entry.tie_m, others, "tie_in")[1]
+    if second and second.tree:
+        plain["second_place"] = _in_tree(second.tree, second.at_m, others, "second_tie_in")[1]
+    elif second:
+        plain["second_member"] = second.member
+    if second:
+        plain |= {"second_at": second.at_m, "second_tree": second.tree}
+    return Climber(**plain)
 
 
-def _chosen(row: Entry, store: Mapping[str, Item]) -> dict[str, Item]:
+def _chosen(entry: PickEntry, store: Mapping[str, Item]) -> dict[str, Item]:
     found = {}
     for role in ROLES:
-        name = row.get(role, "")
+        name = getattr(entry, role)
         if not name:
             continue
         if name not in store:
             raise NotSolvable(role, f"there is no “{name}” in the gear store")
-        if store[name].role not in ACCEPTS.get(role, (role,)):
+        if store[name].role not in ACCEPTS[role]:
             raise NotSolvable(role, f"“{name}” is no {role.replace('_', ' ')}")
         found[role] = store[name]
     return found
@@ -363,9 +272,6 @@ def store_of(document: Entry) -> dict[str, Item]:
     return {row["name"]: item_of(row) for row in document.get("gear", ())}
 
 
-_ACCESS = {"at_m": "at", "line_m": "line"}  # names of an entry's way up that differ from the core's
-
-
 def access_of(row: Entry) -> Access | None:
     """Build the way up of a takedown; None where nobody said.
 
@@ -379,10 +285,8 @@ def access_of(row: Entry) -> Access | None:
     CoreError
         Naming what is wrong with it.
     """
-    known = {f.name for f in fields(Access)}
-    values = {_ACCESS.get(key, key): value for key, value in row.items() if value not in (None, "")}
-    values = {key: value for key, value in values.items() if key in known}
-    return Access(**values) if values else None
+    said = {key: value for key, value in row.items() if value not in (None, "")}
+    return Access(**for_core(decode(AccessEntry, said))) if said else None
 
 
 class PickRow(NamedTuple):

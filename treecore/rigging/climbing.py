@@ -9,7 +9,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from treecore.errors import between
+from treecore.document.fields import hold
+from treecore.document.takedown import ClimberEntry
 from treecore.ranges import believed
 from treecore.schools import constant
 from treecore.units import GRAVITY
@@ -45,9 +46,8 @@ class Climber:
 
     def __post_init__(self) -> None:
         """Refuse what no climber has."""
-        between("climber_line", self.line, 5.0, 200.0, "climbing lines are 5 to 200 m long", "length")
-        for name, value in (("tie_at", self.tie_at), ("stance_at", self.stance_at), ("second_at", self.second_at)):
-            between(name, value, 0.0, 130.0, "a place on the tree", "length")
+        hold(self, ClimberEntry, said="climber_{}")
+        believed("second_at", self.second_at, "on_tree")
         for name, spot in (("tie_in", self.place), ("second_tie_in", self.second_place)):
             if spot is not None:
                 believed(name, spot[2], "high_place")

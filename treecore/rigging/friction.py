@@ -9,6 +9,8 @@ from functools import cache
 
 import numpy as np
 
+from treecore.document.fields import hold
+from treecore.document.gear import DeviceReadingEntry
 from treecore.errors import Column, NotSolvable, between, positive
 from treecore.estimate import Estimate, Kind
 from treecore.schools import constant
@@ -101,9 +103,7 @@ class Reading:
 
     def __post_init__(self) -> None:
         """Refuse what shows no friction."""
-        between("load", self.load, 50.0, 1e5, "a known load of 0.05 to 100 kN", "force")
-        between("hand", self.hand, 1.0, 5e3, "a force at the hand of 1 N to 5 kN", "small_force")
-        between("wraps", self.wraps, 0.1, 10.0, "a tenth of a turn to ten turns")
+        hold(self, DeviceReadingEntry)
         if self.hand >= self.load:
             raise NotSolvable("hand", "the hand holds more than the load: nothing is left for the device")
 

@@ -8,8 +8,11 @@ from datetime import date
 from functools import cache, lru_cache
 from typing import NamedTuple
 
-from treecore.errors import NotSolvable, between
+from treecore.document.fields import hold
+from treecore.document.gear import GearEntry
+from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind
+from treecore.ranges import believed
 from treecore.rigging.friction import Reading, measured_friction
 from treecore.rigging.rope import Stiffness, constructions, stiffness_of
 from treecore.schools import school
@@ -98,19 +101,9 @@ class Item:
             raise NotSolvable(at, f"“{self.wear}” is none of {', '.join(factors('wear'))}")
         if self.construction and self.construction not in constructions():
             raise NotSolvable(at, f"“{self.construction}” is none of {', '.join(constructions())}")
-        for value, low, high, why, dimension in (
-            (self.strength, 500.0, 2e6, "gear breaks at 0.5 to 2000 kN", "force"),
-            (self.diameter, *self._thick(), "thin"),
-            (self.length, 0.1, 500.0, "10 cm to 500 m long", "length"),
-            (self.modulus, 1e3, 1e7, "a modulus of 1 to 10,000 kN", "force"),
-        ):
-            if value is not None:
-                between(at, value, low, high, why, dimension)
-
-    def _thick(self) -> tuple[float, float, str]:
-        if gear_kinds()[self.kind].role in BENT_ROUND:
-            return 0.02, 0.6, "sheaves, rings and drums are 20 to 600 mm across"
-        return 0.004, 0.06, "ropes and slings are 4 to 60 mm thick"
+        hold(self, GearEntry, said=at)
+        if self.diameter is not None:
+            believed(at, self.diameter, "bent_round" if gear_kinds()[self.kind].role in BENT_ROUND else "rope_diameter")
 
     @property
     def stiffness(self) -> Stiffness:

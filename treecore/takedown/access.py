@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from treecore.errors import NotSolvable, between
+from treecore.document.fields import hold
+from treecore.document.takedown import AccessEntry
+from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
@@ -37,8 +39,7 @@ class Access:
         for what, value, words in (("way", self.way, WAYS), ("anchor", self.anchor, ANCHORS)):
             if value not in words:
                 raise NotSolvable(what, f"“{value}” is none of {', '.join(words)}")
-        between("at", self.at, 0.0, 130.0, "a fork lies on the tree", "length")
-        between("line", self.line, 5.0, 200.0, "climbing lines are 5 to 200 m long", "length")
+        hold(self, AccessEntry)
 
 
 def fork_load(access: Access) -> Estimate:

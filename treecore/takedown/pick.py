@@ -7,6 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cache
 
+from treecore.document.fields import hold
+from treecore.document.takedown import PickEntry, WoodEntry
 from treecore.errors import NotSolvable, between
 from treecore.ranges import believed
 from treecore.rigging.climbing import Climber
@@ -74,9 +76,9 @@ class RigPoint:
         """Refuse a point that is nowhere."""
         if (self.member is None) == (self.place is None):
             raise NotSolvable("rigging_point", "a rigging point is on this tree or at a place in another")
-        between("rigging_point", self.efficiency, 0.3, 1.0, "a block passes on 0.3 to all of a tension")
+        hold(self, WoodEntry, said="rigging_point")
         if self.thick is not None:
-            between("rigging_point", self.thick, 0.05, 5.0, "a tree to rig from is 5 cm to 5 m thick", "girth")
+            believed("rigging_point", self.thick, "other_trunk")
         if self.place is not None:
             believed("rigging_point", self.place[2], "high_place")
 
@@ -142,24 +144,13 @@ class Pick:
             raise NotSolvable("held", f"“{self.held}” is none of {', '.join(HELD)}")
         if self.device not in devices():
             raise NotSolvable("device", f"“{self.device}” is none of {', '.join(devices())}")
-        believed("slack", self.slack, "rope_slack")
-        between("run", self.run, 0.05, 60.0, "5 cm to 60 m", "length")
+        hold(self, PickEntry)
         if not devices()[self.device].settings:  # one with settings takes no wraps: what was typed stays, unused
             between("wraps", self.wraps, 0.0, devices()[self.device].most, "as many as the device takes")
         devices()[self.device].turns(0.0, self.setting)
-        between("pretension", self.pretension, 0.0, 100e3, "a line is made 0 to 100 kN tight", "force")
-        between("head", self.head, 0.2, 10.0, "a bridle's head is 0.2 to 10 m above the piece", "length")
-        believed("sag", self.sag, "speed_sag")
-        between("bed_radius", self.bed_radius, 0.5, 30.0, "beds are 0.5 to 30 m round", "length")
         give(self.bed, self.bed_depth)
-        if self.capacity is not None:
-            between("capacity", self.capacity, 10.0, 1e5, "machines lift 10 kg to 100 t", "mass")
-        if self.throat is not None:
-            between("throat", self.throat, 0.05, 1.5, "chippers take 5 cm to 1.5 m", "cut")
         if self.pretension > 0.0 and self.slack > 0.0:
             raise NotSolvable("pretension", "a line with slack in it is not tight before the cut")
-        if self.bearing is not None:
-            between("bearing", self.bearing, 0.0, math.tau, "a bearing of 0 to 360°", "angle")
         if methods()[self.method].lines and self.point is None:
             raise NotSolvable("rigging_point", "this method needs a rigging point")
 

@@ -6,6 +6,8 @@ import math
 from dataclasses import dataclass
 from functools import cache
 
+from treecore.document.fields import hold
+from treecore.document.takedown import PickEntry
 from treecore.errors import NotSolvable, between
 from treecore.schools import constant, school, schools
 from treecore.tables import rows
@@ -65,12 +67,7 @@ class SawCut:
             raise NotSolvable("cut_type", f"“{self.key}” is none of {', '.join(cut_types())}")
         if self.notch and self.notch not in schools("notch"):
             raise NotSolvable("notch", f"“{self.notch}” is none of {', '.join(schools('notch'))}")
-        if self.opening is not None:
-            between("opening", self.opening, math.radians(10.0), math.radians(120.0), "10 to 120°", "angle")
-        between("tilt", self.tilt, -math.pi / 4.0, math.pi / 4.0, "a hinge line rises or drops by up to 45°", "angle")
-        for name, size in (("depth", self.depth), ("hinge", self.hinge), ("overlap", self.overlap)):
-            if size is not None:
-                between(f"cut_{name}", size, 0.002, 3.0, "2 mm to 3 m", "cut")
+        hold(self, PickEntry, "cut", "cut_{}")
 
     @property
     def type(self) -> CutType:

@@ -13,6 +13,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from treecore.document.fields import hold
+from treecore.document.takedown import PickEntry
 from treecore.errors import Column, NotSolvable, between
 from treecore.estimate import Estimate, Kind, moves, root_sum, swings
 from treecore.schools import constant
@@ -51,11 +53,8 @@ class Weighing:
     def __post_init__(self) -> None:
         """Refuse what no piece weighs."""
         if self.mass is None and self.balance is None:
-            raise NotSolvable("weighed_kg", "a weighing gives a mass, a balance, or both")
-        if self.mass is not None:
-            between("weighed_kg", self.mass, 1.0, 50e3, "pieces weigh 1 kg to 50 t", "mass")
-        if self.balance is not None:
-            between("balanced_m", self.balance, 0.0, 60.0, "a balance lies on the piece", "length")
+            raise NotSolvable("weighing_mass", "a weighing gives a mass, a balance, or both")
+        hold(self, PickEntry, "weighing", "weighing_{}")
 
 
 class Joint(NamedTuple):
@@ -419,7 +418,7 @@ def as_weighed(found: Weighed, weighing: Weighing, way: Place, length: float) ->
         read = constant("weight_reading")
         mass = Estimate(weighing.mass, weighing.mass * read.low, weighing.mass * read.high, Kind.MEASURED)
     if weighing.balance is not None:
-        at = between("balanced_m", weighing.balance, 0.0, length, "a balance lies on the piece", "length")
+        at = between("weighing_balance", weighing.balance, 0.0, length, "a balance lies on the piece", "length")
         loose = constant("tie_off").high
         shift = at - balance.value
         balance = Estimate(at, max(at - loose, 0.0), min(at + loose, max(length, at)), Kind.MEASURED)

@@ -12,7 +12,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from treecore.errors import CoreError
-from treecore.formats.takedown_entry import cut_of, item_entry, item_of, others_of, pick_of, pick_row, takedown_json
+from treecore.formats.takedown_entry import cut_of, item_of, others_of, pick_of, pick_row, takedown_json
 from treecore.rigging.swing import drop_reach
 from treecore.site import Site, Target
 from treecore.takedown.access import Access, access_limits, fork_load
@@ -121,10 +121,6 @@ class Entries(TestCase):
             with self.assertRaises(CoreError) as caught:
                 pick_of(ENTRY | more | wrong, STORE, others)
             self.assertEqual(caught.exception.field, field)
-
-    def test_gear_goes_out_as_it_came_in(self):
-        for item in (*GEAR.values(), replace(GEAR["rope"], strength=None, retired="cut", inspected=None, joined=True)):
-            self.assertEqual(item_of(json.loads(json.dumps(item_entry(item)))), item)
 
     def test_refusals_by_name(self):
         for change, field in (

@@ -10,9 +10,10 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from treecore.document.fields import hold
+from treecore.document.tree import LimbEntry
 from treecore.errors import Column, NotSolvable, between
 from treecore.estimate import Estimate, Kind, moves, root_sum, swings
-from treecore.ranges import believed
 from treecore.schools import constant
 from treecore.tree.stem import Stem
 
@@ -46,11 +47,7 @@ class Limb:
     def __post_init__(self) -> None:
         """Refuse what no limb is; the error names the limb."""
         at = f"limb {self.name} "
-        believed(at + "length", self.length, "limb_length")
-        believed(at + "diameter", self.diameter, "limb_diameter")
-        believed(at + "rise", self.rise, "limb_rise")
-        believed(at + "azimuth", self.azimuth, "bearing")
-        between(at + "at", self.at, 0.0, 130.0, "a union lies on the tree", "length")
+        hold(self, LimbEntry, said=at + "{}")
         for field, value, words in (("foliage", self.foliage, tuple(FOLIAGE)), ("union", self.union, UNIONS)):
             if value not in words:
                 raise NotSolvable(at + field, f"“{value}” is none of {', '.join(words)}")

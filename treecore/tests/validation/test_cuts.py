@@ -81,8 +81,8 @@ class Hinges(TestCase):
         for bad, field in (
             ({"key": "bite"}, "cut_type"),
             ({"notch": "birdsmouth"}, "notch"),
-            ({"opening": 0.05}, "opening"),
-            ({"tilt": 0.9}, "tilt"),
+            ({"opening": 0.05}, "cut_opening"),
+            ({"tilt": 0.9}, "cut_tilt"),
             ({"hinge": 0.0}, "cut_hinge"),
         ):
             with self.subTest(field=field), self.assertRaises(CoreError) as caught:
