@@ -15,6 +15,8 @@ from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
 from apps.takedown.planner import plan_naming, roles_used
 from cantrel.limits import limit_said
+from treecore.document.codec import decode, encode
+from treecore.document.whole import PlanDocument
 from treecore.errors import CoreError, NotSolvable
 from treecore.release import figures_version, same_figures
 from treecore.roles import unfilled
@@ -35,18 +37,26 @@ def document(tree):
     } | parts
 
 
+def _without_ids(written):
+    """A document without the names that only tell its rows apart."""
+    if isinstance(written, dict):
+        return {key: _without_ids(value) for key, value in written.items() if key != "id"}
+    return [_without_ids(value) for value in written] if isinstance(written, list) else written
+
+
 def canonical(plan_document):
-    """A document without the names that only tell its rows apart: an id that is added changes nothing that was signed."""
-    if isinstance(plan_document, dict):
-        return {key: canonical(value) for key, value in plan_document.items() if key != "id"}
-    if isinstance(plan_document, list):
-        return [canonical(value) for value in plan_document]
-    return plan_document
+    """A document in the one form it is compared in: what it leaves out and what it says of the usual are the same, ids are none."""
+    return _without_ids(encode(decode(PlanDocument, plan_document)))
 
 
-def digest(plan_document):
-    """Fingerprint of a document in its canonical form."""
-    text = json.dumps(canonical(plan_document), sort_keys=True, ensure_ascii=False)
+# How the fingerprint of a signed document was made: 1 of the document as it was written, 2 of its canonical form.
+FORMS = {1: _without_ids, 2: canonical}
+FORM = 2
+
+
+def digest(plan_document, form=FORM):
+    """Fingerprint of a document in a form of its time."""
+    text = json.dumps(FORMS[form](plan_document), sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(text.encode()).hexdigest()
 
 
@@ -70,9 +80,10 @@ def signed_state(tree):
     last = tree.signoffs.first()
     if last is None:
         return {"last": None, "valid": False, "changes": [], "corrected": False}
-    now = document(tree)
-    same = digest(now) == last.digest
-    changes = [] if same else [_words(d) for d in differences(canonical(last.document), canonical(now))]
+    was, now = canonical(last.document), canonical(document(tree))
+    whole = digest(last.document, last.form) == last.digest
+    changes = [_words(d) for d in differences(was, now)] + ([] if whole else ["the signed document itself"])
+    same = whole and was == now
     corrected = not same_figures(last.figures)
     return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
 
@@ -140,7 +151,9 @@ def sign(tree, name, person, seen=""):
         return "Not signed: the plan changed since this page was drawn. Read it as it is now, then sign."
     if blocks(tree):
         return "Not signed: something still blocks the plan."
-    SignOff.objects.create(tree=tree, name=name, person=person, digest=found, document=plan, figures=figures_version())
+    SignOff.objects.create(
+        tree=tree, name=name, person=person, digest=found, form=FORM, document=plan, figures=figures_version()
+    )
     return ""
 
 

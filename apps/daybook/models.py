@@ -5,7 +5,7 @@ import math
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from apps.jobs.models import ranged
+from cantrel.checks import ranged
 from cantrel.revisions import Revised
 from treecore.ranges import ends
 

@@ -1,29 +1,20 @@
 """Import and export of the plan document."""
 
-import math
-
 from django.db import transaction
 
 from apps.felling.models import FellingPlan
-from apps.felling.planner import LENGTHS, PLAIN, SCHOOLS, TACKLE, plan_for
+from apps.felling.planner import plan_for
 from apps.gear.planner import from_entry
 from apps.jobs.models import Job, Limb, Role, Target, Tree
-from apps.jobs.planner import (
-    JOB_TEXTS,
-    LIMB_LENGTHS,
-    LIMB_PLAIN,
-    TARGET_LENGTHS,
-    TARGET_PLAIN,
-    TREE_ANGLES,
-    TREE_LENGTHS,
-    TREE_LISTS,
-    TREE_PLAIN,
-    WINDS,
-)
 from apps.species.models import YardSpecies
 from apps.species.planner import save_row
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
 from apps.takedown.planner import import_entries
+from cantrel.rows import columns_of, put
+from treecore.document.felling import FellingEntry
+from treecore.document.site import JobEntry, RoleEntry, SiteEntry, TargetEntry
+from treecore.document.tree import AnswerEntry, LimbEntry, MethodEntry, ReadingEntry, TreeEntry
+from treecore.felling.suggest import STUMP
 from treecore.formats.plan_document import UNITS, evaluate_document, load
 from treecore.species import FIGURES, WORDS
 
@@ -40,10 +31,10 @@ def import_document(crew, text):
     """Make a job of a plan document; all of it or nothing."""
     document = read_document(text)
     entry, site = document.get("job", {}), document.get("site", {})
-    job = Job(crew=crew, **{k: entry[k] for k in JOB_TEXTS if k in entry})
+    job = Job(crew=crew, **columns_of(entry, JobEntry))
     put_site(job, site)
     job.save()
-    Role.objects.bulk_create(Role(job=job, **row) for row in entry.get("roles", ()))
+    Role.objects.bulk_create(Role(job=job, **columns_of(row, RoleEntry)) for row in entry.get("roles", ()))
     for row in site.get("targets", ()):
         target_of(job, row).save()
     for row in document.get("gear", ()):
@@ -55,31 +46,20 @@ def import_document(crew, text):
 
 def put_site(job, site):
     """Put a document's slope, winds and origin on a job."""
-    for name in ("slope", "downhill", *WINDS):
-        if site.get(f"{name}_deg") is not None:
-            setattr(job, name, math.radians(site[f"{name}_deg"]))
-    job.wind = site.get("wind_m_s", job.wind)
+    put(job, site, SiteEntry)
     if "origin" in site:
         job.origin_lat, job.origin_lon = site["origin"]["lat_deg"], site["origin"]["lon_deg"]
 
 
 def target_of(job, row):
     """A target of a document's entry, not yet saved."""
-    plain = {k: row[k] for k in TARGET_PLAIN if k in row}
-    sizes = {n: row[f"{n}_m"] for n in TARGET_LENGTHS if row.get(f"{n}_m") is not None}
-    ends = dict(zip(("end_a", "end_b"), row.get("ends_m", ()), strict=False))
-    return Target(job=job, outline=row["outline_m"], **plain, **sizes, **ends)
+    ends = dict(zip(("end_a", "end_b"), row.get("ends_m") or (), strict=False))
+    return Target(job=job, **columns_of(row, TargetEntry), **ends)
 
 
 def tree_of_entry(job, entry):
     """A tree of a document's entry, not yet saved."""
-    tree = Tree(job=job, **{k: entry[k] for k in (*TREE_PLAIN, *TREE_LISTS) if k in entry})
-    for name in TREE_LENGTHS:
-        if entry.get(f"{name}_m") is not None:
-            setattr(tree, name, entry[f"{name}_m"])
-    for name in TREE_ANGLES:
-        setattr(tree, name, math.radians(entry.get(f"{name}_deg", 0.0)))
-    return tree
+    return put(Tree(job=job), entry, TreeEntry)
 
 
 def _yard_row(crew, entry):
@@ -99,10 +79,7 @@ def _yard_row(crew, entry):
 def _import_limbs(tree, entry):
     made = {}
     for row in entry.get("limbs", ()):
-        limb = Limb(tree=tree, **{k: row[k] for k in LIMB_PLAIN if k in row})
-        for name in LIMB_LENGTHS:
-            setattr(limb, name, row[f"{name}_m"])
-        limb.azimuth, limb.rise = (math.radians(row[f"{n}_deg"]) for n in ("azimuth", "rise"))
+        limb = Limb(tree=tree, **columns_of(row, LimbEntry))
         limb.save()
         made[limb.name] = limb
     for row in entry.get("limbs", ()):
@@ -117,12 +94,10 @@ def _import_tree(job, entry):
     tree.save()
     _import_limbs(tree, entry)
     for row in entry.get("readings", ()):
-        keys = ("quantity", "method", "arguments", "used", "by", "note")
-        Reading.objects.create(tree=tree, sd=row.get("sd_m"), **{k: row[k] for k in keys if k in row})
+        Reading.objects.create(tree=tree, **columns_of(row, ReadingEntry))
     for row in entry.get("walk_up", ()):
-        keys = ("finding", "side", "note", "response", "by")
-        plain = {k: row[k] for k in keys if k in row}
-        HazardAnswer.objects.create(tree=tree, hazard=_hazard(job.crew, row), height=row.get("height_m"), **plain)
+        said = columns_of(row, AnswerEntry) | {"hazard": _hazard(tree.job.crew, row)}
+        HazardAnswer.objects.create(tree=tree, **said)
     if "felling" in entry:
         _import_felling(tree, entry)
     elif entry.get("method", {}).get("choice"):
@@ -150,52 +125,9 @@ def import_trees(job, rows):
 def _import_method(tree, row):
     """A way chosen where no felling is planned: the usual cuts stand beside it."""
     plan = plan_for(tree)
-    plan.method, plan.reason = row["choice"], row.get("reason", "")
-    plan.save()
+    put(plan, row, MethodEntry).save()
 
 
 def _import_felling(tree, entry):
-    row, method = entry["felling"], entry.get("method", {})
-    plan = FellingPlan(tree=tree, method=method.get("choice", ""), reason=method.get("reason", ""))
-    plan.stump = 0.3
-    for name in LENGTHS:
-        if row.get(f"{name}_m") is not None:
-            setattr(plan, name, row[f"{name}_m"])
-    for name in SCHOOLS:
-        setattr(plan, name, row.get(name, getattr(plan, name)))
-    plan.lay, plan.opening = math.radians(row["lay_deg"]), math.radians(row["opening_deg"])
-    wedges, pull = row.get("wedges", {}), row.get("pull")
-    plan.wedge_count, plan.wedge_stacked = wedges.get("count", 0), wedges.get("stacked", 1)
-    plan.wedge_rise, plan.wedge_tip = wedges.get("rise_m"), wedges.get("tip_m")
-    plan.wedge_kind = wedges.get("kind", plan.wedge_kind)
-    plan.wedge_place = math.radians(wedges.get("place_deg", 0.0))
-    for name in PLAIN:
-        setattr(plan, name, row.get(name, getattr(plan, name)))
-    plan.after_picks = row.get("after_picks", 0)
-    plan.back_slope = math.radians(row.get("back_slope_deg", 0.0))
-    plan.system, plan.log = row.get("system"), row.get("log")
-    _import_guy(plan, row.get("guy"))
-    if pull:
-        plan.pull_force, plan.pull_tie, plan.pull_distance = pull["force_N"], pull["tie_m"], pull["distance_m"]
-        plan.pull_azimuth, plan.pull_anchor = math.radians(pull["azimuth_deg"]), pull.get("anchor_m", 0.0)
-        _import_tackle(plan, "pull", pull.get("tackle", {}))
-        plan.pull_by = pull.get("tackle", {}).get("by", "")
-        plan.pull_people = pull.get("tackle", {}).get("people", 2)
-    plan.wind, wind_from = row.get("wind_m_s"), row.get("wind_from_deg")
-    plan.wind_from = None if wind_from is None else math.radians(wind_from)
-    plan.save()
-
-
-def _import_guy(plan, guy):
-    if guy:
-        plan.guy_tie, plan.guy_distance, plan.guy_limit = guy["tie_m"], guy["distance_m"], guy["limit_N"]
-        plan.guy_azimuth, plan.guy_anchor = math.radians(guy["azimuth_deg"]), guy.get("anchor_m", 0.0)
-        plan.guy_tended, plan.guy_taut = guy.get("tended", False), guy.get("taut", False)
-        _import_tackle(plan, "guy", guy.get("tackle", {}))
-
-
-def _import_tackle(plan, line, row):
-    for name, key in TACKLE.items():
-        if row.get(key) is not None:
-            setattr(plan, f"{line}_{name}", row[key])
-    plan.line_design = row.get("design_school", plan.line_design)
+    plan = put(FellingPlan(tree=tree, stump=STUMP), entry["felling"], FellingEntry)
+    put(plan, entry.get("method") or {}, MethodEntry).save()

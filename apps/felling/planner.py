@@ -2,13 +2,16 @@
 
 from django.db import transaction
 
-from apps.felling.models import LINE_SIZES, FellingPlan, YardSchool
-from apps.jobs.planner import common_name, degrees, normal_bearing, site_entry
+from apps.felling.models import FellingPlan, YardSchool
+from apps.jobs.planner import common_name, normal_bearing, site_entry
 from apps.survey.planner import every_gate, found_present, measured_entry
 from apps.survey.planner import tree_entry as surveyed
 from apps.takedown.planner import entries as takedown_entries
 from cantrel.quantities import text
 from cantrel.revisions import TOO_OLD, clash_text, merged, stepped
+from cantrel.rows import entry_of, paths
+from treecore.document.felling import FellingEntry
+from treecore.document.tree import MethodEntry
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
@@ -22,18 +25,10 @@ from treecore.schools import school, schools
 from treecore.tree.weigh import weigh
 from treecore.workzone import open_lays
 
-LENGTHS = ("stump", "along", "across", "depth", "hinge", "rise", "taper", "bypass", "bar")
-SCHOOLS = (
-    "notch_school", "depth_school", "thickness_school", "zone_school", "first_school", "pattern_school", "position_school",
-)  # fmt: skip
-PLAIN = ("bypass_side", "nicks", "escape_side")
+COLUMNS = {field.name for field in FellingPlan._meta.get_fields()}
 CHOICES = ("notch", "first", "depth", "thickness", "pattern", "position", "zone", "design")
-FIELDS = (
-    "lay", *LENGTHS, "opening", *SCHOOLS, *PLAIN, "back_slope", "wedge_kind", "wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip",
-    "wedge_place", *LINE_SIZES, "pull_knot", "guy_knot", "line_design", "pull_by", "pull_people", "after_picks",
-    "pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "wind", "wind_from",
-    "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_limit", "guy_tended", "guy_taut",
-)  # fmt: skip
+# Columns of a plan that its entry declares; those of lines of their own (system, log) and of the way stand beside.
+FIELDS = tuple(column for _, column in paths(FellingEntry) if column in COLUMNS and column not in ("system", "log"))
 KEPT = (*FIELDS, "system", "log", "method", "reason")
 
 
@@ -116,66 +111,23 @@ def keep_fields(tree, plan, revision, names):
 
 def felling_entry(plan):
     """The document's felling."""
-    entry = {f"{n}_m": getattr(plan, n) for n in LENGTHS if getattr(plan, n) is not None}
-    entry |= {n: getattr(plan, n) for n in SCHOOLS}
-    entry |= {"lay_deg": degrees(plan.lay), "opening_deg": degrees(plan.opening)}
-    entry |= {n: getattr(plan, n) for n in PLAIN} | {"back_slope_deg": degrees(plan.back_slope)}
-    wedges = {
-        "count": plan.wedge_count,
-        "stacked": plan.wedge_stacked,
-        "rise_m": plan.wedge_rise,
-        "tip_m": plan.wedge_tip,
-        "kind": plan.wedge_kind,
-        "place_deg": degrees(plan.wedge_place),
-    }
-    entry |= {"wedges": wedges, "wind_m_s": plan.wind}
-    entry |= {"after_picks": plan.after_picks} if plan.after_picks else {}
-    entry |= {"wind_from_deg": None if plan.wind_from is None else degrees(plan.wind_from)}
-    if plan.guy_limit and plan.guy_tie is not None and plan.guy_distance is not None:
-        entry["guy"] = {
-            "tie_m": plan.guy_tie,
-            "azimuth_deg": degrees(plan.guy_azimuth or 0.0),
-            "distance_m": plan.guy_distance,
-            "anchor_m": plan.guy_anchor,
-            "limit_N": plan.guy_limit,
-            "tended": plan.guy_tended,
-            "taut": plan.guy_taut,
-            "tackle": _tackle(plan, "guy"),
-        }
-    entry |= {name: getattr(plan, name) for name in ("system", "log") if getattr(plan, name)}
-    if plan.pull_force and plan.pull_tie is not None and plan.pull_distance is not None:
-        azimuth = plan.lay if plan.pull_azimuth is None else plan.pull_azimuth
-        entry["pull"] = {
-            "tie_m": plan.pull_tie,
-            "azimuth_deg": degrees(azimuth),
-            "distance_m": plan.pull_distance,
-            "anchor_m": plan.pull_anchor,
-            "force_N": plan.pull_force,
-            "tackle": _tackle(plan, "pull") | {"by": plan.pull_by, "people": plan.pull_people},
-        }
-    return entry
-
-
-TACKLE = {
-    "strength": "strength_N",
-    "owned": "owned_m",
-    "knot": "knot",
-    "gear": "gear_N",
-    "rating": "rating_N",
-    "trunk": "trunk_m",
-}
-
-
-def _tackle(plan, line):
-    """What a line is made of, as an entry."""
-    return {key: getattr(plan, f"{line}_{name}") for name, key in TACKLE.items()} | {"design_school": plan.line_design}
+    entry = entry_of(plan, FellingEntry)
+    if not (plan.guy_limit and plan.guy_tie is not None and plan.guy_distance is not None):
+        entry.pop("guy", None)
+    elif plan.guy_azimuth is None:
+        entry["guy"]["azimuth_deg"] = 0.0
+    if not (plan.pull_force and plan.pull_tie is not None and plan.pull_distance is not None):
+        entry.pop("pull", None)
+    elif plan.pull_azimuth is None:
+        entry["pull"]["azimuth_deg"] = entry["lay_deg"]
+    return {key: value for key, value in entry.items() if key not in ("after_picks", "system", "log") or value}
 
 
 def tree_entry(tree, plan=None):
     """The document's tree with readings, walk-up, method and felling."""
     plan = plan or plan_for(tree)
     return surveyed(tree) | {
-        "method": {"choice": plan.method, "reason": plan.reason},
+        "method": entry_of(plan, MethodEntry),
         "felling": felling_entry(plan),
     }
 

@@ -4,7 +4,9 @@ from django import forms
 
 from apps.gear import planner
 from cantrel import quantities
-from cantrel.forms import QuantityField, UnitsForm
+from cantrel.entryforms import column_fields
+from cantrel.forms import UnitsForm
+from treecore.document.gear import DeviceReadingEntry, GearEntry
 
 
 def _day():
@@ -13,26 +15,17 @@ def _day():
 
 
 class GearForm(UnitsForm):
-    """One item of the store."""
+    """One item of the store: what its entry declares."""
 
-    name = forms.CharField(max_length=60)
-    kind = forms.ChoiceField()
-    strength = QuantityField(dimension="force", required=False, label="Breaks at, new")
-    diameter = QuantityField(dimension="thin", required=False, label="Thickness, or sheave or drum across")
-    length = QuantityField(dimension="length", required=False)
-    construction = forms.ChoiceField(required=False, label="A rope’s construction")
-    modulus = QuantityField(dimension="force", required=False, label="Modulus EA, where its maker gives it")
-    wear = forms.ChoiceField()
     bought = forms.DateField(required=False, widget=_day())
     inspected = forms.DateField(required=False, label="Last inspected", widget=_day())
-    months = forms.IntegerField(min_value=1, max_value=60, label="Months between inspections")
-    joined = forms.BooleanField(required=False, label="A rope made of two (joined)")
-    note = forms.CharField(max_length=200, required=False)
 
     def __init__(self, *args, **kwargs):
+        declared = {n: f for n, f in column_fields(GearEntry).items() if n != "retired"}
+        self.base_fields = declared | self.base_fields
         super().__init__(*args, **kwargs)
-        self.fields["kind"].choices, self.fields["wear"].choices = planner.kinds()
-        self.fields["construction"].choices = planner.made()
+        for name, offered in planner.offered().items():
+            self.fields[name].choices = offered
 
     def clean_name(self):
         return self.cleaned_data["name"].strip()
@@ -50,7 +43,6 @@ class GearForm(UnitsForm):
 class ReadingForm(UnitsForm):
     """A known load that just creeps over a device, and the force that holds it."""
 
-    load = QuantityField(dimension="force", label="Known load")
-    wraps = forms.FloatField(min_value=0.1, max_value=10, label="Wraps it is on")
-    hand = QuantityField(dimension="small_force", label="Force at the hand, by scale or cell")
-    note = forms.CharField(max_length=120, required=False, label="Rope, wet or dry")
+    def __init__(self, *args, **kwargs):
+        self.base_fields = column_fields(DeviceReadingEntry)
+        super().__init__(*args, **kwargs)

@@ -3,8 +3,9 @@
 from django.db import models
 from simple_history.models import HistoricalRecords
 
-from apps.jobs.models import ranged
+from cantrel.checks import checks
 from cantrel.revisions import Revised
+from treecore.document.gear import DeviceReadingEntry, GearEntry
 from treecore.rigging.gear import factors, gear_kinds
 from treecore.rigging.rope import constructions
 
@@ -35,10 +36,7 @@ class GearItem(Revised):
         ordering = ["kind", "name"]
         constraints = [
             models.UniqueConstraint(fields=["crew", "name"], name="gear_named_once"),
-            ranged("strength", 500.0, 2e6, "gear_strength"),
-            ranged("diameter", 0.004, 0.6, "gear_diameter"),
-            ranged("length", 0.1, 500.0, "gear_length"),
-            ranged("modulus", 1e3, 1e7, "gear_modulus"),
+            *checks(GearEntry, "gear"),
         ]
 
     def __str__(self):
@@ -59,9 +57,7 @@ class DeviceReading(models.Model):
     class Meta:
         ordering = ["at", "pk"]
         constraints = [
-            ranged("load", 50.0, 1e5, "reading_load"),
-            ranged("wraps", 0.1, 10.0, "reading_wraps"),
-            ranged("hand", 1.0, 5e3, "reading_hand"),
+            *checks(DeviceReadingEntry, "reading"),
             models.CheckConstraint(condition=models.Q(hand__lt=models.F("load")), name="reading_hand_under_load"),
         ]
 

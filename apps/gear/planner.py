@@ -5,27 +5,15 @@ from datetime import date
 from django.db import transaction
 
 from apps.gear.models import DeviceReading, GearItem
+from cantrel.rows import columns_of, entry_of, named, paths
+from treecore.document.gear import DeviceReadingEntry, GearEntry
 from treecore.errors import NotSolvable
 from treecore.formats.takedown_entry import item_of
 from treecore.rigging.friction import Reading
 from treecore.rigging.gear import factors, gear_kinds, refused, working_load
 from treecore.rigging.rope import constructions
 
-FIELDS = (
-    "name",
-    "kind",
-    "strength",
-    "diameter",
-    "length",
-    "modulus",
-    "wear",
-    "bought",
-    "inspected",
-    "months",
-    "joined",
-    "construction",
-    "note",
-)
+FIELDS = tuple(column for _, column in paths(GearEntry) if column != "retired")
 
 
 def core_item(row, readings=None):
@@ -35,21 +23,10 @@ def core_item(row, readings=None):
 
 def gear_entry(row, readings=None):
     """The document's entry of a row; its device's readings where they were read already."""
-    sizes = {"strength_N": row.strength, "diameter_m": row.diameter, "length_m": row.length, "modulus_N": row.modulus}
-    dates = {n: getattr(row, n).isoformat() if getattr(row, n) else None for n in ("bought", "inspected")}
-    plain = {
-        "name": row.name,
-        "kind": row.kind,
-        "wear": row.wear,
-        "months": row.months,
-        "retired": row.retired,
-        "note": row.note,
-    } | ({"joined": True} if row.joined else {})
-    plain |= {"construction": row.construction} if row.construction else {}
     kept = readings if readings is not None else row.readings.all() if row.pk else ()
-    read = [{"load_N": r.load, "wraps": r.wraps, "hand_N": r.hand, "note": r.note} for r in kept]
-    plain |= {"readings": read} if read else {}
-    return plain | {k: v for k, v in (sizes | dates).items() if v is not None}
+    read = [entry_of(r, DeviceReadingEntry) for r in kept]
+    entry = {k: v for k, v in entry_of(row, GearEntry).items() if k not in ("joined", "construction") or v}
+    return entry | named("gear", row) | ({"readings": read} if read else {})
 
 
 def store(crew_id):
@@ -117,25 +94,22 @@ def stiffness(row):
     return item.stiffness if item.role == "rope" else None
 
 
-def kinds():
-    """Kinds and wear classes for selects."""
-    return [(k.key, k.name) for k in gear_kinds().values()], [(f.key, f.name) for f in factors("wear").values()]
-
-
-def made():
-    """Constructions of ropes for a select, the unknown one first."""
-    return [("", "not known"), *constructions().items()]
+def offered():
+    """Lists for the selects of an item, by field: kinds, wear, and constructions of ropes, the unknown one first."""
+    return {
+        "kind": [(k.key, k.name) for k in gear_kinds().values()],
+        "wear": [(f.key, f.name) for f in factors("wear").values()],
+        "construction": [("", "not known"), *constructions().items()],
+    }
 
 
 def from_entry(crew, entry):
     """An item of a document's entry, unless the crew has one of that name."""
-    item = item_of(entry)
-    values = {n: getattr(item, n) for n in (*FIELDS, "retired") if n not in ("name", "note")}
-    row, new = GearItem.objects.get_or_create(
-        crew=crew, name=item.name, defaults=values | {"note": entry.get("note", "")}
-    )
+    item_of(entry)
+    values = columns_of(entry, GearEntry)
+    values |= {n: date.fromisoformat(values[n]) for n in ("bought", "inspected") if values.get(n)}
+    row, new = GearItem.objects.get_or_create(crew=crew, name=values.pop("name"), defaults=values)
     if new:
-        notes = [r.get("note", "") for r in entry.get("readings", ())]
-        for read, note in zip(item.readings, notes, strict=True):
-            DeviceReading.objects.create(item=row, load=read.load, wraps=read.wraps, hand=read.hand, note=note)
+        for read in entry.get("readings", ()):
+            DeviceReading.objects.create(item=row, **columns_of(read, DeviceReadingEntry))
     return row

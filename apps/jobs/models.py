@@ -1,25 +1,19 @@
 """Jobs, their site and their trees. Lengths [m], angles [rad]."""
 
-import math
-
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from django.db.models import Q
 from simple_history.models import HistoricalRecords
 
+from cantrel.checks import checks, ranged
 from cantrel.revisions import Revised
+from treecore.document.site import SiteEntry, TargetEntry
+from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.features import feature_kinds
-from treecore.ranges import ends
 from treecore.tree import limb as core_limb
 
 KIND_CHOICES = [(kind.key, kind.name) for kind in feature_kinds().values()]
 KINDS = [("measured", "measured"), ("estimated", "by eye"), ("assumed", "not looked at")]
-
-
-def ranged(field, low, high, name):
-    """A database constraint that keeps a field in a range, or empty."""
-    condition = Q(**{f"{field}__gte": low, f"{field}__lte": high}) | Q(**{f"{field}__isnull": True})
-    return models.CheckConstraint(condition=condition, name=name)
 
 
 class JobQuerySet(models.QuerySet):
@@ -58,11 +52,7 @@ class Job(Revised):
     class Meta:
         ordering = ["-created", "-pk"]
         constraints = [
-            ranged("slope", *ends("site_slope"), "job_slope"),
-            ranged("downhill", 0.0, math.tau, "job_downhill"),
-            ranged("prevailing_from", 0.0, math.tau, "job_prevailing_from"),
-            ranged("wind_from", 0.0, math.tau, "job_wind_from"),
-            ranged("wind", 0.0, 60.0, "job_wind"),
+            *checks(SiteEntry, "job"),
             ranged("origin_lat", -90.0, 90.0, "job_origin_lat"),
             ranged("origin_lon", -180.0, 180.0, "job_origin_lon"),
             models.CheckConstraint(condition=~Q(name=""), name="job_named"),
@@ -111,11 +101,7 @@ class Target(Revised):
     class Meta:
         ordering = ["pk"]
         constraints = [
-            ranged("height", 0.0, 200.0, "target_height"),
-            ranged("width", *ends("line_width"), "target_width"),
-            ranged("radius", *ends("spot_radius"), "target_radius"),
-            ranged("approach", 0.3, 30.0, "target_approach"),
-            ranged("diameter", *ends("tree_diameter"), "target_diameter"),
+            *checks(TargetEntry, "target"),
             models.UniqueConstraint(fields=["job", "name"], name="target_named_once"),
         ]
 
@@ -159,15 +145,7 @@ class Tree(Revised):
     class Meta:
         ordering = ["pk"]
         constraints = [
-            ranged("diameter_across", *ends("tree_diameter"), "tree_diameter_across"),
-            ranged("oval_azimuth", 0.0, math.tau, "tree_oval_azimuth"),
-            ranged("fork", 0.3, 130.0, "tree_fork"),
-            ranged("spar_top", 0.01, 12.0, "tree_spar_top"),
-            ranged("diameter", *ends("tree_diameter"), "tree_diameter"),
-            ranged("height", *ends("tree_height"), "tree_height"),
-            ranged("spread", *ends("crown_spread"), "tree_spread"),
-            ranged("lean", *ends("tree_lean"), "tree_lean"),
-            ranged("lean_azimuth", 0.0, math.tau, "tree_lean_azimuth"),
+            *checks(TreeEntry, "tree"),
             models.UniqueConstraint(fields=["job", "name"], name="tree_named_once"),
         ]
 
@@ -197,11 +175,7 @@ class Limb(models.Model):
     class Meta:
         ordering = ["pk"]
         constraints = [
-            ranged("length", *ends("limb_length"), "limb_length"),
-            ranged("diameter", *ends("limb_diameter"), "limb_diameter"),
-            ranged("rise", *ends("limb_rise"), "limb_rise"),
-            ranged("azimuth", 0.0, math.tau, "limb_azimuth"),
-            ranged("at", 0.0, 130.0, "limb_at"),
+            *checks(LimbEntry, "limb"),
             models.UniqueConstraint(fields=["tree", "name"], name="limb_named_once"),
         ]
 

@@ -10,30 +10,15 @@ from apps.jobs.models import Job, Target, Tree
 from apps.site.models import ApproachDistance
 from apps.species.models import YardSpecies
 from apps.species.planner import yard_entry, yard_rows
+from cantrel.rows import entry_of, named
+from treecore.document.site import JobEntry, RoleEntry, SiteEntry, TargetEntry
+from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.features import feature_kinds
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.site import bearing
 from treecore.species import find, species_table, states
 from treecore.tree.body import usual_spread
 from treecore.tree.weigh import weigh
-
-JOB_TEXTS = (
-    "name", "client", "address", "access", "emergency_number", "hospital", "meeting_point", "first_aider", "rescue_plan",
-    "phone_coverage", "notes",
-)  # fmt: skip
-# Tree columns by their key in the document; angles are degrees there.
-TREE_PLAIN = ("name", "species", "state", "diameter_kind", "height_kind", "lean_kind", "breast")
-TREE_LENGTHS = (
-    "x", "y", "diameter", "height", "spread", "crown_base", "crown_east", "crown_north", "diameter_across", "fork", "spar_top",
-)  # fmt: skip
-TREE_ANGLES = ("lean", "lean_azimuth", "oval_azimuth")
-TREE_LISTS = ("points", "cavities", "replaced")
-TARGET_PLAIN = ("name", "kind", "shape", "light_touch", "worth", "note", "voltage", "species", "sound")
-TARGET_LENGTHS = ("height", "width", "radius", "approach", "sag", "diameter")
-LIMB_PLAIN = ("name", "foliage", "dead", "union", "lead", "kind", "note")
-LIMB_LENGTHS = ("at", "length", "diameter")
-LIMB_ANGLES = ("azimuth", "rise")
-WINDS = ("prevailing_from", "wind_from")
 
 
 def not_rectangles():
@@ -68,25 +53,14 @@ def degrees(value):
     return round(math.degrees(value), 10)
 
 
-def lengths(row, names):
-    """Lengths of a row by the document's keys, those that are known."""
-    return {f"{n}_m": getattr(row, n) for n in names if getattr(row, n) is not None}
-
-
-def angles(row, names):
-    """Angles of a row by the document's keys."""
-    return {f"{n}_deg": degrees(getattr(row, n)) for n in names if getattr(row, n) is not None}
-
-
 def target_entry(target, own=None):
     """The document's target; a conductor keeps the yard's own distance where the yard has one for its voltage."""
-    entry = {n: getattr(target, n) for n in TARGET_PLAIN if getattr(target, n) not in ("", False)}
-    entry |= {"light_touch": target.light_touch, "outline_m": target.outline} | lengths(target, TARGET_LENGTHS)
+    entry = {k: v for k, v in entry_of(target, TargetEntry).items() if v not in ("", False) or k == "light_touch"}
     if target.end_a is not None and target.end_b is not None:
         entry["ends_m"] = [target.end_a, target.end_b]
     if target.kind == "conductor" and target.approach is None and (target.voltage or "unknown") in (own or {}):
         entry["approach_m"] = own[target.voltage or "unknown"]
-    return entry
+    return entry | named("target", target)
 
 
 def own_approaches(crew_id):
@@ -99,10 +73,7 @@ def site_entry(job):
     """The document's site."""
     rows = list(job.targets.all())
     own = own_approaches(job.crew_id) if any(t.kind == "conductor" for t in rows) else {}
-    entry = {"slope_deg": degrees(job.slope), "downhill_deg": degrees(job.downhill)}
-    entry |= angles(job, WINDS) | {"targets": [target_entry(t, own) for t in rows]}
-    if job.wind is not None:
-        entry["wind_m_s"] = job.wind
+    entry = entry_of(job, SiteEntry) | {"targets": [target_entry(t, own) for t in rows]}
     if job.origin_lat is not None and job.origin_lon is not None:
         entry["origin"] = {"lat_deg": job.origin_lat, "lon_deg": job.origin_lon}
     return entry
@@ -111,20 +82,17 @@ def site_entry(job):
 def limb_entry(limb):
     """The document's limb."""
     parent = {"parent": limb.parent.name} if limb.parent_id else {}
-    plain = {n: getattr(limb, n) for n in LIMB_PLAIN}
-    return plain | parent | lengths(limb, LIMB_LENGTHS) | angles(limb, LIMB_ANGLES)
+    return entry_of(limb, LimbEntry) | parent | named("limb", limb)
 
 
 def job_entry(job):
     """The document's job."""
-    texts = {name: getattr(job, name) for name in JOB_TEXTS}
-    return texts | {"roles": [{"role": r.role, "name": r.name} for r in job.roles.all()]}
+    return entry_of(job, JobEntry) | {"roles": [entry_of(role, RoleEntry) for role in job.roles.all()]}
 
 
 def tree_entry(tree):
     """The document's tree, by its five numbers and what was measured of its body."""
-    entry = {name: getattr(tree, name) for name in TREE_PLAIN} | lengths(tree, TREE_LENGTHS) | angles(tree, TREE_ANGLES)
-    entry |= {name: getattr(tree, name) for name in TREE_LISTS if getattr(tree, name)}
+    entry = {key: value for key, value in entry_of(tree, TreeEntry).items() if value != []}
     if tree.yard_id:
         entry["yard"] = yard_entry(tree.yard)
     there = "limbs" in getattr(tree, "_prefetched_objects_cache", ())

@@ -4,6 +4,9 @@ from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
 
+from cantrel.checks import checks
+from treecore.document.tree import ReadingEntry
+
 
 def photo_path(answer, name):
     """Where a hazard's photo is kept; its name on the person's disk is not used."""
@@ -28,7 +31,7 @@ class Reading(models.Model):
         ordering = ["quantity", "pk"]
         constraints = [
             models.CheckConstraint(condition=models.Q(quantity__in=["height", "diameter"]), name="reading_quantity"),
-            models.CheckConstraint(condition=models.Q(sd__isnull=True) | models.Q(sd__gt=0), name="reading_sd"),
+            *checks(ReadingEntry, "reading"),
         ]
 
 

@@ -7,6 +7,8 @@ from apps.jobs.planner import tree_entry as five_numbers
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
 from apps.survey.wording import binds
 from cantrel.pictures import read_picture
+from cantrel.rows import entry_of, named
+from treecore.document.tree import AnswerEntry, ReadingEntry
 from treecore.errors import NotSolvable
 from treecore.formats.plan_document import answers_of, arguments, seen_of, tree_of
 from treecore.hazards import Answer, Finding, Hazard, differ, gates, hazards, together
@@ -19,24 +21,14 @@ ANGLES = ("top", "base", "slope")
 
 def reading_entry(reading):
     """The document's reading."""
-    entry = {
-        "quantity": reading.quantity,
-        "method": reading.method,
-        "arguments": reading.arguments,
-        "used": reading.used,
-        "by": reading.by,
-        "note": reading.note,
-    }
-    return entry | ({"sd_m": reading.sd} if reading.sd else {})
+    return entry_of(reading, ReadingEntry) | named("reading", reading)
 
 
 def answer_entry(answer, own=None):
     """The document's walk-up answer; a crew's own line brings its name along."""
-    keys = ("hazard", "finding", "side", "note", "response", "by")
-    height = {"height_m": answer.height} if answer.height is not None else {}
     line = (own or {}).get(answer.hazard)
-    named = {"name": line.name, "group": line.group, "gate": line.gate, "caution": line.caution} if line else {}
-    return {k: getattr(answer, k) for k in keys} | height | named
+    words = {"name": line.name, "group": line.group, "gate": line.gate, "caution": line.caution} if line else {}
+    return entry_of(answer, AnswerEntry) | words | named("answer", answer)
 
 
 def own_lines(crew_id):

@@ -3,7 +3,7 @@
 import math
 
 from apps.takedown import planner
-from apps.takedown.forms import CutForm, PickForm, as_typed, entry_of, field_of
+from apps.takedown.forms import CutForm, PickForm, as_typed
 from cantrel.drawing import metres
 from cantrel.revisions import merged
 
@@ -69,13 +69,13 @@ def _named(name, base):
 
 def _merged(form, before, now):
     """A typed pick put together with what others changed of it meanwhile."""
-    sent = entry_of(form.cleaned_data, before)
+    sent = form.taken()
     if before == now:
         return sent
     found = merged(as_typed(form, before), as_typed(form, now), sent)
     if found.conflicts:
         for key, (theirs, _mine) in found.conflicts.items():
-            form.clash(field_of(key), theirs, key)
+            form.clash(form.field_of(key), theirs, key)
         raise Clash(form)
     return found.values
 

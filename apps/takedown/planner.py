@@ -213,7 +213,7 @@ def dragged(seen, row, handle, view, x, z):
         along, _ = along_at(members, piece.row, view, x, z, members.end[piece.row])
         return {"tie_m": round(min(max(along - entry["at_m"], 0.0), piece.length), 2)}
     if handle == "cut":
-        which = members.rows[entry["member"]]
+        which = members.rows[entry.get("member", "")]
         return {"at_m": round(along_at(members, which, view, x, z, row["before"].ends[which])[0], 2)}
     if handle == "point":
         which, along = aimed(members, row["after"], view, x, z)
@@ -274,21 +274,25 @@ def choices(seen):
 
 def _choices(seen):
     by_role = {
-        role: [
+        f"gear {' '.join(kinds)}": [
             ("", "none"),
-            *((i.name, i.name) for i in seen["store"].values() if i.role in ACCEPTS.get(role, (role,))),
+            *((i.name, i.name) for i in seen["store"].values() if i.role in kinds),
         ]
-        for role in ROLES
+        for kinds in ACCEPTS.values()
     }
     return by_role | {
-        "method": [(m.key, m.name) for m in methods().values()],
-        "cut": [(c.key, c.name) for c in cut_types().values()],
-        "device_kind": [(d.key, d.name) for d in devices().values()],
-        "knot": [(f.key, f.name) for f in factors("knot").values()],
-        "sling_as": [(f.key, f.name) for f in factors("sling").values()],
-        "design_school": [(s.key, s.name) for s in schools("design").values()],
-        "notch": [("", "not said"), *((s.key, s.name) for s in schools("notch").values())],
+        "methods": [(m.key, m.name) for m in methods().values()],
+        "cuts": [(c.key, c.name) for c in cut_types().values()],
+        "devices": [(d.key, d.name) for d in devices().values()],
+        "knots": [(f.key, f.name) for f in factors("knot").values()],
+        "slings": [(f.key, f.name) for f in factors("sling").values()],
+        "designs": [(s.key, s.name) for s in schools("design").values()],
+        "notches": [("", "not said"), *((s.key, s.name) for s in schools("notch").values())],
         "members": [(n, n or "the stem") for n in seen["members"].names],
+        "held": [("lock", "locked off"), ("soft", "held softly"), ("run", "let run")],
+        "settings": settings_named(),
+        "beds": listed("beds"),
+        "away": listed("away"),
         "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in seen["others"]],
     }
 

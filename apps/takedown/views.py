@@ -13,7 +13,7 @@ from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import cutfigures, picture, planner, wording
 from apps.takedown.edits import DRAGS, Clash, Gone, changed, index_of
-from apps.takedown.forms import GROUPS, ONLY_CUT, ONLY_FOR, ONLY_ON, AccessForm, CutForm, PickForm
+from apps.takedown.forms import AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.forms import rebased
 from cantrel.limits import limit_said
@@ -267,16 +267,6 @@ def _panel(seen, picks, name, system):
     return None if place is None else PickForm(units=system, choices=planner.choices(seen), entry=picks[place])
 
 
-def _grouped(form):
-    """Fields by group, each with the ways of taking a piece and the devices that ask for it, empty for all."""
-    if not form:
-        return []
-    return [
-        (title, [(form[n], ONLY_FOR.get(n, ""), ONLY_ON.get(n, ""), ONLY_CUT.get(n, "")) for n in names])
-        for title, names in GROUPS
-    ]
-
-
 @permission("plan.view", "plan.change")
 def takedown(request, job_id, tree_id):
     """The takedown bench; a POST previews or saves and answers with what changed."""
@@ -290,7 +280,7 @@ def takedown(request, job_id, tree_id):
         name = _asked(request.GET.get("pick", "1"), plan.picks)
         form = _panel(seen, plan.picks, name, request.units)
         context |= _shown(seen, plan.picks, name, _view(request.GET, tree), request.units) | {
-            "groups": _grouped(form),
+            "groups": form.grouped() if form else [],
             "cut_form": CutForm(units=request.units, members=planner.choices(seen)["members"]),
         }
     except CoreError as error:
@@ -374,7 +364,7 @@ def _changed(request, plan, seen, base, picks, name, view, panel):
 
 
 def _panel_html(form, picked):
-    return render_to_string("takedown/_panel.html", {"groups": _grouped(form), "picked": picked})
+    return render_to_string("takedown/_panel.html", {"groups": form.grouped() if form else [], "picked": picked})
 
 
 def _clashed(form, seen, plan, base, system):

@@ -19,7 +19,7 @@ class TackleEntry:
     trunk_m: float | None = declared(None, label="Anchor tree’s trunk", dimension="girth", range="anchor_trunk")
     sling_m: float = declared(0.5, label="Sling up the anchor tree", dimension="length", range="sling_up", column="")
     design_school: str = declared(
-        "5", label="Design factor", choices="designs", closed=True, core="design", column="line_design"
+        "5", label="Design factor", choices="designs", closed=True, core="design", column="/line_design"
     )
     by: str = declared("", label="Pulled by", choices="pullers", closed=True)
     people: int = declared(2, label="People on the rope", range="people_on_rope")
@@ -34,7 +34,7 @@ class PullEntry:
     distance_m: float = declared(label="Anchor off by", dimension="length", range="anchor_off")
     anchor_m: float = declared(0.0, label="Anchor higher by", dimension="length", range="anchor_up")
     force_N: float = declared(label="Pull", dimension="force", range="line_force")
-    tackle: TackleEntry = declared(TackleEntry(), label="What it is made of")
+    tackle: TackleEntry = declared(TackleEntry(), label="What it is made of", column="*")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -48,7 +48,7 @@ class GuyEntry:
     limit_N: float = declared(label="Carries", dimension="force", range="line_limit")
     tended: bool = declared(False, label="Tended while it falls")
     taut: bool = declared(False, label="Taut before the cut")
-    tackle: TackleEntry = declared(TackleEntry(), label="What it is made of")
+    tackle: TackleEntry = declared(TackleEntry(), label="What it is made of", column="*")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -152,9 +152,9 @@ class FellingEntry:
     bar_m: float | None = declared(None, label="Bar", dimension="length", range="guide_bar", core="saw.bar")
     nicks: bool = declared(False, label="Nicks at the hinge’s ends", core="saw.nicks")
     escape_side: str = declared("", label="Way out on", choices="sides", closed=True, core="plan.escape")
-    wedges: WedgesEntry = declared(WedgesEntry(), label="Wedges", column="")
-    pull: PullEntry | None = declared(None, label="Pull line", column="")
-    guy: GuyEntry | None = declared(None, label="Guy line", column="")
+    wedges: WedgesEntry = declared(WedgesEntry(), label="Wedges", column="wedge_*")
+    pull: PullEntry | None = declared(None, label="Pull line", column="pull_*")
+    guy: GuyEntry | None = declared(None, label="Guy line", column="guy_*")
     system: SystemEntry | None = declared(None, label="Pulling system")
     log: LogEntry | None = declared(None, label="Log")
     wind_m_s: float | None = declared(None, label="Wind", dimension="speed", range="felling_wind", core="plan.wind")

@@ -27,7 +27,9 @@ class Spec:
     ``choices`` names a table of ``treecore.document.choices``, which a document is held to on reading where it is
     ``closed``; ``most`` is the longest text or list. ``core`` is the name the core has for it, with a dot where it
     belongs to an object of its own, empty where it takes no part; ``column`` is where rows keep it. ``part`` is where on
-    its form it stands, ``asked`` the field and the values of it with which it is asked for.
+    its form it stands, ``asked`` the field and the values of it with which it is asked for; ``must`` says that a person
+    has to say it there although a document may leave it out, ``empty`` what it means there if they may not; ``widget`` is
+    how it is typed where its type does not tell.
     """
 
     label: str = ""
@@ -41,6 +43,8 @@ class Spec:
     column: str | None = None
     part: str = ""
     asked: tuple[str, str] | None = None
+    must: bool = False
+    empty: str = ""
     widget: str = ""
 
 

@@ -19,14 +19,14 @@ class RoleEntry:
 class JobEntry:
     """A job's papers."""
 
-    name: str = declared("", label="Name", most=120)
+    name: str = declared("", label="Name", most=160)
     address: str = declared("", label="Address")
     access: str = declared("", label="Way in")
-    client: str = declared("", label="Client", most=120)
-    emergency_number: str = declared("", label="Number to call", most=40)
+    client: str = declared("", label="Client", most=200)
+    emergency_number: str = declared("", label="Number to call", most=60)
     hospital: str = declared("", label="Hospital", most=200)
     meeting_point: str = declared("", label="Meeting point", most=200)
-    first_aider: str = declared("", label="First aider", most=120)
+    first_aider: str = declared("", label="First aider", most=200)
     rescue_plan: str = declared("", label="Rescue plan")
     phone_coverage: str = declared("", label="Phone coverage", most=200)
     notes: str = declared("", label="Notes")
@@ -38,7 +38,7 @@ class TargetEntry:
     """What stands or runs on the site: a building, a line, a spot, a tree, a zone."""
 
     id: str = ident()
-    name: str = declared(label="Name", most=120)
+    name: str = declared(label="Name", most=80)
     kind: str = declared("other", label="Kind", choices="site_kinds")
     shape: str = declared("area", label="Shape", choices="shapes", closed=True)
     outline_m: tuple[tuple[float, float], ...] = declared(label="Corners, east and north", dimension="length")

@@ -40,7 +40,7 @@ class ClimberEntry:
         label="Stands at (empty for none)", dimension="length", range="on_tree", core="stance_at"
     )
     side_deg: float | None = declared(
-        None, label="On its side (bearing, empty: behind or right of the piece)", dimension="angle"
+        None, label="On its side (bearing, empty: behind or right of the piece)", dimension="angle", widget="bearing"
     )
     tie_member: str = declared("", label="Climber tied in to")
     tie_tree: str = declared("", label="Tied in to another tree", core="tree")
@@ -87,29 +87,29 @@ class PickEntry:
     method: str = declared("butt", label="How it is taken", choices="methods", part=PIECE)
     cut: str = declared("hinge", label="Cut", choices="cuts", part=PIECE, core="cut.key")
     bearing_deg: float | None = declared(
-        None, label="Notch faces (bearing, empty: as it lies)", dimension="angle", part=PIECE
+        None, label="Notch faces (bearing, empty: as it lies)", widget="bearing", dimension="angle", part=PIECE
     )
-    tie_m: float = declared(0.5, label="Tied, from the cut", dimension="length", part=PIECE)
+    tie_m: float = declared(0.5, label="Tied, from the cut", must=True, dimension="length", part=PIECE)
     second_tie_m: float | None = declared(
         None, label="Second tie, from the cut", dimension="length", part=PIECE, asked=TWO
     )
     head_m: float = declared(
         1.5, label="Bridle’s head above the piece", dimension="length", range="bridle_head", part=PIECE, asked=BRIDLE
     )
-    point: WoodEntry | None = declared(None, label="Rigging point", part=ROPE, widget="wood", core="")
-    slack_m: float = declared(0.0, label="Slack", dimension="offset", range="rope_slack", part=ROPE)
+    point: WoodEntry | None = declared(None, label="Rigging point", part=ROPE, widget="wood point fork", core="")
+    slack_m: float = declared(0.0, label="Slack", must=True, dimension="offset", range="rope_slack", part=ROPE)
     pretension_N: float = declared(0.0, label="Tight before the cut", dimension="force", range="pretension", part=ROPE)
     held: str = declared("soft", label="Held", choices="held", part=ROPE)
     run_m: float = declared(
-        2.0, label="Let run, before the hand closes", dimension="length", range="let_run", part=ROPE
+        2.0, label="Let run, before the hand closes", must=True, dimension="length", range="let_run", part=ROPE
     )
     device_kind: str = declared("bollard", label="Device", choices="devices", part=ROPE, core="device")
-    wraps: float = declared(2.0, label="Wraps", part=ROPE, asked=("device_kind", "bollard drum trunk"))
+    wraps: float = declared(2.0, label="Wraps", must=True, part=ROPE, asked=("device_kind", "bollard drum trunk"))
     setting: int | None = declared(
         None, label="Setting of the device", choices="settings", part=ROPE, asked=("device_kind", "intree"), core=""
     )
     device_at: Three | None = declared(
-        None, label="Device", dimension="length", part=ROPE, widget="device", core="device_place"
+        None, label="Device", dimension="length", part=ROPE, widget="spot device", must=True, core="device_place"
     )
     notch: str = declared("", label="Kind of notch", choices="notches", part=CUT, asked=HINGED, core="cut.notch")
     opening_deg: float | None = declared(
@@ -132,8 +132,10 @@ class PickEntry:
         None, label="The two cuts pass each other by (empty: a quarter)", dimension="cut", range="aloft_cut", part=CUT,
         asked=("cut", "step"), core="cut.overlap",
     )  # fmt: skip
-    lead: WoodEntry | None = declared(None, label="Rope led over", part=REDIRECT, widget="wood", core="")
-    far: WoodEntry | None = declared(None, label="Second high point", part=REDIRECT, widget="wood", asked=FAR, core="")
+    lead: WoodEntry | None = declared(None, label="Rope led over", part=REDIRECT, widget="wood lead", core="")
+    far: WoodEntry | None = declared(
+        None, label="Second high point", part=REDIRECT, widget="wood far", asked=FAR, core=""
+    )
     sag: float = declared(
         0.1,
         label="Sag of a speed line under its load",
@@ -157,13 +159,31 @@ class PickEntry:
     design_school: str = declared("5", label="Design factor", choices="designs", part=GEAR, core="design")
     landing: str = declared("", label="Comes to", most=120, part=GROUND, core="")
     landing_m: Two | None = declared(
-        None, label="Put down", dimension="length", part=GROUND, widget="spot", core="landing"
+        None,
+        label="Put down",
+        empty="under the point",
+        dimension="length",
+        part=GROUND,
+        widget="spot land",
+        core="landing",
     )
     tag_from_m: Two | None = declared(
-        None, label="Tag line from", dimension="length", part=GROUND, widget="spot", core="tag_place"
+        None,
+        label="Tag line from",
+        empty="beyond the landing",
+        dimension="length",
+        part=GROUND,
+        widget="spot tag",
+        core="tag_place",
     )
     device_from_m: Two | None = declared(
-        None, label="Person at the device", dimension="length", part=GROUND, widget="spot", core="device_from"
+        None,
+        label="Person at the device",
+        empty="where it is freest",
+        dimension="length",
+        part=GROUND,
+        widget="spot from",
+        core="device_from",
     )
     bed: str = declared("none", label="Falls on", choices="beds", closed=True, part=GROUND, asked=FREE)
     bed_depth_m: float = declared(0.0, label="Bed deep", dimension="offset", part=GROUND, asked=FREE)

@@ -47,7 +47,7 @@ class AnswerEntry:
 class MethodEntry:
     """The way a tree is taken down, and why."""
 
-    choice: str = declared("", label="Way", choices="method_choices", closed=True)
+    choice: str = declared("", label="Way", choices="method_choices", closed=True, column="method")
     reason: str = declared("", label="Reason", most=300)
 
 
@@ -115,7 +115,7 @@ class YardSpeciesEntry:
 class TreeEntry:
     """A tree."""
 
-    name: str = declared(label="Name", most=120, core="")
+    name: str = declared(label="Name", most=80, core="")
     species: str = declared(label="Species")
     state: str = declared("in_leaf", label="State", choices="states", closed=True)
     x_m: float = declared(0.0, label="East of the origin", dimension="length", range="site_reach", core="")
@@ -125,7 +125,7 @@ class TreeEntry:
     diameter_across_m: float | None = declared(
         None, label="Diameter across the first", dimension="girth", range="tree_diameter", core=""
     )
-    oval_azimuth_deg: float | None = declared(None, label="Thick way points to (bearing)", dimension="angle", core="")
+    oval_azimuth_deg: float | None = declared(None, label="Thick way points to (bearing)", dimension="angle", range="bearing", core="")
     height_m: float = declared(label="Height", dimension="length", range="tree_height", core="")
     height_kind: str = declared("estimated", label="Height known", choices="kinds", closed=True, core="")
     spread_m: float = declared(label="Crown spread", dimension="length", range="crown_spread", core="")

@@ -190,7 +190,7 @@ class Bench(Scene):
         row = planner.run(planner.scene(self.tree), self.picks())[1]
         self.assertEqual((row["pick"].device, row["pick"].setting), ("intree", 2))
         page = self.client.get(self.url() + "?pick=2").content.decode()
-        self.assertIn('data-devices="intree"', page)
+        self.assertIn('data-asks="device_kind" data-values="intree"', page)
         self.assertIn("by its setting", page)
         self.assertContains(self.client.get(self.url("brief")), "setting two")
         # An entry from before there were settings says it by its wraps.

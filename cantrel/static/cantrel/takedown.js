@@ -45,12 +45,10 @@
   // Fields that the chosen way of taking a piece does not ask for stand back; what is typed in them stays.
   const panel = bench.querySelector("[data-fragment=panel]");
   const asked = () => {
-    for (const [chooser, kind] of [["method", "ways"], ["device_kind", "devices"], ["cut", "cuts"]]) {
-      const chosen = panel.querySelector(`[name=${chooser}]`)?.value;
-      panel.querySelectorAll(`[data-${kind}]`).forEach((box) => {
-        box.hidden = !box.dataset[kind].split(" ").includes(chosen) && !box.querySelector(".wrong");
-      });
-    }
+    panel.querySelectorAll("[data-asks]").forEach((box) => {
+      const chosen = panel.querySelector(`[name=${box.dataset.asks}]`)?.value;
+      box.hidden = !box.dataset.values.split(" ").includes(chosen) && !box.querySelector(".wrong");
+    });
   };
   panel.addEventListener("change", asked);
   new MutationObserver(asked).observe(panel, { childList: true });

@@ -1,0 +1,148 @@
+"""Forms made from the declarations of the plan document: a field's label, unit, choices and length are said there once."""
+
+from dataclasses import MISSING, fields
+from typing import get_type_hints
+
+from django import forms
+
+from cantrel.forms import BearingField, QuantityField, UnitsForm
+from treecore.document.fields import columns, core_name, from_si, specs, to_si, usual
+from treecore.ranges import ends
+
+NOTHING = (None, "", False)  # what a document leaves out
+
+
+def field_for(spec, kind, default):
+    """The form's field of a declared one: ``kind`` is its type, ``default`` what a document may leave out."""
+    said = {"label": spec.label, "required": default is MISSING or spec.must}
+    if kind is bool:
+        return forms.BooleanField(label=spec.label, required=False)
+    if spec.choices and kind is int:
+        return forms.TypedChoiceField(coerce=int, **said)
+    if spec.choices:
+        return forms.ChoiceField(label=spec.label, required=default is MISSING or default not in NOTHING)
+    if spec.widget == "bearing":
+        return BearingField(**said)
+    if spec.dimension:
+        return QuantityField(dimension=spec.dimension, **said)
+    if kind in (int, float):
+        low, high = ends(spec.range) if spec.range else (None, None)
+        said |= {"min_value": low, "max_value": high}
+        return (forms.IntegerField if kind is int else forms.FloatField)(**said)
+    return forms.CharField(max_length=spec.most, **said)
+
+
+def plain_type(hint):
+    """Type of a declared field without the None of one that may be left out."""
+    left = [part for part in getattr(hint, "__args__", ()) if part is not type(None)]
+    return left[0] if len(left) == 1 and type(None) in getattr(hint, "__args__", ()) else hint
+
+
+class Plain:
+    """A declared field that is one field of the form, by the same name."""
+
+    def __init__(self, key, spec, kind, default):
+        self.key, self.spec = key, spec
+        self.fields = {key: field_for(spec, kind, default)}
+
+    def shown(self, value):
+        """What the form is given of a document's value."""
+        quantity = isinstance(self.fields[self.key], QuantityField) and value is not None
+        return {self.key: to_si(self.key, value) if quantity else value}
+
+    def taken(self, values, before):
+        """The document's value of what was typed; nothing to leave it out."""
+        value = values[self.key]
+        quantity = isinstance(self.fields[self.key], QuantityField) and value is not None
+        return from_si(self.key, value) if quantity else value
+
+
+class Spot(Plain):
+    """A place on the ground, or with a height that is kept as it was: two fields, east and north of the stem."""
+
+    def __init__(self, key, spec, kind, default):
+        self.key, self.spec, self.name = key, spec, spec.widget.split()[1]
+        empty = f" (empty: {spec.empty})" if spec.empty else ""
+        labels = {"east": f"{spec.label}, east of the stem{empty}", "north": f"{spec.label}, north of the stem"}
+        self.fields = {
+            f"{self.name}_{side}": QuantityField(dimension=spec.dimension, required=spec.must, label=label)
+            for side, label in labels.items()
+        }
+
+    def shown(self, value):
+        given = value if value is not None else (0.0, 0.0) if self.spec.must else (None, None)
+        return dict(zip(self.fields, given, strict=False))
+
+    def taken(self, values, before):
+        found = [values[name] for name in self.fields]
+        if None in found:
+            return None
+        kept = (before or (0.0, 0.0, 1.0))[2:] if self.spec.must else ()
+        return [*found, *kept]
+
+
+class EntryForm(UnitsForm):
+    """A form of an entry of the document. ``entry`` is its declaration, ``left_out`` what it does not show.
+
+    ``kinds`` are classes like ``Plain`` by the first word of a field's widget; ``choices`` lists by table name.
+    """
+
+    entry = None
+    left_out = ()
+    kinds = {"spot": Spot}
+
+    def __init__(self, *args, choices, entry=None, **kwargs):
+        self.choices, self.before = choices, entry or {}
+        self.parts = {key: self._part(key, spec) for key, spec in self.declared().items()}
+        self.base_fields = {n: f for part in self.parts.values() for n, f in part.fields.items()} | self.base_fields
+        stored = {}
+        for key, part in self.parts.items():
+            stored |= part.shown(self.before.get(key, usual(self.entry).get(key)))
+        super().__init__(*args, stored=stored | kwargs.pop("stored", {}), **kwargs)
+        self.offer(choices)
+
+    @classmethod
+    def declared(cls):
+        """What is said of every field it shows, by key."""
+        return {key: spec for key, spec in specs(cls.entry).items() if spec.part and key not in cls.left_out}
+
+    def _part(self, key, spec):
+        made = self.kinds.get(spec.widget.partition(" ")[0], Plain)
+        default = next(f.default for f in fields(self.entry) if f.name == key)
+        return made(key, spec, plain_type(get_type_hints(self.entry)[key]), default)
+
+    def offer(self, choices):
+        """Give every select its list."""
+        for key, part in self.parts.items():
+            if part.spec.choices:
+                self.fields[key].choices = choices[part.spec.choices]
+
+    def taken(self):
+        """What was typed as the document's entry; what the form does not show stays as it was."""
+        found = {key: value for key, value in self.before.items() if key not in self.parts}
+        for key, part in self.parts.items():
+            value = part.taken(self.cleaned_data, self.before.get(key))
+            if value not in NOTHING or (value == "" and self.before.get(key) == ""):
+                found[key] = value
+        return found
+
+    def field_of(self, key):
+        """Field of the form that shows a key of the entry, its first where it has several."""
+        return next(iter(self.parts[key].fields)) if key in self.parts else key
+
+    @classmethod
+    def core_names(cls):
+        """Keys by what the core's errors call them."""
+        named = {core_name(key, spec).replace(".", "_"): key for key, spec in cls.declared().items()}
+        return {name: key for name, key in named.items() if name and name != key}
+
+
+def column_fields(entry, *keys, by_key=False):
+    """Fields by the name of their column, for a form of rows, or by their key; all of them, or those of the keys given."""
+    kinds, found = get_type_hints(entry), {}
+    for field in fields(entry):
+        column = field.name if by_key else columns(entry).get(field.name)
+        if column and (field.name in keys or not keys):
+            spec = specs(entry)[field.name]
+            found[column] = field_for(spec, plain_type(kinds[field.name]), field.default)
+    return found

@@ -1,0 +1,68 @@
+"""Rows of the database to entries of the plan document and back, column by column as the declarations name them."""
+
+from dataclasses import is_dataclass
+from datetime import date
+from typing import get_type_hints
+
+from cantrel.entryforms import plain_type
+from treecore.document.fields import bare, from_si, specs, to_si, unit_of
+
+
+def paths(entry, before=""):
+    """Where rows keep every field of an entry: its path of keys, and the column; entries inside it among them."""
+    kinds = get_type_hints(entry)
+    for key, spec in specs(entry).items():
+        column = bare(key) if spec.column is None else spec.column
+        if not column:
+            continue
+        inner = plain_type(kinds[key])
+        if is_dataclass(inner) and column.endswith("*"):
+            yield from (((key, *path), name) for path, name in paths(inner, before + column.removesuffix("*")))
+        else:
+            yield (key,), column.removeprefix("/") if column.startswith("/") else before + column
+
+
+def entry_of(row, entry):
+    """The document's entry of a row; what a row does not know is left out."""
+    found = {}
+    for path, column in paths(entry):
+        value = getattr(row, column, None)
+        if value is None:
+            continue
+        inside = found
+        for key in path[:-1]:
+            inside = inside.setdefault(key, {})
+        inside[path[-1]] = _written(path[-1], value)
+    return found
+
+
+def columns_of(written, entry):
+    """Values by column, SI, of a document's entry; what it leaves out is left out."""
+    found = {}
+    for path, column in paths(entry):
+        value = written
+        for key in path:
+            value = value.get(key) if isinstance(value, dict) else None
+        if value is not None:
+            number = isinstance(value, int | float) and not isinstance(value, bool) and unit_of(path[-1])
+            found[column] = to_si(path[-1], value) if number else value
+    return found
+
+
+def put(row, written, entry):
+    """Put a document's entry on a row; columns the row does not have are passed over."""
+    for column, value in columns_of(written, entry).items():
+        if hasattr(row, column):
+            setattr(row, column, value)
+    return row
+
+
+def named(kind, row):
+    """Name that an entry of a row keeps: every kind has its own, so that none is taken for another's."""
+    return {"id": f"{kind}-{row.pk}"} if row.pk else {}
+
+
+def _written(key, value):
+    if isinstance(value, date):
+        return value.isoformat()
+    return from_si(key, value) if isinstance(value, float) else value
