@@ -6,7 +6,8 @@ from typing import get_type_hints
 from django import forms
 
 from cantrel.forms import BearingField, QuantityField, UnitsForm
-from treecore.document.fields import columns, core_name, from_si, specs, to_si, usual
+from cantrel.rows import declaring_of, paths, plain_type
+from treecore.document.fields import core_name, from_si, specs, to_si, usual
 from treecore.ranges import ends
 
 NOTHING = (None, "", False)  # what a document leaves out
@@ -29,13 +30,9 @@ def field_for(spec, kind, default):
         low, high = ends(spec.range) if spec.range else (None, None)
         said |= {"min_value": low, "max_value": high}
         return (forms.IntegerField if kind is int else forms.FloatField)(**said)
+    if spec.most is None:
+        return forms.CharField(widget=forms.Textarea(attrs={"rows": 2}), **said)
     return forms.CharField(max_length=spec.most, **said)
-
-
-def plain_type(hint):
-    """Type of a declared field without the None of one that may be left out."""
-    left = [part for part in getattr(hint, "__args__", ()) if part is not type(None)]
-    return left[0] if len(left) == 1 and type(None) in getattr(hint, "__args__", ()) else hint
 
 
 class Plain:
@@ -137,12 +134,31 @@ class EntryForm(UnitsForm):
         return {name: key for name, key in named.items() if name and name != key}
 
 
-def column_fields(entry, *keys, by_key=False):
-    """Fields by the name of their column, for a form of rows, or by their key; all of them, or those of the keys given."""
-    kinds, found = get_type_hints(entry), {}
-    for field in fields(entry):
-        column = field.name if by_key else columns(entry).get(field.name)
-        if column and (field.name in keys or not keys):
-            spec = specs(entry)[field.name]
-            found[column] = field_for(spec, plain_type(kinds[field.name]), field.default)
+def column_fields(entry, *keys, by_key=False, kept=None):
+    """Fields by the name of their column, for a form of rows, or by their key.
+
+    All of them, or those of the ``keys`` given or of the columns ``kept``; in a line or other entry that may be left out
+    whole, only what ``must`` be said is required.
+    """
+    found = {}
+    for path, column in paths(entry):
+        declaring = declaring_of(entry, path)
+        field = next(f for f in fields(declaring) if f.name == path[-1])
+        if (keys and path[0] not in keys) or (kept is not None and column not in kept):
+            continue
+        kind = plain_type(get_type_hints(declaring)[field.name])
+        made = field_for(specs(declaring)[field.name], kind, field.default)
+        if len(path) > 1 and not specs(declaring)[field.name].must:
+            made.required = isinstance(made, forms.ChoiceField) and made.required
+        found[path[-1] if by_key else column] = made
     return found
+
+
+def with_fields(made):
+    """A class of forms whose fields are those made of a declaration, then its own."""
+
+    def decorate(form):
+        form.base_fields = made | form.base_fields
+        return form
+
+    return decorate

@@ -4,8 +4,20 @@ from dataclasses import is_dataclass
 from datetime import date
 from typing import get_type_hints
 
-from cantrel.entryforms import plain_type
 from treecore.document.fields import bare, from_si, specs, to_si, unit_of
+
+
+def plain_type(hint):
+    """Type of a declared field without the None of one that may be left out."""
+    left = [part for part in getattr(hint, "__args__", ()) if part is not type(None)]
+    return left[0] if len(left) == 1 and type(None) in getattr(hint, "__args__", ()) else hint
+
+
+def declaring_of(entry, path):
+    """Declaration that the last key of a path belongs to."""
+    for key in path[:-1]:
+        entry = plain_type(get_type_hints(entry)[key])
+    return entry
 
 
 def paths(entry, before=""):

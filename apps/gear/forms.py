@@ -4,7 +4,7 @@ from django import forms
 
 from apps.gear import planner
 from cantrel import quantities
-from cantrel.entryforms import column_fields
+from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import UnitsForm
 from treecore.document.gear import DeviceReadingEntry, GearEntry
 
@@ -14,6 +14,7 @@ def _day():
     return forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"})
 
 
+@with_fields({n: f for n, f in column_fields(GearEntry).items() if n != "retired"})
 class GearForm(UnitsForm):
     """One item of the store: what its entry declares."""
 
@@ -21,8 +22,6 @@ class GearForm(UnitsForm):
     inspected = forms.DateField(required=False, label="Last inspected", widget=_day())
 
     def __init__(self, *args, **kwargs):
-        declared = {n: f for n, f in column_fields(GearEntry).items() if n != "retired"}
-        self.base_fields = declared | self.base_fields
         super().__init__(*args, **kwargs)
         for name, offered in planner.offered().items():
             self.fields[name].choices = offered
@@ -40,9 +39,6 @@ class GearForm(UnitsForm):
             super().refuse(error)
 
 
+@with_fields(column_fields(DeviceReadingEntry))
 class ReadingForm(UnitsForm):
     """A known load that just creeps over a device, and the force that holds it."""
-
-    def __init__(self, *args, **kwargs):
-        self.base_fields = column_fields(DeviceReadingEntry)
-        super().__init__(*args, **kwargs)

@@ -5,30 +5,18 @@ from django import forms
 from apps.jobs import planner
 from apps.jobs.models import KIND_CHOICES, KINDS, Target
 from cantrel import quantities
+from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import QuantityField, UnitsForm
+from treecore.document.site import JobEntry, SiteEntry
+from treecore.document.tree import TreeEntry
 
 # A rectangle is a target; places of work, lines and spots are drawn on the site page.
 PLACES = planner.not_rectangles()
 
 
+@with_fields(column_fields(JobEntry) | column_fields(SiteEntry, "slope_deg", "downhill_deg"))
 class JobForm(UnitsForm):
     """A job's place, ground and emergency details."""
-
-    name = forms.CharField(max_length=160)
-    client = forms.CharField(max_length=200, required=False)
-    address = forms.CharField(widget=forms.Textarea(attrs={"rows": 2}), required=False)
-    access = forms.CharField(
-        widget=forms.Textarea(attrs={"rows": 2}), required=False, label="Access for people and vehicles"
-    )
-    slope = QuantityField(dimension="angle", required=False, label="Slope of the ground")
-    downhill = QuantityField(dimension="angle", required=False, label="Falls towards (bearing)")
-    emergency_number = forms.CharField(max_length=60, required=False)
-    hospital = forms.CharField(max_length=200, required=False, label="Nearest emergency department")
-    meeting_point = forms.CharField(max_length=200, required=False, label="Meeting point for the ambulance")
-    first_aider = forms.CharField(max_length=200, required=False, label="First aider and kit")
-    rescue_plan = forms.CharField(widget=forms.Textarea(attrs={"rows": 2}), required=False)
-    phone_coverage = forms.CharField(max_length=200, required=False)
-    notes = forms.CharField(widget=forms.Textarea(attrs={"rows": 2}), required=False)
 
     def clean(self):
         values = super().clean()
@@ -40,36 +28,24 @@ class JobForm(UnitsForm):
         return values
 
 
+# Columns of a tree that its form shows, in its order.
+SHOWN = (
+    "name", "species", "state", "diameter", "diameter_kind", "height", "height_kind", "spread", "lean", "lean_azimuth", "lean_kind",
+    "crown_base", "diameter_across", "oval_azimuth", "fork", "spar_top", "breast", "x", "y",
+)  # fmt: skip
+
+
+@with_fields(column_fields(TreeEntry, kept=SHOWN))
 class TreeForm(UnitsForm):
     """Five numbers, and what may stand beside them."""
-
-    name = forms.CharField(max_length=80, label="Name of the tree")
-    species = forms.ChoiceField()
-    state = forms.ChoiceField(choices=planner.state_choices)
-    diameter = QuantityField(dimension="girth", label="Diameter at breast height")
-    diameter_kind = forms.ChoiceField(choices=KINDS[:2], label="Diameter known")
-    height = QuantityField(dimension="length")
-    height_kind = forms.ChoiceField(choices=KINDS[:2], label="Height known")
-    spread = QuantityField(dimension="length", label="Crown spread")
-    lean = QuantityField(dimension="fine_angle", label="Lean from upright")
-    lean_azimuth = QuantityField(dimension="angle", label="Leans towards (bearing)")
-    lean_kind = forms.ChoiceField(choices=KINDS, label="Lean known")
-    crown_base = QuantityField(dimension="length", required=False, label="Foot of the crown above ground")
-    diameter_across = QuantityField(dimension="girth", required=False, label="Second diameter, at right angles")
-    oval_azimuth = QuantityField(dimension="angle", required=False, label="First diameter taken along (bearing)")
-    fork = QuantityField(dimension="length", required=False, label="Fork: where leads take over")
-    spar_top = QuantityField(
-        dimension="girth",
-        required=False,
-        label="A bare spar: thick at its top (diameter is then at its foot, height its length)",
-    )
-    breast = forms.ChoiceField(choices=[("metric", "1.3 m"), ("us", "4.5 ft (1.37 m)")], label="Breast height (school)")
-    x = QuantityField(dimension="length", label="Place: east of the site's origin")
-    y = QuantityField(dimension="length", label="Place: north of the site's origin")
 
     def __init__(self, *args, job=None, tree=None, **kwargs):
         self.job, self.tree = job, tree
         super().__init__(*args, **kwargs)
+        self.fields["state"].choices = planner.state_choices()
+        self.fields["breast"].choices = [("metric", "1.3 m"), ("us", "4.5 ft (1.37 m)")]
+        for name, kinds in (("diameter_kind", KINDS[:2]), ("height_kind", KINDS[:2]), ("lean_kind", KINDS)):
+            self.fields[name].choices = kinds
         self.fields["species"].choices = planner.species_choices(job.crew if job else None)
         if tree is not None and tree.yard_id:
             self.fields["species"].initial = f"yard:{tree.yard_id}"

@@ -5,7 +5,9 @@ from django import forms
 from apps.jobs.planner import normal_bearing, species_choices
 from apps.site import planner
 from cantrel import quantities
+from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import QuantityField, UnitsForm
+from treecore.document.site import SiteEntry, TargetEntry
 from treecore.errors import CoreError
 
 BY_SHAPE = {"area": {"radius", "width"}, "line": {"radius"}, "spot": {"width"}}
@@ -13,25 +15,18 @@ OF_LINES = {"voltage", "approach", "sag", "end_a", "end_b"}
 OF_ANCHORS = {"species", "diameter", "sound"}
 
 
+# What a thing on the site is asked by; its shape is drawn.
+ASKED = (
+    "name", "kind", "height", "width", "radius", "voltage", "approach", "sag", "species", "diameter", "sound", "worth", "note", "light_touch",
+)  # fmt: skip
+
+
+@with_fields(column_fields(TargetEntry, kept=ASKED))
 class FeatureForm(UnitsForm):
     """A feature's words and sizes; only what its kind has."""
 
-    name = forms.CharField(max_length=80)
-    kind = forms.ChoiceField()
-    height = QuantityField(dimension="length")
-    width = QuantityField(dimension="length", required=False)
-    radius = QuantityField(dimension="length", required=False)
-    voltage = forms.ChoiceField(required=False, label="Voltage")
-    approach = QuantityField(dimension="length", required=False, label="Approach distance, if the owner gave one")
     end_a = QuantityField(dimension="length", required=False, label="Height at its first end")
     end_b = QuantityField(dimension="length", required=False, label="Height at its second end")
-    sag = QuantityField(dimension="offset", required=False, label="Sag in the middle")
-    species = forms.ChoiceField(required=False)
-    diameter = QuantityField(dimension="girth", required=False)
-    sound = forms.BooleanField(required=False, label="Looked at and sound")
-    worth = forms.CharField(max_length=200, required=False, label="What it is worth, in words")
-    note = forms.CharField(max_length=500, required=False)
-    light_touch = forms.BooleanField(required=False, label="A light touch is tolerable")
     outline = forms.CharField(
         required=False,
         label="Its points, one a line: east; north, or 7.5 m at 210° from the stem",
@@ -135,14 +130,10 @@ class TapeForm(UnitsForm):
         self.add_error(field if field in self.fields else None, quantities.explain(error, self.units))
 
 
+@with_fields(column_fields(SiteEntry))
 class GroundForm(UnitsForm):
     """Slope, winds, and where on Earth the origin lies."""
 
-    slope = QuantityField(dimension="angle", required=False, label="Slope of the ground")
-    downhill = QuantityField(dimension="angle", required=False, label="Falls towards (bearing)")
-    prevailing_from = QuantityField(dimension="angle", required=False, label="Wind mostly from (bearing)")
-    wind_from = QuantityField(dimension="angle", required=False, label="Today from (bearing)")
-    wind = QuantityField(dimension="speed", required=False, label="Today’s wind at crown height")
     origin_lat = forms.FloatField(required=False, min_value=-90, max_value=90, label="Origin: latitude (°, WGS 84)")
     origin_lon = forms.FloatField(required=False, min_value=-180, max_value=180, label="Origin: longitude (°)")
 

@@ -7,7 +7,9 @@ from apps.jobs.planner import normal_bearing
 from apps.survey import planner
 from apps.survey.models import HazardAnswer
 from cantrel import quantities
+from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import BearingField, QuantityField, UnitsForm
+from treecore.document.tree import CavityEntry, LimbEntry, PointEntry
 
 LABELS = {
     "distance": "Distance to the stem", "stick": "Stick above the hand", "reach": "Eye to hand",
@@ -79,26 +81,20 @@ class BodyView(UnitsForm):
     picked = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
 
 
+_LIMB = column_fields(LimbEntry)
+_PARENT = {"parent": forms.ChoiceField(required=False, label="Grows from")}
+
+
+@with_fields({"name": _LIMB["name"]} | _PARENT | _LIMB)
 class LimbForm(UnitsForm):
     """A limb or lead by its measures."""
-
-    name = forms.CharField(max_length=60)
-    parent = forms.ChoiceField(required=False, label="Grows from")
-    at = QuantityField(dimension="length", label="Union: up the stem, or along its parent")
-    azimuth = QuantityField(dimension="angle", label="Points to (bearing)")
-    rise = QuantityField(dimension="angle", label="Rise above level")
-    length = QuantityField(dimension="length", label="Length to the tips")
-    diameter = QuantityField(dimension="girth", label="Diameter at its base")
-    foliage = forms.ChoiceField(choices=Limb._meta.get_field("foliage").choices)
-    union = forms.ChoiceField(choices=Limb._meta.get_field("union").choices)
-    kind = forms.ChoiceField(choices=KINDS[:2], label="Known")
-    dead = forms.BooleanField(required=False)
-    lead = forms.BooleanField(required=False, label="A lead: a stem of its own")
-    note = forms.CharField(required=False, max_length=200)
 
     def __init__(self, *args, limbs=(), **kwargs):
         kwargs.setdefault("prefix", "limb")
         super().__init__(*args, **kwargs)
+        for name in ("foliage", "union"):
+            self.fields[name].choices = Limb._meta.get_field(name).choices
+        self.fields["kind"].choices = KINDS[:2]
         self.fields["parent"].choices = [("", "the stem"), *((n, n) for n in limbs)]
 
     def clean_azimuth(self):
@@ -116,20 +112,15 @@ class LimbForm(UnitsForm):
             super().refuse(error)
 
 
+@with_fields(column_fields(PointEntry))
 class PointForm(UnitsForm):
     """A diameter taken somewhere on the stem."""
 
-    height = QuantityField(dimension="length", label="Height above the ground")
-    diameter = QuantityField(dimension="girth", label="Diameter there")
     aliases = {"point_height": "height", "point_diameter": "diameter"}
 
 
+@with_fields(column_fields(CavityEntry))
 class CavityForm(UnitsForm):
     """A hollow or decayed length of stem."""
 
-    low = QuantityField(dimension="length", label="From")
-    high = QuantityField(dimension="length", label="To")
-    across = QuantityField(dimension="girth", label="Across")
-    decayed = forms.BooleanField(required=False, label="Decayed wood, not hollow")
-    open = forms.BooleanField(required=False, label="Open to outside")
     aliases = {"cavity_low": "low", "cavity_high": "high", "cavity_across": "across"}

@@ -4,7 +4,7 @@ from django import forms
 
 from apps.takedown.planner import TREE, listed, setting
 from cantrel import quantities
-from cantrel.entryforms import EntryForm, Plain, column_fields
+from cantrel.entryforms import EntryForm, Plain, column_fields, with_fields
 from cantrel.forms import BearingField, QuantityField, UnitsForm
 from cantrel.revisions import GONE
 from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry
@@ -196,13 +196,13 @@ class CutForm(UnitsForm):
         self.fields["new_member"].choices = members
 
 
+@with_fields(column_fields(AccessEntry, by_key=True))
 class AccessForm(UnitsForm):
     """How the climber gets up and down."""
 
     aliases = {"at": "at_m", "line": "line_m", "fork": "at_m"}
 
     def __init__(self, *args, members, **kwargs):
-        self.base_fields = column_fields(AccessEntry, by_key=True)
         super().__init__(*args, **kwargs)
         self.fields["member"].choices = members
         for name, table in (("way", "ways"), ("anchor", "anchors")):

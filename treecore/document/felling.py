@@ -11,15 +11,22 @@ from treecore.document.fields import declared, ident
 class TackleEntry:
     """What a line is made of, where it is made fast, and who pulls it."""
 
-    strength_N: float | None = declared(None, label="Rope breaks at, new", dimension="force", range="rope_strength")
-    owned_m: float | None = declared(None, label="Rope owned", dimension="length", range="rope_length")
+    strength_N: float | None = declared(None, label="Its rope breaks at", dimension="force", range="rope_strength")
+    owned_m: float | None = declared(None, label="Its rope is", dimension="length", range="rope_length")
     knot: str = declared("unknown", label="Made fast to the tree by", choices="line_knots", closed=True)
-    gear_N: float | None = declared(None, label="Weakest item of gear", dimension="force", range="rating")
+    gear_N: float | None = declared(None, label="Weakest gear on it may carry", dimension="force", range="rating")
     rating_N: float | None = declared(None, label="Anchor may carry", dimension="force", range="rating")
-    trunk_m: float | None = declared(None, label="Anchor tree’s trunk", dimension="girth", range="anchor_trunk")
+    trunk_m: float | None = declared(
+        None, label="or the anchor is a tree, thick", dimension="girth", range="anchor_trunk"
+    )
     sling_m: float = declared(0.5, label="Sling up the anchor tree", dimension="length", range="sling_up", column="")
     design_school: str = declared(
-        "5", label="Design factor", choices="designs", closed=True, core="design", column="/line_design"
+        "5",
+        label="Ropes and anchors carry at most 1 over",
+        choices="designs",
+        closed=True,
+        core="design",
+        column="/line_design",
     )
     by: str = declared("", label="Pulled by", choices="pullers", closed=True)
     people: int = declared(2, label="People on the rope", range="people_on_rope")
@@ -30,10 +37,12 @@ class PullEntry:
     """A pull line."""
 
     tie_m: float = declared(label="Tied above the ground", dimension="length", range="line_tie")
-    azimuth_deg: float = declared(label="Anchor lies at (bearing)", dimension="angle")
-    distance_m: float = declared(label="Anchor off by", dimension="length", range="anchor_off")
-    anchor_m: float = declared(0.0, label="Anchor higher by", dimension="length", range="anchor_up")
-    force_N: float = declared(label="Pull", dimension="force", range="line_force")
+    azimuth_deg: float = declared(label="Towards (bearing)", dimension="fine_angle")
+    distance_m: float = declared(label="Anchor from the stem", dimension="length", range="anchor_off")
+    anchor_m: float = declared(
+        0.0, label="Anchor above the stem's ground", dimension="length", range="anchor_up", must=True
+    )
+    force_N: float = declared(label="Tension", dimension="force", range="line_force", must=True)
     tackle: TackleEntry = declared(TackleEntry(), label="What it is made of", column="*")
 
 
@@ -42,12 +51,14 @@ class GuyEntry:
     """A guy line."""
 
     tie_m: float = declared(label="Tied above the ground", dimension="length", range="line_tie")
-    azimuth_deg: float = declared(label="Anchor lies at (bearing)", dimension="angle")
-    distance_m: float = declared(label="Anchor off by", dimension="length", range="anchor_off")
-    anchor_m: float = declared(0.0, label="Anchor higher by", dimension="length", range="anchor_up")
-    limit_N: float = declared(label="Carries", dimension="force", range="line_limit")
-    tended: bool = declared(False, label="Tended while it falls")
-    taut: bool = declared(False, label="Taut before the cut")
+    azimuth_deg: float = declared(label="Towards (bearing)", dimension="fine_angle")
+    distance_m: float = declared(label="Anchor from the stem", dimension="length", range="anchor_off")
+    anchor_m: float = declared(
+        0.0, label="Anchor above the stem's ground", dimension="length", range="anchor_up", must=True
+    )
+    limit_N: float = declared(label="May carry (leave empty for none)", dimension="force", range="line_limit")
+    tended: bool = declared(False, label="Someone lets it out on the word")
+    taut: bool = declared(False, label="Set taut before the back cut")
     tackle: TackleEntry = declared(TackleEntry(), label="What it is made of", column="*")
 
 
@@ -55,12 +66,18 @@ class GuyEntry:
 class WedgesEntry:
     """Wedges behind the hinge."""
 
-    count: int = declared(0, label="Wedges", range="wedge_count")
-    stacked: int = declared(1, label="Stacked", range="wedge_stacked")
-    rise_m: float | None = declared(None, label="Each lifts", dimension="cut", range="wedge_rise")
-    tip_m: float | None = declared(None, label="Tip thick", dimension="cut", range="wedge_tip")
+    count: int = declared(0, label="Wedges side by side", range="wedge_count", must=True)
+    stacked: int = declared(1, label="Stacked", range="wedge_stacked", must=True)
+    rise_m: float | None = declared(
+        None, label="Lift of one driven home, if not the kind's", dimension="cut", range="wedge_rise"
+    )
+    tip_m: float | None = declared(
+        None, label="Thickness of its tip, if not the kind's", dimension="cut", range="wedge_tip"
+    )
     kind: str = declared("plastic", label="Kind of wedge", choices="wedge_kinds", closed=True)
-    place_deg: float = declared(0.0, label="Driven aside by", dimension="angle", range="wedge_place")
+    place_deg: float = declared(
+        0.0, label="Driven round to the right of straight behind by", dimension="fine_angle", range="wedge_place"
+    )
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -124,41 +141,51 @@ class LogEntry:
 class FellingEntry:
     """The felling of a tree, or of what picks leave of it."""
 
-    lay_deg: float = declared(label="Lay (bearing)", dimension="angle", range="bearing", core="plan.lay")
-    stump_m: float | None = declared(None, label="Stump", dimension="cut", range="stump")
-    along_m: float | None = declared(None, label="Along the lay", dimension="girth", range="at_stump")
-    across_m: float | None = declared(None, label="Across the lay", dimension="girth", range="at_stump")
+    lay_deg: float = declared(label="Lay (bearing)", dimension="fine_angle", range="bearing", core="plan.lay")
+    stump_m: float | None = declared(None, label="Cut above the ground", dimension="cut", range="stump", must=True)
+    along_m: float | None = declared(None, label="Stem along the lay", dimension="cut", range="at_stump")
+    across_m: float | None = declared(None, label="Stem across the lay", dimension="cut", range="at_stump")
     depth_m: float = declared(label="Notch depth", dimension="cut")
-    opening_deg: float = declared(label="Notch opens", dimension="angle", range="felling_opening")
-    hinge_m: float = declared(label="Hinge", dimension="cut")
+    opening_deg: float = declared(label="Notch opening", dimension="fine_angle", range="felling_opening")
+    hinge_m: float = declared(label="Hinge thickness", dimension="cut")
     rise_m: float = declared(label="Back cut above the apex", dimension="cut", range="back_cut_rise")
-    taper_m: float = declared(0.0, label="Hinge thicker to the right", dimension="cut")
-    bypass_m: float = declared(0.0, label="Notch cuts run past", dimension="cut", range="notch_bypass")
-    bypass_side: str = declared("", label="Past on", choices="sides", closed=True)
+    taper_m: float = declared(0.0, label="Left end thicker by", dimension="cut", must=True)
+    bypass_m: float = declared(
+        0.0, label="A cut runs past the apex by", dimension="cut", range="notch_bypass", must=True
+    )
+    bypass_side: str = declared("", label="On which side", choices="sides", closed=True)
     back_slope_deg: float = declared(
-        0.0, label="Back cut slopes up", dimension="angle", range="back_cut_slope", core="slope"
+        0.0, label="Back cut slopes by", dimension="fine_angle", range="back_cut_slope", core="slope", must=True
     )
     notch_school: str = declared("conventional", label="Kind of notch", choices="notch_schools", closed=True)
-    depth_school: str = declared("chord80", label="Notch depth by", choices="depth_schools", closed=True)
-    thickness_school: str = declared("tenth", label="Hinge by", choices="thickness_schools", closed=True)
+    depth_school: str = declared("chord80", label="Depth by", choices="depth_schools", closed=True)
+    thickness_school: str = declared("tenth", label="Thickness by", choices="thickness_schools", closed=True)
     zone_school: str = declared("1.5", label="Work zone", choices="zone_schools", closed=True, core="plan.zone")
     first_school: str = declared("sloping", label="First cut", choices="first_schools", closed=True, core="saw.first")
     pattern_school: str = declared(
-        "straight", label="Back cut", choices="pattern_schools", closed=True, core="saw.pattern"
+        "straight", label="Back cut pattern", choices="pattern_schools", closed=True, core="saw.pattern"
     )
     position_school: str = declared(
         "kneeling", label="Cutting position", choices="position_schools", closed=True, core="saw.position"
     )
-    bar_m: float | None = declared(None, label="Bar", dimension="length", range="guide_bar", core="saw.bar")
-    nicks: bool = declared(False, label="Nicks at the hinge’s ends", core="saw.nicks")
-    escape_side: str = declared("", label="Way out on", choices="sides", closed=True, core="plan.escape")
+    bar_m: float | None = declared(None, label="Guide bar", dimension="cut", range="guide_bar", core="saw.bar")
+    nicks: bool = declared(False, label="Side nicks at the hinge's ends", core="saw.nicks")
+    escape_side: str = declared("", label="Escape path", choices="sides", closed=True, core="plan.escape")
     wedges: WedgesEntry = declared(WedgesEntry(), label="Wedges", column="wedge_*")
     pull: PullEntry | None = declared(None, label="Pull line", column="pull_*")
     guy: GuyEntry | None = declared(None, label="Guy line", column="guy_*")
     system: SystemEntry | None = declared(None, label="Pulling system")
     log: LogEntry | None = declared(None, label="Log")
-    wind_m_s: float | None = declared(None, label="Wind", dimension="speed", range="felling_wind", core="plan.wind")
-    wind_from_deg: float | None = declared(
-        None, label="Wind from", dimension="angle", range="bearing", core="plan.wind_from"
+    wind_m_s: float | None = declared(
+        None, label="Mean wind at crown height (0 in a calm)", dimension="speed", range="felling_wind", core="plan.wind"
     )
-    after_picks: int = declared(0, label="Felled after picks", range="picks", core="")
+    wind_from_deg: float | None = declared(
+        None,
+        label="Wind from (bearing; empty: from anywhere)",
+        dimension="angle",
+        range="bearing",
+        core="plan.wind_from",
+    )
+    after_picks: int = declared(
+        0, label="Felled after so many picks of its takedown (0: whole)", range="picks", core=""
+    )

@@ -68,7 +68,7 @@ class CavityEntry:
     across_m: float = declared(label="Across", dimension="girth")
     decayed: bool = declared(False, label="Decayed wood, not hollow")
     open: bool = declared(False, label="Open to outside")
-    note: str = declared("", label="Note", core="")
+    note: str = declared("", label="Note", most=200, core="", column="")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -115,31 +115,43 @@ class YardSpeciesEntry:
 class TreeEntry:
     """A tree."""
 
-    name: str = declared(label="Name", most=80, core="")
-    species: str = declared(label="Species")
+    name: str = declared(label="Name of the tree", most=80, core="")
+    species: str = declared(label="Species", choices="species")
     state: str = declared("in_leaf", label="State", choices="states", closed=True)
-    x_m: float = declared(0.0, label="East of the origin", dimension="length", range="site_reach", core="")
-    y_m: float = declared(0.0, label="North of the origin", dimension="length", range="site_reach", core="")
+    x_m: float = declared(
+        0.0, label="Place: east of the site's origin", dimension="length", range="site_reach", core="", must=True
+    )
+    y_m: float = declared(
+        0.0, label="Place: north of the site's origin", dimension="length", range="site_reach", core="", must=True
+    )
     diameter_m: float = declared(label="Diameter at breast height", dimension="girth", range="tree_diameter", core="")
     diameter_kind: str = declared("estimated", label="Diameter known", choices="kinds", closed=True, core="")
     diameter_across_m: float | None = declared(
-        None, label="Diameter across the first", dimension="girth", range="tree_diameter", core=""
+        None, label="Second diameter, at right angles", dimension="girth", range="tree_diameter", core=""
     )
-    oval_azimuth_deg: float | None = declared(None, label="Thick way points to (bearing)", dimension="angle", range="bearing", core="")
+    oval_azimuth_deg: float | None = declared(
+        None, label="First diameter taken along (bearing)", dimension="angle", range="bearing", core=""
+    )
     height_m: float = declared(label="Height", dimension="length", range="tree_height", core="")
     height_kind: str = declared("estimated", label="Height known", choices="kinds", closed=True, core="")
     spread_m: float = declared(label="Crown spread", dimension="length", range="crown_spread", core="")
-    lean_deg: float = declared(label="Lean", dimension="fine_angle", range="tree_lean")
-    lean_azimuth_deg: float = declared(label="Leans to (bearing)", dimension="angle", range="bearing")
+    lean_deg: float = declared(label="Lean from upright", dimension="fine_angle", range="tree_lean")
+    lean_azimuth_deg: float = declared(label="Leans towards (bearing)", dimension="angle", range="bearing")
     lean_kind: str = declared("estimated", label="Lean known", choices="kinds", closed=True, core="")
     spar_top_m: float | None = declared(
-        None, label="Spar: diameter at its top", dimension="girth", range="spar_top", core=""
+        None,
+        label="A bare spar: thick at its top (diameter is then at its foot, height its length)",
+        dimension="girth",
+        range="spar_top",
+        core="",
     )
-    crown_base_m: float | None = declared(None, label="Crown from", dimension="length")
+    crown_base_m: float | None = declared(None, label="Foot of the crown above ground", dimension="length")
     crown_east_m: float | None = declared(None, label="Crown’s middle east of the stem", dimension="length")
     crown_north_m: float | None = declared(None, label="Crown’s middle north of the stem", dimension="length")
-    breast: str = declared("metric", label="Breast height", choices="breasts", closed=True)
-    fork_m: float | None = declared(None, label="Forks at", dimension="length", range="fork_height", core="fork")
+    breast: str = declared("metric", label="Breast height (school)", choices="breasts", closed=True)
+    fork_m: float | None = declared(
+        None, label="Fork: where leads take over", dimension="length", range="fork_height", core="fork"
+    )
     points: tuple[PointEntry, ...] = declared((), label="Diameters up the stem", core="")
     cavities: tuple[CavityEntry, ...] = declared((), label="Hollows and decay", core="")
     replaced: tuple[int, ...] = declared((), label="Assumed limbs that were looked at", core="")
