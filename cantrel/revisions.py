@@ -6,7 +6,6 @@ from typing import NamedTuple
 from django.db import models, transaction
 
 from cantrel.forms import as_shown, rebased
-from cantrel.history import redone, undone
 from treecore.errors import CoreError
 
 GONE = object()  # what is not there, told apart from an empty value
@@ -83,17 +82,6 @@ def clash_text(theirs):
 
 UNSEEN = "Somebody else saved since this page was drawn: look at it first. Nothing was changed."
 TOO_OLD = "This page is older than anything kept of this: load it again. Nothing was changed."
-
-
-def stepped(row, revision, names, forth=False):
-    """Take back the last change of the named fields, or bring back the last one taken back; why not, in words, or nothing.
-
-    A page that does not know the last change does not take it back unseen.
-    """
-    if revision is not None and row.pk and str(row.revision) != str(revision):
-        return UNSEEN
-    done = redone(row, names) if forth else undone(row, names)
-    return "" if done else f"Nothing left to {'redo' if forth else 'undo'}."
 
 
 def posted(row, revision, build, data, save):

@@ -43,15 +43,17 @@ def tells(joined=(), rows=(), marks=dict):
 
 def loaded(tree):
     """The tree with everything the strip asks of it."""
-    found = type(tree).objects.select_related("job", *(name for t in _TELLERS for name in t.joined))
+    found = type(tree).objects.select_related("job__crew", *(name for t in _TELLERS for name in t.joined))
     for teller in _TELLERS:
         found = found.annotate(**teller.marks()).prefetch_related(*teller.rows)
-    return found.get(pk=tree.pk)
+    row = found.get(pk=tree.pk)
+    row.told = True
+    return row
 
 
 def strip(tree, current):
     """Steps of a tree for the page's strip."""
-    known, states = loaded(tree), {}
+    known, states = (tree if getattr(tree, "told", False) else loaded(tree)), {}
     for teller in _TELLERS:
         states |= teller.states(known)
     return [

@@ -4,10 +4,13 @@ import hashlib
 import json
 
 from django.db import transaction
+from django.db.models import prefetch_related_objects
 
 from apps.briefing.models import SignOff
+from apps.crews import steps
 from apps.felling.planner import evaluated, in_sections, plan_for, tree_entry
 from apps.gear.planner import delete, save
+from apps.jobs import planner as jobs
 from apps.jobs.models import Role
 from apps.jobs.planner import job_entry, site_entry
 from apps.survey.planner import open_gates
@@ -15,6 +18,7 @@ from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
 from apps.takedown.planner import plan_naming, roles_used
 from cantrel.limits import limit_said
+from cantrel.steps import loaded
 from treecore.document.codec import decode, encode
 from treecore.document.whole import PlanDocument
 from treecore.errors import CoreError, NotSolvable
@@ -75,12 +79,22 @@ def differences(old, new, path=""):
     return [] if old == new else [path]
 
 
-def signed_state(tree):
-    """The last sign-off, what has changed since, and whether the figures it was made on were corrected."""
+def whole(tree):
+    """The tree with everything the brief shows of it, read in a few queries."""
+    known = jobs.whole(loaded(tree))
+    prefetch_related_objects([known.job.crew], "hazards", "approaches", "gear__readings")
+    return known
+
+
+def signed_state(tree, now=None):
+    """The last sign-off, what has changed since, and whether the figures it was made on were corrected.
+
+    ``now`` is the tree's document where it was written already.
+    """
     last = tree.signoffs.first()
     if last is None:
         return {"last": None, "valid": False, "changes": [], "corrected": False}
-    was, now = canonical(last.document), canonical(document(tree))
+    was, now = canonical(last.document), canonical(now or document(tree))
     whole = digest(last.document, last.form) == last.digest
     changes = [_words(d) for d in differences(was, now)] + ([] if whole else ["the signed document itself"])
     same = whole and was == now
@@ -117,8 +131,8 @@ def unready(tree, plan):
     return missing + [f"Nobody is named {kind.name}" for kind in empty]
 
 
-def blocks(tree):
-    """Why the plan can't be signed yet, in words; empty if it can."""
+def blocks(tree, worked=None):
+    """Why the plan can't be signed yet, in words; empty if it can. ``worked`` are its picks where they were worked out already."""
     plan = plan_for(tree)
     reasons = [f"Gate open: {g.hazard.name} — {g.why}" for g in open_gates(tree)] + unready(tree, plan)
     if plan.method == "":
@@ -126,9 +140,9 @@ def blocks(tree):
     if plan.method == "refer":
         reasons.append("The method is to refer or wait: there is no felling to sign")
     if in_sections(plan):
-        return [*reasons, *blocking(tree)]
+        return [*reasons, *blocking(tree, worked)]
     if plan.after_picks:
-        reasons += blocking(tree)  # they come first
+        reasons += blocking(tree, worked)  # they come first
     elif plan.method in FIRST_PICKS:
         reasons.append("Nobody said after how many picks it is felled (see Fell, Balance)")
     try:
@@ -160,8 +174,9 @@ def sign(tree, name, person, seen=""):
 @transaction.atomic
 def set_roles(job, rows):
     """Replace a job's roles."""
-    job.roles.all().delete()
-    Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)
+    with steps.recorded("paper", job, "who does what changed"):
+        job.roles.all().delete()
+        Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)
 
 
 def named_in(row):

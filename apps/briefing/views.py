@@ -12,7 +12,7 @@ from apps.felling.presenter import bench
 from apps.jobs import planner as jobs
 from apps.survey.body import weak_said
 from apps.survey.planner import used_readings, walk_up
-from apps.takedown.brief import sheet
+from apps.takedown.brief import sheet, worked_picks
 from cantrel import quantities
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
@@ -71,16 +71,17 @@ def _measured(tree, system):
 @permission("plan.view")
 def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     """The brief page."""
-    tree = jobs.whole(jobs.tree_for(request.crew, job_id, tree_id))
+    tree = planner.whole(jobs.tree_for(request.crew, job_id, tree_id))
+    plan, worked = planner.document(tree), worked_picks(tree)
     text = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
     first = request.user.shown_name()
     context = page(
         request,
         tree,
         "brief",
-        signed=planner.signed_state(tree),
-        blocks=planner.blocks(tree),
-        sign_form=sign_form or SignForm(stored={"name": first, "seen": planner.fingerprint(tree)}, prefix="sign"),
+        signed=planner.signed_state(tree, plan),
+        blocks=planner.blocks(tree, worked),
+        sign_form=sign_form or SignForm(stored={"name": first, "seen": planner.digest(plan)}, prefix="sign"),
         roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"),
     )
     context |= {
@@ -92,7 +93,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
     context["worths"] = [t for t in tree.job.targets.all() if t.worth]
     context["sections"] = planner.in_sections(context["plan_row"])
     try:
-        context["takedown"] = sheet(tree, request.units)
+        context["takedown"] = sheet(worked, request.units)
         if context["sections"]:
             return render(request, "briefing/brief.html", context)
         given, result = evaluated(tree)

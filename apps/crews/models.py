@@ -1,6 +1,7 @@
 """People and crews."""
 
 from django.contrib.auth.models import AbstractUser
+from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
 
@@ -36,3 +37,25 @@ class Person(AbstractUser):
 
     def shown_name(self):
         return self.get_full_name() or self.username
+
+
+class Step(models.Model):
+    """One change that can be taken back: which rows of a job, a tree or a crew it changed, before and after."""
+
+    crew = models.ForeignKey(Crew, null=True, blank=True, on_delete=models.CASCADE, related_name="steps")
+    job = models.ForeignKey("jobs.Job", null=True, blank=True, on_delete=models.CASCADE, related_name="steps")
+    tree = models.ForeignKey("jobs.Tree", null=True, blank=True, on_delete=models.CASCADE, related_name="steps")
+    scope = models.CharField(max_length=12)
+    label = models.CharField(max_length=120)
+    changes = models.JSONField(encoder=DjangoJSONEncoder)
+    undone = models.BooleanField(default=False)
+    by = models.CharField(max_length=150, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        db_table = "jobs_step"
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["scope", "job", "tree", "undone"], name="step_of_scope")]
+
+    def __str__(self):
+        return self.label

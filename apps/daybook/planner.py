@@ -2,26 +2,29 @@
 
 from django.db import transaction
 
-from apps.briefing.planner import document, signed_state
+from apps.briefing.planner import document
+from apps.crews import steps
 from apps.daybook.models import FellingRecord
+from apps.felling.planner import evaluated
 from treecore.felling.plan import evaluate
 from treecore.formats.plan_document import tree_plan
 from treecore.learning.outcome import Outcome, outcome
 
 
-def planned(tree):
-    """The document a record is held against: the last signed one, else the plan as it stands."""
-    record = FellingRecord.objects.filter(tree=tree).first()
+def planned(tree, record=None):
+    """The document a record is held against: the one kept with it, else the last signed one, else the plan as it stands."""
     if record:
         return record.document
-    last = signed_state(tree)["last"]
+    last = tree.signoffs.first()
     return last.document if last else document(tree)
 
 
-def planned_core(tree):
+def planned_core(tree, record=None):
     """The planned felling as the core takes it, and its result."""
-    plan_document = planned(tree)
-    given = tree_plan(plan_document["site"], plan_document["trees"][0]).felling
+    kept = record.document if record else getattr(tree.signoffs.first(), "document", None)
+    if kept is None:
+        return evaluated(tree, quick=True)
+    given = tree_plan(kept["site"], kept["trees"][0]).felling
     return given, evaluate(given)
 
 
@@ -39,17 +42,23 @@ def compare(given, record):
 @transaction.atomic
 def save_record(tree, values, person, record=None):
     """Keep what happened; the plan it is held against is fixed with the first save."""
-    record = (
-        record or FellingRecord.objects.filter(tree=tree).first() or FellingRecord(tree=tree, document=planned(tree))
-    )
+    record = record or record_of(tree) or FellingRecord(tree=tree, document=planned(tree))
     for name, value in values.items():
         setattr(record, name, value)
     record.by = record.by or person.shown_name()
-    compare(planned_core(tree)[0], record)
-    record.save()
+    compare(planned_core(tree, record)[0], record)
+    with steps.recorded("record", tree, "record kept", person.shown_name()):
+        record.save()
     return record
 
 
 def record_of(tree):
     """The record, or None."""
     return FellingRecord.objects.filter(tree=tree).first()
+
+
+TOLD = ("height", "lay", "hinge_left", "hinge_right", "minutes", "near_miss", "notes")
+steps.register(
+    "record",
+    steps.Part("record", FellingRecord, TOLD, lambda tree: FellingRecord.objects.filter(tree=tree), True),
+)

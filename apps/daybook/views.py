@@ -65,13 +65,11 @@ def record(request, job_id, tree_id):
         if done:
             messages.success(request, "Record kept.")
             return redirect("record", job_id, tree_id)
-    jobs.whole(tree)
     context = page(request, tree, "record", form=form, record=kept)
     try:
-        given, result = planner.planned_core(tree)
-        saved = planner.record_of(tree)
-        context["rows"] = _rows(planner.compare(given, saved), request.units)
-        context["drawing"] = lays(given, result, saved, request.units)
+        given, result = planner.planned_core(tree, kept)
+        context["rows"] = _rows(planner.compare(given, kept), request.units)
+        context["drawing"] = lays(given, result, kept, request.units)
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)
     return render(request, "daybook/record.html", context)

@@ -2,13 +2,14 @@
 
 from django.db import transaction
 
+from apps.crews import steps
 from apps.felling.models import FellingPlan, YardSchool
 from apps.jobs.planner import common_name, normal_bearing, site_entry
 from apps.survey.planner import every_gate, found_present, measured_entry
 from apps.survey.planner import tree_entry as surveyed
 from apps.takedown.planner import entries as takedown_entries
 from cantrel.quantities import text
-from cantrel.revisions import TOO_OLD, clash_text, merged, stepped
+from cantrel.revisions import TOO_OLD, clash_text, merged
 from cantrel.rows import entry_of, paths
 from treecore.document.felling import FellingEntry
 from treecore.document.tree import MethodEntry
@@ -40,11 +41,12 @@ def yard_schools(crew_id):
 @transaction.atomic
 def save_yard_schools(crew, chosen):
     """Keep a yard's usual schools; an empty key takes the product's usual one again."""
-    for choice, key in chosen.items():
-        if not key:
-            YardSchool.objects.filter(crew=crew, choice=choice).delete()
-        else:
-            YardSchool.objects.update_or_create(crew=crew, choice=choice, defaults={"key": school(choice, key).key})
+    with steps.recorded("schools", crew, "usual schools changed"):
+        for choice, key in chosen.items():
+            if not key:
+                YardSchool.objects.filter(crew=crew, choice=choice).delete()
+            else:
+                YardSchool.objects.update_or_create(crew=crew, choice=choice, defaults={"key": school(choice, key).key})
 
 
 SECTIONS = ("freefall", "rigging", "speedline", "lift", "crane")  # ways whose plan is the list of picks
@@ -180,7 +182,8 @@ def save_plan(plan):
     before = FellingPlan.objects.filter(pk=plan.pk).first()
     names = KEPT
     if before is None or any(getattr(before, n) != getattr(plan, n) for n in names):
-        plan.save()
+        with steps.recorded("felling", plan.tree, "felling plan changed"):
+            plan.save()
     return plan
 
 
@@ -259,7 +262,16 @@ def nudged(handle, dx, dy, given):
     return nudge(handle, dx, dy, given)
 
 
-@transaction.atomic
 def step_back(plan, revision, forth=False):
     """Take back the last change of the plan, or bring it back; why not, in words, or nothing."""
-    return stepped(plan, revision, KEPT, forth)
+    return steps.of_revision("felling", plan.tree, plan, revision, forth)
+
+
+steps.register(
+    "felling",
+    steps.Part("felling", FellingPlan, KEPT, lambda tree: FellingPlan.objects.filter(tree=tree), True),
+)
+steps.register(
+    "schools",
+    steps.Part("school", YardSchool, steps.all_columns(YardSchool), lambda crew: YardSchool.objects.filter(crew=crew)),
+)

@@ -34,6 +34,6 @@ def target_delete(request, job_id, tree_id, target_id):
     """Take a target off the site; its history stays."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     target = get_object_or_404(tree.job.targets, pk=target_id)
-    target.delete()
+    jobs.remove_target(target)
     messages.success(request, f"Target “{target.name}” removed.")
     return redirect("method", job_id, tree_id)

@@ -4,6 +4,7 @@ from datetime import date
 
 from django.db import transaction
 
+from apps.crews import steps
 from apps.gear.models import DeviceReading, GearItem
 from cantrel.rows import columns_of, entry_of, named, paths
 from treecore.document.gear import DeviceReadingEntry, GearEntry
@@ -14,6 +15,22 @@ from treecore.rigging.gear import factors, gear_kinds, refused, working_load
 from treecore.rigging.rope import constructions
 
 FIELDS = tuple(column for _, column in paths(GearEntry) if column != "retired")
+
+
+steps.register(
+    "gear",
+    steps.Part("gear", GearItem, steps.all_columns(GearItem), lambda crew: GearItem.objects.filter(crew=crew)),
+    steps.Part(
+        "reading",
+        DeviceReading,
+        steps.all_columns(DeviceReading),
+        lambda crew: DeviceReading.objects.filter(item__crew=crew),
+    ),
+)
+
+
+def _recorded(crew, label):
+    return steps.recorded("gear", crew, label)
 
 
 def core_item(row, readings=None):
@@ -29,12 +46,15 @@ def gear_entry(row, readings=None):
     return entry | named("gear", row) | ({"readings": read} if read else {})
 
 
-def store(crew_id):
+def rows_of(crew):
+    """A crew's items with what was read of them, in two queries, or none where the crew came with them."""
+    there = "gear" in getattr(crew, "_prefetched_objects_cache", ())
+    return crew.gear.all() if there else crew.gear.prefetch_related("readings")
+
+
+def store(crew):
     """A crew's items by name, as the core takes them."""
-    readings = {}
-    for read in DeviceReading.objects.filter(item__crew=crew_id):
-        readings.setdefault(read.item_id, []).append(read)
-    return {row.name: core_item(row, readings.get(row.pk, ())) for row in GearItem.objects.filter(crew=crew_id)}
+    return {row.name: core_item(row) for row in rows_of(crew)}
 
 
 def state(row):
@@ -54,19 +74,22 @@ def save(crew, values, row=None):
     if GearItem.objects.filter(crew=crew, name=row.name).exclude(pk=row.pk).exists():
         raise NotSolvable("name", "another item has this name")
     core_item(row)
-    row.save()
+    with _recorded(crew, f"{row.name} kept"):
+        row.save()
     return row
 
 
 def retire(row, why):
     """Take an item out of use; it stays in the store with its reason."""
-    row.retired = why.strip() or "out of use"
-    row.save()
+    with _recorded(row.crew, f"{row.name} retired"):
+        row.retired = why.strip() or "out of use"
+        row.save()
 
 
 def delete(row):
-    """Take an item off the store for good."""
-    row.delete()
+    """Take an item off the store; undo brings it back."""
+    with _recorded(row.crew, f"{row.name} taken off"):
+        row.delete()
 
 
 @transaction.atomic
@@ -75,12 +98,14 @@ def keep_reading(row, values):
     if core_item(row).role != "device":
         raise NotSolvable("load", "readings belong to a device")
     Reading(values["load"], values["wraps"], values["hand"])
-    return DeviceReading.objects.create(item=row, **{n: values[n] for n in ("load", "wraps", "hand", "note")})
+    with _recorded(row.crew, f"reading of {row.name} kept"):
+        return DeviceReading.objects.create(item=row, **{n: values[n] for n in ("load", "wraps", "hand", "note")})
 
 
 def drop_reading(row, pk):
     """Take one reading off an item; its history stays."""
-    row.readings.filter(pk=pk).delete()
+    with _recorded(row.crew, f"reading of {row.name} taken off"):
+        row.readings.filter(pk=pk).delete()
 
 
 def measured(row):

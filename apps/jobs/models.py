@@ -181,22 +181,3 @@ class Limb(models.Model):
 
     def __str__(self):
         return self.name
-
-
-class Step(models.Model):
-    """One change of a site, or of a tree's body, that can be taken back: rows before and after."""
-
-    job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="steps")
-    tree = models.ForeignKey(Tree, null=True, blank=True, on_delete=models.CASCADE, related_name="steps")
-    label = models.CharField(max_length=120)
-    changes = models.JSONField(encoder=DjangoJSONEncoder)
-    undone = models.BooleanField(default=False)
-    by = models.CharField(max_length=150, blank=True)
-    at = models.DateTimeField(auto_now_add=True)
-
-    class Meta:
-        ordering = ["pk"]
-        indexes = [models.Index(fields=["job", "tree", "undone"], name="step_scope")]
-
-    def __str__(self):
-        return self.label

@@ -1,13 +1,14 @@
 """Jobs: rows to the plan document's entries, and changes to jobs, targets and trees."""
 
 import math
+from contextlib import nullcontext
 
 from django.db import transaction
 from django.db.models import prefetch_related_objects
 from django.shortcuts import get_object_or_404
 
+from apps.crews import steps
 from apps.jobs.models import Job, Target, Tree
-from apps.site.models import ApproachDistance
 from apps.species.models import YardSpecies
 from apps.species.planner import yard_entry, yard_rows
 from cantrel.rows import entry_of, named
@@ -38,7 +39,7 @@ def job_for(crew, job_id):
 
 def tree_for(crew, job_id, tree_id):
     """One tree of the crew's own."""
-    trees = Tree.objects.select_related("job").filter(job__in=Job.objects.for_crew(crew))
+    trees = Tree.objects.select_related("job__crew").filter(job__in=Job.objects.for_crew(crew))
     return get_object_or_404(trees, pk=tree_id, job_id=job_id)
 
 
@@ -63,16 +64,15 @@ def target_entry(target, own=None):
     return entry | named("target", target)
 
 
-def own_approaches(crew_id):
+def own_approaches(crew):
     """The yard's own approach distances by voltage class."""
-    rows = ApproachDistance.objects.filter(crew_id=crew_id)
-    return dict(rows.values_list("voltage", "distance"))
+    return {row.voltage: row.distance for row in crew.approaches.all()}
 
 
 def site_entry(job):
     """The document's site."""
     rows = list(job.targets.all())
-    own = own_approaches(job.crew_id) if any(t.kind == "conductor" for t in rows) else {}
+    own = own_approaches(job.crew) if any(t.kind == "conductor" for t in rows) else {}
     entry = entry_of(job, SiteEntry) | {"targets": [target_entry(t, own) for t in rows]}
     if job.origin_lat is not None and job.origin_lon is not None:
         entry["origin"] = {"lat_deg": job.origin_lat, "lon_deg": job.origin_lon}
@@ -151,22 +151,23 @@ def weigh_entry(entry):
 @transaction.atomic
 def save_job(crew, values, job=None):
     """Make or change a job."""
-    job = job or Job(crew=crew)
-    for name, value in values.items():
-        setattr(job, name, value)
-    site_of(site_entry(job) if job.pk else {"slope_deg": degrees(job.slope)}, {})
-    job.save()
+    with steps.recorded("paper", job, "job changed") if job else nullcontext():
+        job = job or Job(crew=crew)
+        for name, value in values.items():
+            setattr(job, name, value)
+        site_of(site_entry(job) if job.pk else {"slope_deg": degrees(job.slope)}, {})
+        job.save()
     return job
 
 
 @transaction.atomic
 def save_tree(job, values, tree=None):
     """Make or change a tree once the core takes it; returns the tree and its result."""
-    tree = tree or Tree(job=job)
-    put_tree(tree, values)
-    _, result = weigh_entry(tree_entry(tree))
-    site_of(site_entry(job), tree_entry(tree))
-    tree.save()
+    with steps.recorded("body", tree, "tree changed") if tree else nullcontext():
+        tree = put_tree(tree or Tree(job=job), values)
+        _, result = weigh_entry(tree_entry(tree))
+        site_of(site_entry(job), tree_entry(tree))
+        tree.save()
     return tree, result
 
 
@@ -209,5 +210,12 @@ def save_target(job, values, target=None):
     entry["targets"].append(target_entry(target))
     for tree in job.trees.all():
         site_of(entry, tree_entry(tree))
-    target.save()
+    with steps.recorded("site", job, f"{target.name} kept"):
+        target.save()
     return target
+
+
+def remove_target(target):
+    """Take a target off the site; its history stays, and undo brings it back."""
+    with steps.recorded("site", target.job, f"{target.name} taken off"):
+        target.delete()

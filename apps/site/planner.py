@@ -2,7 +2,8 @@
 
 from django.shortcuts import get_object_or_404
 
-from apps.jobs import steps
+from apps.crews import steps
+from apps.jobs import scopes
 from apps.jobs.models import Target
 from apps.jobs.planner import own_approaches, site_entry, target_entry, tree_entry
 from apps.site.models import ApproachDistance, SitePicture
@@ -28,7 +29,7 @@ def kinds():
 
 def voltage_choices(crew):
     """Voltage classes with the distance that holds for this yard."""
-    own = own_approaches(crew.pk)
+    own = own_approaches(crew)
     return [(a.key, a.name, own.get(a.key, a.distance), a.key in own, a.source) for a in approaches().values()]
 
 
@@ -49,8 +50,11 @@ def checked(job):
         site_of(entry, tree_entry(tree))
 
 
+PICTURE = ("image", "wide", "high", "x", "y", "metres_per_pixel", "turned", "strength", "job_id")
+
+
 def _recorded(job, label, by):
-    return steps.recorded(job, None, label, by)
+    return steps.recorded("site", job, label, by)
 
 
 def feature_for(job, pk):
@@ -172,7 +176,7 @@ def measured(first, second):
 
 def facts(job, row):
     """What is worked out of one feature: area, length, distances from the stems, passage and corners of a way out."""
-    feature = feature_of(target_entry(row, own_approaches(job.crew_id)))
+    feature = feature_of(target_entry(row, own_approaches(job.crew)))
     out = {"feature": feature, "area": None, "length": None, "way": None, "conductor": None, "stems": []}
     if feature.shape == "area":
         out["area"] = feature.polygon.area
@@ -247,4 +251,11 @@ def save_approach(crew, voltage, distance, source):
 
 def facts_conductor(row):
     """The line of a conductor's row."""
-    return feature_of(target_entry(row, own_approaches(row.job.crew_id))).conductor
+    return feature_of(target_entry(row, own_approaches(row.job.crew))).conductor
+
+
+steps.register(
+    "site",
+    *scopes.SITE,
+    steps.Part("picture", SitePicture, PICTURE, lambda job: SitePicture.objects.filter(job=job)),
+)

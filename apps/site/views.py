@@ -10,9 +10,9 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
 from django.views.decorators.http import require_POST
 
+from apps.crews import steps
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
-from apps.jobs import steps
 from apps.site import planner, presenter
 from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
 from cantrel import quantities
@@ -61,7 +61,7 @@ def _context(request, job, picked, forms=None):
         "listed": presenter.listed(job, picked),
         "rose": presenter.rose(job, system),
         "layers": presenter.LAYERS,
-        "history": steps.state(job),
+        "history": steps.state("site", job),
         "tools": [k for k in kinds if k.key != "line"],
         "writes": allowed(request.user, "plan.change"),
         "feature_form": forms.get("feature") or (FeatureForm(row=row, units=system) if row else None),
@@ -128,12 +128,12 @@ def _delete(job, data, by, system):
 
 
 def _undo(job, data, by, system):
-    steps.undo(job)
+    steps.or_refused(steps.back("site", job, data.get("step")))
     return data["picked"]
 
 
 def _redo(job, data, by, system):
-    steps.redo(job)
+    steps.or_refused(steps.forth("site", job, data.get("step")))
     return data["picked"]
 
 

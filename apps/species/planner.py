@@ -3,6 +3,7 @@
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 
+from apps.crews import steps
 from apps.species.models import YardSpecies
 from treecore.formats.plan_document import UNITS, own_row
 from treecore.species import FIGURES, WORDS, find, species_table
@@ -71,7 +72,8 @@ def save_row(crew, values, row=None):
     for name, value in values.items():
         setattr(row, name, value)
     core_row(row)
-    row.save()
+    with steps.recorded("species", crew, f"{row.common} kept"):
+        row.save()
     return row
 
 
@@ -79,5 +81,14 @@ def delete_row(row):
     """Take a row off the table; False if a tree still stands on it."""
     if row.trees.exists():
         return False
-    row.delete()
+    with steps.recorded("species", row.crew, f"{row.common} taken off"):
+        row.delete()
     return True
+
+
+steps.register(
+    "species",
+    steps.Part(
+        "species", YardSpecies, steps.all_columns(YardSpecies), lambda crew: YardSpecies.objects.filter(crew=crew)
+    ),
+)

@@ -2,7 +2,7 @@
 
 import math
 
-from apps.jobs import steps
+from apps.crews import steps
 from apps.jobs.models import Limb
 from apps.survey.planner import measured_entry
 from cantrel.limits import limit_said
@@ -61,7 +61,7 @@ def _put(row, limb):
 
 
 def _step(tree, label, by):
-    return steps.recorded(tree.job, tree, label, by)
+    return steps.recorded("body", tree, label, by)
 
 
 def _checked(tree):

@@ -8,9 +8,10 @@ from django.http import JsonResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 
+from apps.crews import steps
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
-from apps.jobs import presenter, steps
+from apps.jobs import presenter
 from apps.survey import body
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
@@ -94,7 +95,7 @@ def _context(request, tree, seen):
         "piece": _piece(core, seen, system),
         "units": system,
         "limb": limb,
-        "steps_state": steps.state(tree.job, tree),
+        "steps_state": steps.state("body", tree),
         "job": tree.job,
         "tree": tree,
         "share": round(100 * core.remainder.share),
@@ -198,8 +199,8 @@ ACTS = {
     "assume-all": lambda tree, data, seen, by: body.assume(tree, True, by),
     "split": lambda tree, data, seen, by: body.split_limb(tree, seen["picked"], by),
     "delete": lambda tree, data, seen, by: body.delete(tree, seen["picked"], by),
-    "undo": lambda tree, data, seen, by: steps.undo(tree.job, tree) and None,
-    "redo": lambda tree, data, seen, by: steps.redo(tree.job, tree) and None,
+    "undo": lambda tree, data, seen, by: steps.or_refused(steps.back("body", tree, data.get("which"))),
+    "redo": lambda tree, data, seen, by: steps.or_refused(steps.forth("body", tree, data.get("which"))),
     "point-off": lambda tree, data, seen, by: _without(tree, "points", data, by),
     "cavity-off": lambda tree, data, seen, by: _without(tree, "cavities", data, by),
 }

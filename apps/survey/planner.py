@@ -2,6 +2,8 @@
 
 from django.db import transaction
 
+from apps.crews import steps
+from apps.jobs import scopes
 from apps.jobs.planner import degrees
 from apps.jobs.planner import tree_entry as five_numbers
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
@@ -31,14 +33,14 @@ def answer_entry(answer, own=None):
     return entry_of(answer, AnswerEntry) | words | named("answer", answer)
 
 
-def own_lines(crew_id):
+def own_lines(crew):
     """A crew's own lines of the walk-up list by key."""
-    return {row.key: row for row in CrewHazard.objects.filter(crew=crew_id)}
+    return {row.key: row for row in crew.hazards.all()}
 
 
 def walk_entries(tree):
     """The document's walk-up of a tree."""
-    own = own_lines(tree.job.crew_id)
+    own = own_lines(tree.job.crew)
     return [answer_entry(a, own) for a in sorted(tree.answers.all(), key=lambda a: a.pk)]
 
 
@@ -102,7 +104,8 @@ def add_reading(tree, method, values, *, sd=None, by="", note=""):
     entry = tree_entry(tree)
     entry["readings"].append(reading_entry(kept))
     tree_of(entry)
-    kept.save()
+    with steps.recorded("body", tree, f"{method} reading kept", by):
+        kept.save()
     return kept
 
 
@@ -110,7 +113,8 @@ def add_reading(tree, method, values, *, sd=None, by="", note=""):
 def use_reading(reading, used):
     """Take a reading into the result or set it aside; it stays kept."""
     reading.used = used
-    reading.save()
+    with steps.recorded("body", reading.tree, "reading taken in" if used else "reading set aside"):
+        reading.save()
     tree_of(tree_entry(reading.tree))
 
 
@@ -125,7 +129,7 @@ def looked_at(answers, own):
 
 def _lines(tree, answers):
     """The product's hazards, then the crew's own."""
-    return _with_own(answers, own_lines(tree.job.crew_id).values())
+    return _with_own(answers, own_lines(tree.job.crew).values())
 
 
 def _with_own(answers, rows):
@@ -196,7 +200,8 @@ def answer(tree, hazard, values, person, photo=None):
     kept.person = person
     if content is not None:
         kept.photo = content
-    kept.save()
+    with steps.recorded("walk", tree, f"answer to {hazard} kept", person.shown_name()):
+        kept.save()
     return kept
 
 
@@ -208,13 +213,34 @@ def add_line(crew, values):
     )
     if not made and not row.retired:
         raise NotSolvable("name", "this line is on the list already")
-    row.retired, row.gate, row.caution = False, values["gate"], values["caution"]
-    row.save()
+    with steps.recorded("lines", crew, f"{row.name} on the list"):
+        row.retired, row.gate, row.caution = False, values["gate"], values["caution"]
+        row.save()
     return row
 
 
 def retire_line(crew, pk):
     """Take a line off the crew's list; answers given to it stay."""
     for row in CrewHazard.objects.filter(crew=crew, pk=pk, retired=False):
-        row.retired = True
-        row.save()
+        with steps.recorded("lines", crew, f"{row.name} off the list"):
+            row.retired = True
+            row.save()
+
+
+steps.register(
+    "body",
+    *scopes.TREE,
+    steps.Part("reading", Reading, steps.all_columns(Reading), lambda tree: Reading.objects.filter(tree=tree)),
+)
+steps.register(
+    "walk",
+    steps.Part(
+        "answer", HazardAnswer, steps.all_columns(HazardAnswer), lambda tree: HazardAnswer.objects.filter(tree=tree)
+    ),
+)
+steps.register(
+    "lines",
+    steps.Part(
+        "line", CrewHazard, steps.all_columns(CrewHazard), lambda crew: CrewHazard.objects.filter(crew=crew), True
+    ),
+)

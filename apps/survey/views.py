@@ -157,7 +157,7 @@ def walk_up(request, job_id, tree_id, form=None, hazard=None, line_form=None):
         "people": sorted({a.by for r in rows for a in r["answers"]} | {name}),
         "name": name,
         "line_form": line_form or LineForm(),
-        "own_lines": [r for r in planner.own_lines(tree.job.crew_id).values() if not r.retired],
+        "own_lines": [r for r in planner.own_lines(tree.job.crew).values() if not r.retired],
         "writes": allowed(request.user, "plan.change"),
     }
     return render(request, "survey/walk_up.html", page(request, tree, "walk-up", rows=rows, **context))

@@ -1,19 +1,39 @@
 """The takedown on the brief: the tree with its cuts numbered, the list to work from, the way up."""
 
 import math
+from typing import NamedTuple
 
 from apps.takedown import picture, planner, wording
 from cantrel.drawing import compass, label
 from cantrel.limits import SHAPES, limit_said
+from treecore.errors import CoreError
 
 
-def sheet(tree, system):
-    """A tree's picks as the crew reads them; None without any."""
+class Worked(NamedTuple):
+    """A takedown worked out: its plan, its scene and its picks; the last two None where the tree can't be computed."""
+
+    plan: object
+    seen: dict | None
+    rows: list | None
+
+
+def worked_picks(tree):
+    """Work out the picks of a tree once for everything that is said of them; None without any."""
     plan = planner.plan_for(tree)
     if not plan.picks:
         return None
-    seen = planner.scene(tree)
-    rows = planner.run(seen, plan.picks)
+    try:
+        seen = planner.scene(tree)
+    except CoreError:
+        return Worked(plan, None, None)
+    return Worked(plan, seen, planner.run(seen, plan.picks))
+
+
+def sheet(worked, system):
+    """A tree's picks as the crew reads them; None without any."""
+    if worked is None or worked.seen is None:
+        return None
+    plan, seen, rows = worked
     return {
         "rows": [_row(seen, i, r, system) for i, r in enumerate(rows, start=1)],
         "worst": wording.worst(planner.worst(rows), rows, system),
@@ -104,14 +124,15 @@ def _access(seen, plan, system):
     return {"way": planner.way_name(way), "place": place, "spurs": way.spurs, "bad": over} | said
 
 
-def blocking(tree):
+def blocking(tree, worked=None):
     """Why a takedown can't be signed: refused picks, and limits that are over or not known."""
-    plan = planner.plan_for(tree)
-    if not plan.picks:
+    worked = worked or worked_picks(tree)
+    if worked is None:
         return ["No pick is planned yet"]
-    reasons = []
-    seen = planner.scene(tree)
-    for number, row in enumerate(planner.run(seen, plan.picks), start=1):
+    if worked.seen is None:
+        return ["The picks can't be computed: the tree is refused"]
+    reasons, (plan, seen, rows) = [], worked
+    for number, row in enumerate(rows, start=1):
         if row["error"]:
             reasons.append(f"Pick {number} is refused: {wording.refused(row['error'], 'metric')}")
         elif row["ruling"] and SHAPES[row["ruling"].verdict] in ("over", "unknown"):

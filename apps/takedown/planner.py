@@ -9,12 +9,12 @@ from typing import NamedTuple
 
 from django.db import transaction
 
-from apps.gear.models import GearItem
-from apps.gear.planner import gear_entry, store
+from apps.crews import steps
+from apps.gear.planner import gear_entry, rows_of, store
 from apps.jobs.planner import site_entry
 from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
-from cantrel.revisions import TOO_OLD, clash_text, merged, stepped
+from cantrel.revisions import TOO_OLD, clash_text, merged
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, setting_of, steps_of
@@ -50,7 +50,9 @@ TREE = "tree:"  # before another tree's name among the choices of a place
 
 def plan_for(tree):
     """The tree's takedown; an empty one, not yet saved, if there is none."""
-    return TakedownPlan.objects.filter(tree=tree).first() or TakedownPlan(tree=tree, picks=[])
+    known = tree._state.fields_cache
+    row = known["takedown"] if "takedown" in known else TakedownPlan.objects.filter(tree=tree).first()
+    return row or TakedownPlan(tree=tree, picks=[])
 
 
 def scene(tree):
@@ -62,7 +64,7 @@ def scene(tree):
         "members": members_of(core),
         "site": site_of(site, entry),
         "others": others_of(site, entry),
-        "store": store(tree.job.crew_id),
+        "store": store(tree.job.crew),
         "seen": found_present(tree),
     }
 
@@ -125,7 +127,8 @@ def keep(plan, picks):
     before = TakedownPlan.objects.filter(pk=plan.pk).first()
     plan.picks = with_ids(picks)
     if before is None or before.picks != plan.picks:
-        plan.save()
+        with steps.recorded("takedown", plan.tree, "picks changed"):
+            plan.save()
     return plan
 
 
@@ -155,10 +158,15 @@ def known_picks(plan, revision):
 
 def step_back(plan, revision, forth=False):
     """Take back the last change of the plan, or bring it back; why not, in words, or nothing."""
-    return stepped(plan, revision, STEPPED, forth)
+    return steps.of_revision("takedown", plan.tree, plan, revision, forth)
 
 
-STEPPED = ("picks", "access")
+steps.register(
+    "takedown",
+    steps.Part(
+        "takedown", TakedownPlan, ("picks", "access"), lambda tree: TakedownPlan.objects.filter(tree=tree), True
+    ),
+)
 
 
 def new_pick(seen, picks, member, at):
@@ -332,7 +340,7 @@ def entries(tree):
     plan = plan_for(tree)
     picks = plan.picks
     named = {p[role] for p in picks for role in ROLES if p.get(role)}
-    rows = GearItem.objects.filter(crew=tree.job.crew_id, name__in=named).prefetch_related("readings") if named else ()
+    rows = [row for row in rows_of(tree.job.crew) if row.name in named] if named else ()
     takedown = {"picks": picks} | ({"access": plan.access} if plan.access else {}) if picks or plan.access else {}
     return takedown, [gear_entry(row) for row in rows]
 
@@ -487,6 +495,7 @@ def keep_access(seen, plan, values, revision):
     if found.conflicts:
         return {key: clash_text(clash.theirs) for key, clash in found.conflicts.items()}
     access_limits(seen["members"], way_up_of(found.values))
-    row.access = found.values
-    row.save()
+    with steps.recorded("takedown", row.tree, "way up changed"):
+        row.access = found.values
+        row.save()
     return {}

@@ -33,6 +33,7 @@ class Access(TestCase):
             "file_id": 1,
             "pk": 1,
             "key": "abies_grandis",
+            "scope": "paper",
         }
         return reverse(route.name, kwargs={k: given[k] for k in route.pattern.converters})
 

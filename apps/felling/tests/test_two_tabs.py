@@ -159,5 +159,5 @@ class BackAndForth(Tabs):
         for depth in range(170, 190):
             self.save(self.page(), depth=str(depth / 10))
         plan = self.plan()
-        with self.assertNumQueries(7):
+        with self.assertNumQueries(8):
             planner.step_back(plan, None)

@@ -6,10 +6,11 @@ from dataclasses import replace
 from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
-from apps.crews.models import Person
+from apps.crews import steps
+from apps.crews.models import Person, Step
 from apps.crews.tests.scene import load_scene
-from apps.jobs import presenter, steps
-from apps.jobs.models import Limb, Step, Target, Tree
+from apps.jobs import presenter
+from apps.jobs.models import Limb, Target, Tree
 from apps.jobs.planner import species_choices, tree_entry
 from apps.site import presenter as plan
 from apps.species.planner import save_row
@@ -102,25 +103,26 @@ class Rows(TestCase):
     def test_steps_are_kept_apart_for_the_site_and_each_tree(self):
         job = self.tree.job
         body.drop_slot(self.tree, 3)
-        with steps.recorded(job, None, "hedge off"):
+        with steps.recorded("site", job, "hedge off"):
             Target.objects.get(name="North hedge").delete()
-        self.assertEqual(steps.undo(job, self.tree), "assumed limb 4 taken off")
+        self.assertEqual(steps.state("body", self.tree)["undo"], "assumed limb 4 taken off")
+        self.assertEqual(steps.back("body", self.tree), "")
         self.assertFalse(Target.objects.filter(name="North hedge").exists())
-        self.assertEqual(steps.undo(job), "hedge off")
-        self.assertIsNone(steps.undo(job))
+        self.assertEqual(steps.back("site", job), "")
+        self.assertIn("Nothing left", steps.back("site", job))
         self.assertTrue(Target.objects.filter(name="North hedge").exists())
 
     def test_a_new_change_forgets_what_could_have_been_done_again(self):
         for number in (3, 4):
             body.drop_slot(self.tree, number)
-        steps.undo(self.tree.job, self.tree)
+        steps.back("body", self.tree)
         body.drop_slot(Tree.objects.get(pk=self.tree.pk), 7)
-        self.assertIsNone(steps.redo(self.tree.job, self.tree))
+        self.assertIn("Nothing left", steps.forth("body", self.tree))
         self.assertEqual(Tree.objects.get(pk=self.tree.pk).replaced, [3, 7, 15])
 
     def test_an_error_leaves_no_step_and_no_change(self):
         before = tree_entry(self.tree)
-        with self.assertRaises(ZeroDivisionError), steps.recorded(self.tree.job, self.tree, "half a change"):
+        with self.assertRaises(ZeroDivisionError), steps.recorded("body", self.tree, "half a change"):
             Limb.objects.filter(tree=self.tree).delete()
             raise ZeroDivisionError
         self.assertEqual(tree_entry(Tree.objects.get(pk=self.tree.pk)), before)
@@ -134,7 +136,7 @@ class Rows(TestCase):
         entry = tree_entry(Tree.objects.get(pk=self.tree.pk))
         body.delete(self.tree, "Second leader")
         self.assertEqual([b.name for b in self.tree.limbs.all()], ["Snapped limb"])
-        steps.undo(self.tree.job, self.tree)
+        steps.back("body", self.tree)
         self.assertEqual(tree_entry(Tree.objects.get(pk=self.tree.pk)), entry)
 
     def test_the_yards_rows_come_first_and_stay_chosen(self):

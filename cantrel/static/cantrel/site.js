@@ -343,7 +343,7 @@
   });
   bench.addEventListener("click", (event) => {
     const act = event.target.closest("[data-do]");
-    if (act) ask(act.dataset.do);
+    if (act) ask(act.dataset.do, act.dataset.step ? { step: act.dataset.step } : {});
     const named = event.target.closest(".thinglist [data-pick]");
     if (named) ask("pick", { picked: named.dataset.pick });
     const take1 = event.target.closest("[data-take]");
