@@ -125,7 +125,26 @@ def _both(form, stored, conflicts):
 
 def _inside(was, stored, mine):
     """Two changes of one value that has parts of its own, merged part by part; None where they meet."""
+    if all(_rows(value) for value in (was, stored, mine)):
+        return _row_by_row(was, stored, mine)
     if not all(isinstance(row, dict) for row in (was, stored, mine)):
         return None
     found = merged(was, stored, mine)
     return None if found.conflicts else found.values
+
+
+def _rows(value):
+    """Whether a value is a list of rows that each have a name of their own."""
+    return isinstance(value, list) and all(isinstance(row, dict) and row.get("id") for row in value)
+
+
+def _row_by_row(was, stored, mine):
+    """Two changes of one list of rows, row by row; None where both changed one field of a row, or both the order."""
+    found = merged(*({row["id"]: row for row in rows} for rows in (was, stored, mine)))
+    orders = [[row["id"] for row in rows if row["id"] in found.values] for rows in (was, stored, mine)]
+    common = [{name for name in found.values if all(name in order for order in orders)}] * 3
+    kept = [[name for name in order if name in both] for order, both in zip(orders, common, strict=True)]
+    if found.conflicts or (kept[1] != kept[0] and kept[2] != kept[0] and kept[1] != kept[2]):
+        return None
+    order = orders[2] if kept[2] != kept[0] else orders[1]
+    return [found.values[name] for name in (*order, *(n for n in found.values if n not in order))]

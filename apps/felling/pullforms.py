@@ -28,67 +28,73 @@ class SystemForm(UnitsForm):
     design_school = forms.ChoiceField(label="Design factor")
 
     def __init__(self, *args, entry, **kwargs):
+        entry = pulls.with_ids(entry)
         self.entry, choice = entry, pulls.choices()
         stored = {n: entry.get(n) for n in ("tie_m", "takes", "design_school")}
         self.base_fields = dict(type(self).base_fields)
-        for i, part in enumerate(entry["parts"]):
+        for part in entry["parts"]:
             for key, kind, table, label in PART:
-                self.base_fields[f"p{i}_{key}"] = _field(
+                self.base_fields[f"{part['id']}_{key}"] = _field(
                     kind, choice.get(table, []), label, [r["name"] for r in entry["ropes"]]
                 )
-                stored[f"p{i}_{key}"] = part.get(key, USUAL.get(key))
-        for i, rope in enumerate(entry["ropes"]):
-            self._rope(i, rope, stored, choice)
+                stored[f"{part['id']}_{key}"] = part.get(key, USUAL.get(key))
+        for rope in entry["ropes"]:
+            self._rope(rope["id"], rope, stored, choice)
         super().__init__(*args, stored=stored, **kwargs)
         self.fields["design_school"].choices = choice["designs"]
 
-    def _rope(self, i, rope, stored, choice):
-        self.base_fields[f"r{i}_name"] = forms.CharField(max_length=60, label="Name")
-        self.base_fields[f"r{i}_path"] = forms.CharField(max_length=600, label="Its way, from the load to the hand")
-        self.base_fields[f"r{i}_owned_m"] = QuantityField(dimension="length", required=False, label="Owned")
-        self.base_fields[f"r{i}_strength_N"] = QuantityField(dimension="force", required=False, label="Breaks at, new")
-        self.base_fields[f"r{i}_join"] = forms.ChoiceField(choices=choice["joins"], label="Joined by")
-        self.base_fields[f"r{i}_knot"] = forms.ChoiceField(choices=choice["knots"], label="Made fast to the tree by")
-        stored |= {f"r{i}_{k}": rope.get(k) for k in ("name", "owned_m", "strength_N")}
+    def _rope(self, name, rope, stored, choice):
+        self.base_fields[f"{name}_name"] = forms.CharField(max_length=60, label="Name")
+        self.base_fields[f"{name}_path"] = forms.CharField(max_length=600, label="Its way, from the load to the hand")
+        self.base_fields[f"{name}_owned_m"] = QuantityField(dimension="length", required=False, label="Owned")
+        self.base_fields[f"{name}_strength_N"] = QuantityField(
+            dimension="force", required=False, label="Breaks at, new"
+        )
+        self.base_fields[f"{name}_join"] = forms.ChoiceField(choices=choice["joins"], label="Joined by")
+        self.base_fields[f"{name}_knot"] = forms.ChoiceField(choices=choice["knots"], label="Made fast to the tree by")
+        stored |= {f"{name}_{k}": rope.get(k) for k in ("name", "owned_m", "strength_N")}
         stored |= {
-            f"r{i}_path": " > ".join(rope["path"]),
-            f"r{i}_join": rope.get("join", "none"),
-            f"r{i}_knot": rope.get("knot", "unknown"),
+            f"{name}_path": " > ".join(rope["path"]),
+            f"{name}_join": rope.get("join", "none"),
+            f"{name}_knot": rope.get("knot", "unknown"),
         }
 
     def rows(self):
         """Fields of every part, those its kind has, for the page."""
         return [
             {
-                "n": i,
+                "id": part["id"],
                 "name": part["name"],
                 "kind": dict(pulls.choices()["kinds"])[part["kind"]],
-                "fields": [self[f"p{i}_{k}"] for k in ("name", "kind", "x_m", "y_m", "height_m", *SHOWN[part["kind"]])],
+                "fields": [
+                    self[f"{part['id']}_{k}"] for k in ("name", "kind", "x_m", "y_m", "height_m", *SHOWN[part["kind"]])
+                ],
             }
-            for i, part in enumerate(self.entry["parts"])
+            for part in self.entry["parts"]
         ]
 
     def rope_rows(self):
         """Fields of every rope for the page."""
         return [
             {
-                "n": i,
+                "id": r["id"],
                 "name": r["name"],
-                "fields": [self[f"r{i}_{k}"] for k in ("name", "path", "owned_m", "strength_N", "join", "knot")],
+                "fields": [self[f"{r['id']}_{k}"] for k in ("name", "path", "owned_m", "strength_N", "join", "knot")],
             }
-            for i, r in enumerate(self.entry["ropes"])
+            for r in self.entry["ropes"]
         ]
 
     def taken(self):
         """The entry as typed; fields a kind does not show keep what they had."""
         v = self.cleaned_data
         entry = {n: v[n] for n in ("tie_m", "takes", "design_school")} | {"parts": [], "ropes": []}
-        for i, part in enumerate(self.entry["parts"]):
-            sent = {k: v.get(f"p{i}_{k}") for k, *_ in PART if f"p{i}_{k}" in self.data}
+        for part in self.entry["parts"]:
+            sent = {k: v.get(f"{part['id']}_{k}") for k, *_ in PART if f"{part['id']}_{k}" in self.data}
             entry["parts"].append(part | {k: USUAL.get(k) if x is None else x for k, x in sent.items()})
-        for i, rope in enumerate(self.entry["ropes"]):
-            row = {k: v.get(f"r{i}_{k}") for k in ("name", "owned_m", "strength_N", "join", "knot")}
-            entry["ropes"].append(rope | row | {"path": [p.strip() for p in v[f"r{i}_path"].split(">") if p.strip()]})
+        for rope in self.entry["ropes"]:
+            name = rope["id"]
+            row = {k: v.get(f"{name}_{k}") for k in ("name", "owned_m", "strength_N", "join", "knot")}
+            entry["ropes"].append(rope | row | {"path": [p.strip() for p in v[f"{name}_path"].split(">") if p.strip()]})
         pulls.renamed(entry, self.entry)
         return entry
 
@@ -96,9 +102,9 @@ class SystemForm(UnitsForm):
         """Put an error that names a part or a rope on its field."""
         what, _, name = error.field.partition(" ")
         for kind, rows, field in (("part", "parts", "name"), ("rope", "ropes", "path")):
-            for i, row in enumerate(self.entry[rows]):
+            for row in self.entry[rows]:
                 if what == kind and row["name"] == name:
-                    return self.add_error(f"{kind[0]}{i}_{field}", quantities.explain(error, self.units))
+                    return self.add_error(f"{row['id']}_{field}", quantities.explain(error, self.units))
         plain = {"pull_tie": "tie_m", "pull_takes": "takes"}.get(error.field)
         if plain:
             return self.add_error(plain, quantities.explain(error, self.units))

@@ -40,9 +40,7 @@ def above(given, entry, system, result=None, rigged=None, bad=""):
         "covered": [frame.points(part) for part in result.ground.covered] if result else [],
         "legs": _legs(frame, rigged, system) if rigged else [],
         "forces": _forces(frame, rigged) if rigged else [],
-        "parts": _parted(
-            [_part(frame, i, p, at, wrong) for i, (p, at) in enumerate(zip(parts, places, strict=True))], frame
-        ),
+        "parts": _parted([_part(frame, p, at, wrong) for p, at in zip(parts, places, strict=True)], frame),
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
         "lay": (
             frame.x(site.tree_x + 0.5 * given.tree.stands.value * math.sin(given.lay)),
@@ -67,10 +65,10 @@ def _wrong(result):
     return found
 
 
-def _part(frame, i, part, at, wrong):
+def _part(frame, part, at, wrong):
     x, y = frame.x(at[0]), frame.y(at[1])
     return {
-        "n": i,
+        "id": part["id"],
         "name": part["name"],
         "kind": part["kind"],
         "x": x,

@@ -1,6 +1,7 @@
 """The pulling system of a plan: its entry changed by a drag, a button or a typed form, and worked out by the core."""
 
 import math
+from secrets import token_hex
 
 from apps.felling.planner import evaluated, keep_fields
 from apps.jobs.planner import site_entry
@@ -29,6 +30,22 @@ def choices():
     }
 
 
+def with_ids(entry):
+    """A system whose parts and ropes all have a name that stays; one from before they had is named by its place."""
+    for key, letter in (("parts", "p"), ("ropes", "r")):
+        for i, row in enumerate(entry[key]):
+            row.setdefault("id", f"{letter}{i}")
+    return entry
+
+
+def named(entry, key, name):
+    """A part or rope by its id."""
+    row = next((row for row in entry[key] if row["id"] == name), None)
+    if row is None:
+        raise NotSolvable("pull", f"this {key[:-1]} is no longer there")
+    return row
+
+
 def join_rows():
     """Ways to join ropes: name, strength kept, whether they come undone."""
     return [j for j in joins().values() if j.key != "none"]
@@ -44,6 +61,11 @@ def anchors(job):
     return found
 
 
+def new_id(letter):
+    """A name for a new part or rope that stays with it."""
+    return f"{letter}{token_hex(4)}"
+
+
 def start(tree, plan, kind):
     """A ready-made system to the nearest anchor ahead, or to a place ahead of the tree."""
     tie = plan.pull_tie or min(0.5 * tree.height, 12.0)
@@ -54,6 +76,9 @@ def start(tree, plan, kind):
     spot = min(near, key=lambda a: math.dist((a["x"], a["y"]), at), default=None)
     made = ready_made(kind, (tree.x, tree.y), (spot["x"], spot["y"]) if spot else at, round(tie, 2))
     entry = system_entry(made)
+    for key in ("parts", "ropes"):
+        for row in entry[key]:
+            row["id"] = new_id(key[0])
     for part in entry["parts"]:
         _stand_on(part, spot)
     return entry
@@ -70,9 +95,8 @@ def _stand_on(part, anchor):
         part["trunk_m"] = anchor["trunk"] or part.get("trunk_m")
 
 
-def moved(entry, number, x, y, job):
+def moved(part, x, y, job):
     """A part put at a place; near an anchor of the site it stands on that."""
-    part = entry["parts"][number]
     part["x_m"], part["y_m"] = round(x, 2), round(y, 2)
     for anchor in anchors(job):
         _stand_on(part, anchor)
@@ -84,12 +108,13 @@ def added(entry, kind, tree):
     names = {p["name"] for p in entry["parts"]}
     free = next(n for n in (name, *(f"{name} {i}" for i in range(2, 60))) if n not in names)
     spot = FRESH | {"x_m": round(tree.x + 6.0, 2), "y_m": round(tree.y - 6.0, 2)}
-    entry["parts"].append({"name": free, "kind": kind} | spot)
+    entry["parts"].append({"id": new_id("p"), "name": free, "kind": kind} | spot)
 
 
-def dropped(entry, number):
+def dropped(entry, part):
     """Take a part off, out of every rope it is on; ropes left with one end go too."""
-    name = entry["parts"].pop(number)["name"]
+    entry["parts"].remove(part)
+    name = part["name"]
     for rope in entry["ropes"]:
         rope["path"] = [p for p in rope["path"] if p != name]
     entry["ropes"] = [r for r in entry["ropes"] if len(r["path"]) > 1]
@@ -104,6 +129,7 @@ def new_rope(entry):
     name = next(f"Rope {i}" for i in range(2, 40) if f"Rope {i}" not in taken)
     entry["ropes"].append(
         {
+            "id": new_id("r"),
             "name": name,
             "path": [names[0], names[-1]],
             "owned_m": None,

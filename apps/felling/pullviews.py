@@ -73,7 +73,7 @@ def pull(request, job_id, tree_id):
         "plan": plan,
     }
     context |= {"writes": allowed(request.user, "plan.change"), "anchors": pulls.anchors(tree.job)}
-    entry = plan.system
+    entry = pulls.with_ids(plan.system) if plan.system else None
     if entry:
         context |= {"form": SystemForm(entry=entry, units=request.units), "entry_json": json.dumps(entry)}
         try:
@@ -86,7 +86,7 @@ def pull(request, job_id, tree_id):
 def _answer(request, tree, plan):
     data, system = request.POST, request.units
     act = data.get("handle", "").split(" ", 1)
-    stored = plan.system
+    stored = pulls.with_ids(plan.system) if plan.system else None
     if act[0] == "ready" or stored is None:
         return _begun(request, tree, plan, act[-1])
     if act[0] == "off":
@@ -160,7 +160,9 @@ def _sent(data, stored):
     """The system the page stands on: what it sent along, so that an unsaved part is not lost."""
     try:
         entry = json.loads(data.get("entry", ""))
-        return entry if isinstance(entry, dict) and {"parts", "ropes", "tie_m"} <= set(entry) else stored
+        return (
+            pulls.with_ids(entry) if isinstance(entry, dict) and {"parts", "ropes", "tie_m"} <= set(entry) else stored
+        )
     except ValueError:
         return stored
 
@@ -169,20 +171,20 @@ def _changed(form, act, data, tree):
     """The entry as typed, then as the handle or button changes it; whether its fields must be drawn anew."""
     entry = form.taken()
     if act[0] == "part":
-        part = entry["parts"][int(act[1])]
+        part = pulls.named(entry, "parts", act[1])
         if "dx" in data:
             x, y = part["x_m"] + STEP * float(data["dx"]), part["y_m"] + STEP * float(data["dy"])
         else:
             x, y = metres(data["frame"], data["x"], data["y"])
         if not (math.isfinite(x) and math.isfinite(y)):
             return entry, False
-        pulls.moved(entry, int(act[1]), x, y, tree.job)
+        pulls.moved(part, x, y, tree.job)
         return entry, False
     changes = {
         "add": lambda: pulls.added(entry, act[1], tree),
-        "drop": lambda: pulls.dropped(entry, int(act[1])),
+        "drop": lambda: pulls.dropped(entry, pulls.named(entry, "parts", act[1])),
         "rope": lambda: pulls.new_rope(entry),
-        "unrope": lambda: entry["ropes"].pop(int(act[1])),
+        "unrope": lambda: entry["ropes"].remove(pulls.named(entry, "ropes", act[1])),
     }
     if act[0] in changes:
         changes[act[0]]()
@@ -193,8 +195,8 @@ def _changed(form, act, data, tree):
 def _typed_places(entry, system):
     """Places of the parts as typed in their fields, and the entry itself."""
     values = {}
-    for i, part in enumerate(entry["parts"]):
-        values |= {f"p{i}_{k}": quantities.typed(part[k], "length", system) for k in ("x_m", "y_m")}
+    for part in entry["parts"]:
+        values |= {f"{part['id']}_{k}": quantities.typed(part[k], "length", system) for k in ("x_m", "y_m")}
         if part.get("trunk_m"):
-            values[f"p{i}_trunk_m"] = quantities.typed(part["trunk_m"], "girth", system)
+            values[f"{part['id']}_trunk_m"] = quantities.typed(part["trunk_m"], "girth", system)
     return values

@@ -104,12 +104,12 @@ def _context(request, tree, seen):
         "seen": seen,
         "points": [
             {
-                "n": i,
+                "id": p["id"],
                 "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at {quantities.text(p['height_m'], 'length', system)}",
             }
-            for i, p in enumerate(tree.points)
+            for p in body.listed(tree, "points")
         ],
-        "cavities": [{"n": i, "text": _cavity_text(c, system)} for i, c in enumerate(tree.cavities)],
+        "cavities": [{"id": c["id"], "text": _cavity_text(c, system)} for c in body.listed(tree, "cavities")],
         "writes": allowed(request.user, "plan.change"),
     }
 
@@ -166,7 +166,10 @@ def _add_point(request, tree, data, by):
     form = PointForm(data, units=request.units, prefix="point")
 
     def take(v):
-        rows = [*tree.points, {"height_m": v["height"], "diameter_m": v["diameter"]}]
+        rows = [
+            *body.listed(tree, "points"),
+            {"id": body.new_id(), "height_m": v["height"], "diameter_m": v["diameter"]},
+        ]
         body.put_list(tree, "points", rows, "diameter added", by)
         return True
 
@@ -177,15 +180,16 @@ def _add_cavity(request, tree, data, by):
     form = CavityForm(data, units=request.units, prefix="cavity")
 
     def take(v):
-        row = {f"{n}_m": v[n] for n in ("low", "high", "across")} | {n: v[n] for n in ("decayed", "open")}
-        body.put_list(tree, "cavities", [*tree.cavities, row], "cavity added", by)
+        row = {"id": body.new_id()} | {f"{n}_m": v[n] for n in ("low", "high", "across")}
+        row |= {n: v[n] for n in ("decayed", "open")}
+        body.put_list(tree, "cavities", [*body.listed(tree, "cavities"), row], "cavity added", by)
         return True
 
     return form, form.run(take)
 
 
 def _without(tree, field, data, by):
-    rows = [r for i, r in enumerate(getattr(tree, field)) if i != int(data["which"])]
+    rows = [row for row in body.listed(tree, field) if row["id"] != data["which"]]
     body.put_list(tree, field, rows, f"{field[:-1]} taken off", by)
     return
 

@@ -58,7 +58,7 @@ class Lines(BrowserTestCase):
         self.assertAlmostEqual(self.shown("purchase"), rigged.purchase.value, places=6)
         self.assertAlmostEqual(rigged.ideal, 3.0, delta=0.05)
         number = next(i for i, p in enumerate(self.plan().system["parts"]) if p["name"] == "Hands")
-        self.drag(f"part {number}", -40, 70)
+        self.drag(f"part {self.plan().system['parts'][number]['id']}", -40, 70)
         moved = self.plan().system["parts"][number]
         self.assertAlmostEqual(
             self.shown("pull"), planner.evaluated(self.tree, self.plan())[0].rigged.pull.value, delta=1e-3

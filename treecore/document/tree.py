@@ -55,6 +55,7 @@ class MethodEntry:
 class PointEntry:
     """A diameter taken somewhere on the stem."""
 
+    id: str = ident()
     height_m: float = declared(label="Height above the ground", dimension="length")
     diameter_m: float = declared(label="Diameter there", dimension="girth")
 
@@ -63,6 +64,7 @@ class PointEntry:
 class CavityEntry:
     """A hollow or decayed length of stem."""
 
+    id: str = ident()
     low_m: float = declared(label="From", dimension="length")
     high_m: float = declared(label="To", dimension="length")
     across_m: float = declared(label="Across", dimension="girth")

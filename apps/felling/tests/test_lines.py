@@ -65,11 +65,11 @@ class Pulling(Scene):
         self.assertIsNone(self.plan().system)
 
     def test_a_part_dropped_at_an_anchor_stands_on_it(self):
-        answer = self.post(handle="part 0", x="143.6", y="94.7", frame="100,100,1", save="1")
+        answer = self.post(handle="part p0", x="143.6", y="94.7", frame="100,100,1", save="1")
         part = self.plan().system["parts"][0]
         self.assertEqual((part["x_m"], part["y_m"], part["trunk_m"]), (43.7, 5.4, 0.88))
         self.assertEqual(answer["values"]["p0_x_m"], "43.7")
-        self.post(handle="part 1", dx="2", dy="-1", save="1")
+        self.post(handle="part p1", dx="2", dy="-1", save="1")
         self.assertAlmostEqual(self.plan().system["parts"][1]["x_m"], 39.1)
 
     def test_wrong_systems_are_named_at_the_part_and_nothing_is_lost(self):
@@ -96,7 +96,8 @@ class Pulling(Scene):
         self.assertIn("Take off Ring", answer["fragments"]["parts"])
         self.post(p0_name="The oak", save="1")
         self.assertEqual(self.plan().system["ropes"][0]["path"], ["tree", "The oak", "Hand winch"])
-        self.post(handle="drop 2", save="1")
+        ring = self.plan().system["parts"][2]["id"]
+        self.post(handle=f"drop {ring}", save="1")
         self.assertEqual([p["name"] for p in self.plan().system["parts"]], ["The oak", "Hand winch"])
         pulls.new_rope(entry := self.plan().system)
         self.assertEqual(entry["ropes"][1]["path"], ["The oak", "Hand winch"])

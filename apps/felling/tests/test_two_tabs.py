@@ -1,12 +1,16 @@
 """Two people, or two tabs, on one felling plan, job or tree: nothing is overwritten in silence."""
 
-from django.test import TestCase
+import json
+
+from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
 
 from apps.crews.tests.scene import load_scene
 from apps.felling import planner
 from apps.felling.forms import FellForm
+from apps.felling.pullforms import SystemForm
 from apps.jobs.models import Job, Tree
+from cantrel.revisions import merged
 
 
 class Tabs(TestCase):
@@ -161,3 +165,55 @@ class BackAndForth(Tabs):
         plan = self.plan()
         with self.assertNumQueries(8):
             planner.step_back(plan, None)
+
+
+class PulledTogether(Tabs):
+    def setUp(self):
+        super().setUp()
+        self.client.post(
+            reverse("pull", args=self.keys), {"handle": "ready three", "revision": self.plan().revision}
+        )
+
+    def page(self):
+        system = self.plan().system
+        form = SystemForm(entry=system, units="metric")
+        data = {n: form[n].value() for n in form.fields}
+        kept = {n: "" if v is None else v for n, v in data.items()}
+        return kept | {"entry": json.dumps(system), "revision": self.plan().revision}
+
+    def test_two_parts_moved_by_two_people_both_stay_moved(self):
+        one, two = self.page(), self.page()
+        first, second = (part["id"] for part in self.plan().system["parts"][:2])
+        self.assertTrue(self.save(one, "pull", **{f"{first}_height_m": "0.9"})["saved"])
+        self.assertTrue(self.save(two, "pull", **{f"{second}_height_m": "1.4"})["saved"])
+        self.assertEqual([part["height_m"] for part in self.plan().system["parts"][:2]], [0.9, 1.4])
+
+    def test_one_part_changed_by_two_is_refused_and_nothing_is_lost(self):
+        one, two = self.page(), self.page()
+        first = self.plan().system["parts"][0]["id"]
+        self.save(one, "pull", **{f"{first}_height_m": "0.9"})
+        answer = self.save(two, "pull", **{f"{first}_height_m": "1.4"})
+        self.assertIn("Somebody else changed", answer["errors"]["__all__"][0])
+        self.assertEqual(self.plan().system["parts"][0]["height_m"], 0.9)
+
+
+class Rows(SimpleTestCase):
+    def test_lists_of_named_rows_are_merged_row_by_row(self):
+        a, b, c, d = ({"id": name, "v": 1} for name in "abcd")
+        for was, stored, mine, found in (
+            ([a, b], [{**a, "v": 2}, b], [a, {**b, "v": 3}], [{**a, "v": 2}, {**b, "v": 3}]),
+            ([a, b], [a, b, c], [a, b, d], [a, b, c, d]),
+            ([a, b, c], [b, c], [a, b, c, d], [b, c, d]),
+            ([a, b, c], [c, a, b], [a, b, {**c, "v": 5}], [{**c, "v": 5}, a, b]),
+            ([a, b, c], [{**a, "v": 2}, b, c], [b, a, c], [b, {**a, "v": 2}, c]),
+        ):
+            with self.subTest(stored=stored, mine=mine):
+                self.assertEqual(merged({"x": was}, {"x": stored}, {"x": mine}).values["x"], found)
+        for was, stored, mine in (
+            ([a], [{**a, "v": 2}], [{**a, "v": 3}]),
+            ([a, b], [{**a, "v": 2}, b], [b]),
+            ([a, b, c], [c, a, b], [b, a, c]),
+            ([1, 2], [1, 3], [1, 4]),
+        ):
+            with self.subTest(stored=stored, mine=mine):
+                self.assertEqual(list(merged({"x": was}, {"x": stored}, {"x": mine}).conflicts), ["x"])
