@@ -64,6 +64,19 @@ def rebased(sent, before, after):
     return {name: value for name, value in found.items() if value != ""}
 
 
+def filled(data, page):
+    """What a page sent, with the fields nobody touched there as it showed them; a page that sends all is left as it is.
+
+    ``page`` is the form as it was drawn. A page that sends only what changed names that in ``changed``.
+    """
+    if "changed" not in data:
+        return data
+    touched = set(data["changed"].split())
+    names = {page.add_prefix(name): name for name in page.fields}
+    shown = {at: _shown(page[name].value()) for at, name in names.items() if at not in touched and at not in data}
+    return {key: value for key, value in shown.items() if value != ""} | dict(data.items())
+
+
 def as_shown(form):
     """Cleaned values of a form nobody touched, to compare others with."""
     again = deepcopy(form)

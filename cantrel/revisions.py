@@ -5,7 +5,7 @@ from typing import NamedTuple
 
 from django.db import models, transaction
 
-from cantrel.forms import as_shown, rebased
+from cantrel.forms import as_shown, filled, rebased
 from treecore.errors import CoreError
 
 GONE = object()  # what is not there, told apart from an empty value
@@ -98,6 +98,7 @@ def posted(row, revision, build, data, save):
     with transaction.atomic():
         now = type(row).objects.get(pk=row.pk)
         base = now.as_of(revision)
+        data = filled(data, build(base or now, None))
         form = build(base or now, data)
         if base is None:
             form.is_valid()

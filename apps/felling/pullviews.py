@@ -14,6 +14,7 @@ from apps.felling.pullforms import SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.drawing import metres
+from cantrel.forms import filled
 from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -92,7 +93,8 @@ def _answer(request, tree, plan):
     if act[0] == "off":
         _kept(request, tree, plan, None)
         return redirect("pull", tree.job_id, tree.pk)
-    form = SystemForm(data, entry=_sent(data, stored), units=system)
+    known = _sent(data, stored)
+    form = SystemForm(filled(data, SystemForm(entry=known, units=system)), entry=known, units=system)
     done = form.run(lambda _: _changed(form, act, data, tree))
     if done is None:
         return JsonResponse({"errors": form.errors, "fragments": {}})
@@ -112,7 +114,7 @@ def _answer(request, tree, plan):
         return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
     fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in FRAGMENTS}
     values = _typed_places(entry, system) if act[0] == "part" else {}
-    values |= {"revision": plan.revision} if saved else {}
+    values |= {"revision": plan.revision, "entry": json.dumps(plan.system)} if saved else {}
     return JsonResponse(
         {
             "errors": {},

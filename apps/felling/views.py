@@ -16,6 +16,7 @@ from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 from cantrel import quantities, revisions
 from cantrel.drawing import metres
+from cantrel.forms import filled
 from cantrel.limits import limit_said
 from cantrel.revisions import TOO_OLD
 from cantrel.steps import page
@@ -65,6 +66,7 @@ def _answer(request, tree, plan):
     base = planner.values_at(tree, plan, data.get("revision"))
     if base is None:
         return JsonResponse({"errors": {"__all__": [TOO_OLD]}, "values": {}, "fragments": {}})
+    data = filled(data, FellForm(units=system, stored=base))
     now, handled, turned, others = planner.values_of(plan), {}, [], []
     try:
         seen = planner.scene(tree)
@@ -123,7 +125,7 @@ def _both(form, conflicts, plan, others, system):
 
 def merged(data, handled, system):
     """The posted form with a handle's values put in as a person would type them."""
-    merged = data.copy()
+    merged = dict(data.items())
     for name, value in handled.items():
         merged[name] = typed(name, value, system)
     return merged

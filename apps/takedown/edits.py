@@ -5,6 +5,7 @@ import math
 from apps.takedown import planner
 from apps.takedown.forms import CutForm, PickForm, as_typed
 from cantrel.drawing import metres
+from cantrel.forms import filled
 from cantrel.revisions import merged
 
 DRAGS = ("tie", "cut", "point", "stance", "tie_in", "lead", "second_in", "landing", "device", "faces")
@@ -20,6 +21,14 @@ class Clash(Exception):
     def __init__(self, form):
         super().__init__("two people changed the same field")
         self.form = form
+
+
+def whole(data, seen, base, system):
+    """What a page sent, with the fields of its pick that nobody touched there as it showed them."""
+    place = index_of(base, _named(data.get("pick") or data.get("picked", ""), base))
+    if "changed" not in data or place is None:
+        return data
+    return filled(data, PickForm(units=system, choices=planner.choices(seen), entry=base[place]))
 
 
 def changed(data, seen, stored, base, view, system):

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import cutfigures, picture, planner, wording
-from apps.takedown.edits import DRAGS, Clash, Gone, changed, index_of
+from apps.takedown.edits import DRAGS, Clash, Gone, changed, index_of, whole
 from apps.takedown.forms import AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.forms import rebased
@@ -314,6 +314,7 @@ def _answer(request, tree, plan):
         return _refusal("This page is older than anything kept of this takedown: load it again. Nothing was changed.")
     try:
         seen = planner.scene(tree)
+        data = whole(data, seen, base, system)
         found = changed(data, seen, plan.picks, base, _view(data, tree), system)
     except CoreError as error:
         return _refusal(quantities.explain(error, system))
@@ -325,12 +326,11 @@ def _answer(request, tree, plan):
         return _refusal("That was no change of this takedown; nothing was changed.")
     if isinstance(found[0], PickForm | CutForm):
         return JsonResponse({"errors": found[0].errors, "fragments": {}})
-    return _changed(request, plan, seen, base, *found)
+    return _changed(data, system, plan, seen, base, *found)
 
 
-def _changed(request, plan, seen, base, picks, name, view, panel):
+def _changed(data, system, plan, seen, base, picks, name, view, panel):
     """The answer to a change that was taken: drawings, numbers, the panel where it is drawn anew, and what was saved."""
-    data, system = request.POST, request.units
     near = (data.get("near") == "1") != (data.get("handle") == "near")
     context = _shown(seen, picks, name, view, system, near)
     if data.get("handle") == "order":

@@ -63,15 +63,17 @@ class Lines(BrowserTestCase):
         self.assertAlmostEqual(
             self.shown("pull"), planner.evaluated(self.tree, self.plan())[0].rigged.pull.value, delta=1e-3
         )
-        self.page.execute_script("arguments[0].focus()", self.one(f"[data-handle='part {number}']"))
+        name = self.plan().system["parts"][number]["id"]
+        self.page.execute_script("arguments[0].focus()", self.one(f"[data-handle='part {name}']"))
         self.answered(lambda: ActionChains(self.page).send_keys(Keys.ARROW_UP).perform())
         self.assertAlmostEqual(self.plan().system["parts"][number]["y_m"], moved["y_m"] + 0.25, places=2)
+        rope = self.plan().system["ropes"][0]["id"]
         # A rope led over a part that is not there is named at its rope, and what was typed stays.
-        self.answered(lambda: self.type("r0_path", "tree > Anchor turn > Nobody", Keys.TAB))
-        self.assertIn("no part", self.one("[data-field=r0_path] .error").text)
-        self.assertIn("Nobody", self.one("[name=r0_path]").get_attribute("value"))
-        self.answered(lambda: self.type("r0_path", "tree > Anchor turn > Grip > Hands", Keys.TAB))
-        self.answered(lambda: self.type("r0_owned_m", "30", Keys.TAB))
+        self.answered(lambda: self.type(f"{rope}_path", "tree > Anchor turn > Nobody", Keys.TAB))
+        self.assertIn("no part", self.one(f"[data-field={rope}_path] .error").text)
+        self.assertIn("Nobody", self.one(f"[name={rope}_path]").get_attribute("value"))
+        self.answered(lambda: self.type(f"{rope}_path", "tree > Anchor turn > Grip > Hands", Keys.TAB))
+        self.answered(lambda: self.type(f"{rope}_owned_m", "30", Keys.TAB))
         self.assertIn("too short", self.one("[data-fragment=tables]").text)
         # One more part by its button, and off again.
         self.page.execute_script("document.querySelectorAll('details').forEach(d => { d.open = true })")

@@ -170,9 +170,7 @@ class BackAndForth(Tabs):
 class PulledTogether(Tabs):
     def setUp(self):
         super().setUp()
-        self.client.post(
-            reverse("pull", args=self.keys), {"handle": "ready three", "revision": self.plan().revision}
-        )
+        self.client.post(reverse("pull", args=self.keys), {"handle": "ready three", "revision": self.plan().revision})
 
     def page(self):
         system = self.plan().system
@@ -217,3 +215,28 @@ class Rows(SimpleTestCase):
         ):
             with self.subTest(stored=stored, mine=mine):
                 self.assertEqual(list(merged({"x": was}, {"x": stored}, {"x": mine}).conflicts), ["x"])
+
+
+class OnlyWhatChanged(Tabs):
+    def test_a_page_that_sends_only_what_changed_is_taken_as_it_stood(self):
+        was = self.plan()
+        sent = {"revision": was.revision, "changed": "wedge_count nicks", "wedge_count": "3", "nicks": "on"}
+        self.assertTrue(self.save(sent)["saved"])
+        now = self.plan()
+        self.assertEqual((now.wedge_count, now.nicks, now.depth, now.hinge), (3, True, was.depth, was.hinge))
+        self.assertTrue(self.save({"revision": now.revision, "changed": "nicks"})["saved"])  # a box that was unticked
+        self.assertFalse(self.plan().nicks)
+
+    def test_what_nobody_touched_stays_as_others_left_it(self):
+        old = self.plan().revision
+        self.save(self.page(), stump="44")
+        answer = self.save({"revision": old, "changed": "hinge", "hinge": "6"})
+        self.assertTrue(answer["saved"])
+        self.assertEqual((self.plan().stump, self.plan().hinge), (0.44, 0.06))
+
+    def test_a_job_sends_only_its_hospital(self):
+        job = Job.objects.get(pk=self.tree.job_id)
+        data = {"revision": job.revision, "changed": "hospital", "hospital": "North General"}
+        self.client.post(reverse("job", args=[job.pk]), data)
+        now = Job.objects.get(pk=job.pk)
+        self.assertEqual((now.hospital, now.notes, now.name), ("North General", job.notes, job.name))

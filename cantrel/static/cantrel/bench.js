@@ -9,7 +9,9 @@
   let waiting = null;
   let dragging = null;
 
+  let sent = new Map();
   const body = (extra, save) => {
+    sent = window.cantrelSent(form);
     const data = new FormData(form);
     Object.entries(extra).forEach(([key, value]) => data.set(key, value));
     if (save && !previewOnly) data.set("save", "1");
@@ -24,9 +26,11 @@
     sending = true;
     bench.setAttribute("aria-busy", "true");
     try {
-      const response = await fetch(bench.dataset.url, { method: "POST", body: body(extra, save), headers: { "X-Requested-With": "fetch" } });
+      const data = body(extra, save);
+      const was = sent;
+      const response = await fetch(bench.dataset.url, { method: "POST", body: data, headers: { "X-Requested-With": "fetch" } });
       if (!response.ok) throw new Error(response.status);
-      show(await response.json());
+      show(await response.json(), was);
     } catch (error) {
       say(`Not reached the server (${error.message}). What you typed is still here.`);
     } finally {
@@ -49,7 +53,7 @@
     if (line) line.textContent = text;
   };
 
-  function show(answer) {
+  function show(answer, was) {
     const focus = document.activeElement?.closest?.("[data-handle]")?.dataset.handle;
     Object.entries(answer.fragments).forEach(([key, html]) => {
       if (key === "numbers") numbers(html);
@@ -58,9 +62,16 @@
     Object.entries(answer.values ?? {}).forEach(([key, value]) => {
       const field = form.elements[key];
       if (field) field.value = value ?? "";
+      if (field) was.set(field, field.value);
       // Every form of the page stands on what was saved last.
       if (key === "revision") document.querySelectorAll("[name=revision]").forEach((place) => { place.value = value; });
     });
+    // A panel drawn with what two people typed holds more than what is stored: all of it is sent until it is saved.
+    if (answer.fragments.panel && Object.keys(answer.errors ?? {}).length) form.dataset.sends = "all";
+    if (answer.saved) {
+      window.cantrelKept(was);
+      delete form.dataset.sends;
+    }
     errors(answer.errors ?? {}, answer.notes ?? {});
     if (answer.saved) say(answer.said || "Saved");
     else if (Object.keys(answer.errors ?? {}).length) say("Not saved: see the marked field");

@@ -50,15 +50,36 @@
     form.querySelector(".error").textContent = `This file is ${megabytes(file.size)} MB; at most ${megabytes(form.dataset.most)} MB are taken. Nothing was sent.`;
   });
 
-  // A unit switch reloads the page: what was typed and not saved comes back with its old unit written out.
-  const drawer = `cantrel-typed:${location.pathname}`;
-  const fields = () => [...document.querySelectorAll("main form input, main form textarea, main form select")]
-    .filter((field) => field.name && !["hidden", "submit", "button"].includes(field.type));
+  // Whether a person touched a field since its page was drawn, or since it was saved.
   const changed = (field) => {
     if (field.type === "checkbox" || field.type === "radio") return field.checked !== field.defaultChecked;
     if (field.tagName === "SELECT") return [...field.options].some((o) => o.selected !== o.defaultSelected);
     return field.value !== field.defaultValue;
   };
+
+  // A form that says which save it stands on sends only what was changed: what nobody touched here stays as others left it.
+  document.addEventListener("formdata", (event) => {
+    const form = event.target;
+    if (!form.hasAttribute("data-changed-only") || form.dataset.sends === "all") return;
+    const fields = [...form.elements].filter((field) => field.name && !field.closest("[data-always]") && !["hidden", "submit", "button", "file"].includes(field.type));
+    const touched = new Set(fields.filter(changed).map((field) => field.name));
+    fields.forEach((field) => { if (!touched.has(field.name)) event.formData.delete(field.name); });
+    event.formData.set("changed", [...touched].join(" "));
+  });
+
+  // After a save the page stands on what was sent with it; what was typed since is still to be sent.
+  const boxed = (field) => field.type === "checkbox" || field.type === "radio";
+  window.cantrelSent = (form) => new Map([...form.elements].map((field) => [field, boxed(field) ? field.checked : field.value]));
+  window.cantrelKept = (sent) => sent.forEach((value, field) => {
+    if (boxed(field)) field.defaultChecked = value;
+    else if (field.tagName === "SELECT") [...field.options].forEach((o) => { o.defaultSelected = o.value === value; });
+    else if (field.type !== "hidden" && "defaultValue" in field) field.defaultValue = value;
+  });
+
+  // A unit switch reloads the page: what was typed and not saved comes back with its old unit written out.
+  const drawer = `cantrel-typed:${location.pathname}`;
+  const fields = () => [...document.querySelectorAll("main form input, main form textarea, main form select")]
+    .filter((field) => field.name && !["hidden", "submit", "button"].includes(field.type));
   const name = (field) => `${field.form.getAttribute("action") || ""}|${field.name}|${field.type === "radio" ? field.value : ""}`;
   document.querySelector("form[data-keep-typed]")?.addEventListener("submit", () => {
     const typed = {};
