@@ -125,8 +125,11 @@ def _go(scope, owner, seen, undone):
     for key, sides in step.changes.items():
         if not _as_left(parts[key.partition(":")[0]], key, sides[here]):
             return UNSEEN
-    # Rows that come back are there before those that hang on them; those that go, after.
-    for key, sides in sorted(step.changes.items(), key=lambda item: item[1][there] is None):
+    # First rows that stay, so that nothing hangs any more on those that go; last those that come back, whose names are free then.
+    order = {(False, False): 0, (False, True): 1, (True, False): 2}
+    for key, sides in sorted(
+        step.changes.items(), key=lambda item: order[item[1][here] is None, item[1][there] is None]
+    ):
         _put(parts[key.partition(":")[0]], key, sides[there])
     step.undone = not undone
     step.save(update_fields=["undone"])

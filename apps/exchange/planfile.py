@@ -5,6 +5,7 @@ from django.shortcuts import get_object_or_404
 
 from apps.exchange.models import PlanFile
 from apps.exchange.planner import import_document
+from apps.exchange.replacing import compared, fingerprint, replace_job
 from apps.jobs.planner import common_name_of
 from cantrel.quantities import explain
 from treecore.errors import BadDocument
@@ -28,15 +29,24 @@ def file_for(crew, pk):
     return get_object_or_404(PlanFile, crew=crew, pk=pk)
 
 
-def look(kept, system):
-    """What a plan file would bring, line by line, and everything it is refused for, in the person's units."""
+def look(kept, system, over=None):
+    """What a plan file would bring, line by line, and everything it is refused for, in the person's units.
+
+    ``over`` is a job it would be put over; a new one otherwise.
+    """
     refused = [{"where": r.where, "why": _why(r, system)} for r in refusals(kept.text)]
     try:
         document = load(kept.text)
     except BadDocument:
-        return {"refused": refused, "lines": [], "job": "", "good": False}
+        return {"refused": refused, "lines": [], "job": "", "good": False, "over": over}
+    if over is not None:
+        good = not [r for r in refused if ", pick " not in r["where"]]
+        found = {"refused": refused, "lines": compared(over, document), "good": good, "over": over}
+        return found | {"job": document.get("job", {}).get("name", ""), "seen": fingerprint(over)}
     lines = [(row["name"], _tree_line(row)) for row in document["trees"]]
-    lines += [(row["name"], row["kind"].replace("_", " ")) for row in document.get("site", {}).get("targets", ())]
+    lines += [
+        (row["name"], row.get("kind", "other").replace("_", " ")) for row in document.get("site", {}).get("targets", ())
+    ]
     lines += [(row["name"], f"gear: {row['kind']}") for row in document.get("gear", ())]
     blocked = [r for r in refused if ", pick " not in r["where"]]  # a refused pick comes in as it is, and says so there
     return {"refused": refused, "lines": lines, "job": document.get("job", {}).get("name", ""), "good": not blocked}
@@ -66,3 +76,12 @@ def make_job(kept):
         kept.made = import_document(kept.crew, kept.text)
         kept.save()
     return kept.made
+
+
+@transaction.atomic
+def put_over(kept, job, seen):
+    """Put a plan file over a job that was looked at."""
+    replace_job(job, kept.text, seen)
+    kept.made = job
+    kept.save()
+    return job

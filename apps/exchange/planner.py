@@ -62,7 +62,7 @@ def tree_of_entry(job, entry):
     return put(Tree(job=job), entry, TreeEntry)
 
 
-def _yard_row(crew, entry):
+def yard_row(crew, entry):
     """The yard's row a tree of a document stands on: one that is there already, or a new one."""
     row = entry["yard"]
     common = row.get("common", entry["species"])
@@ -76,7 +76,8 @@ def _yard_row(crew, entry):
     return found or save_row(crew, values)
 
 
-def _import_limbs(tree, entry):
+def import_limbs(tree, entry):
+    """Keep the limbs of a document's tree."""
     made = {}
     for row in entry.get("limbs", ()):
         limb = Limb(tree=tree, **columns_of(row, LimbEntry))
@@ -90,18 +91,16 @@ def _import_limbs(tree, entry):
 
 def _import_tree(job, entry):
     tree = tree_of_entry(job, entry)
-    tree.yard = _yard_row(job.crew, entry) if "yard" in entry else None
+    tree.yard = yard_row(job.crew, entry) if "yard" in entry else None
     tree.save()
-    _import_limbs(tree, entry)
+    import_limbs(tree, entry)
     for row in entry.get("readings", ()):
         Reading.objects.create(tree=tree, **columns_of(row, ReadingEntry))
-    for row in entry.get("walk_up", ()):
-        said = columns_of(row, AnswerEntry) | {"hazard": _hazard(tree.job.crew, row)}
-        HazardAnswer.objects.create(tree=tree, **said)
+    import_walk(tree, entry)
     if "felling" in entry:
-        _import_felling(tree, entry)
+        import_felling(tree, entry).save()
     elif entry.get("method", {}).get("choice"):
-        _import_method(tree, entry["method"])
+        import_method(tree, entry["method"])
     if "takedown" in entry:
         import_entries(tree, entry["takedown"])
     return tree
@@ -122,12 +121,24 @@ def import_trees(job, rows):
         _import_tree(job, row)
 
 
-def _import_method(tree, row):
+def import_method(tree, row):
     """A way chosen where no felling is planned: the usual cuts stand beside it."""
     plan = plan_for(tree)
     put(plan, row, MethodEntry).save()
 
 
-def _import_felling(tree, entry):
+def import_felling(tree, entry):
+    """A felling plan of a document's tree, not yet saved."""
     plan = put(FellingPlan(tree=tree, stump=STUMP), entry["felling"], FellingEntry)
-    put(plan, entry.get("method") or {}, MethodEntry).save()
+    return put(plan, entry.get("method") or {}, MethodEntry)
+
+
+def import_walk(tree, entry):
+    """Keep a document's walk-up: an answer by the same name to the same hazard is put anew, all others stay."""
+    for row in entry.get("walk_up", ()):
+        said = columns_of(row, AnswerEntry) | {"hazard": _hazard(tree.job.crew, row)}
+        known = HazardAnswer.objects.filter(tree=tree, hazard=said["hazard"], by=said.get("by", "")).first()
+        answer = known or HazardAnswer(tree=tree)
+        for column, value in said.items():
+            setattr(answer, column, value)
+        answer.save()

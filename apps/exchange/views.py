@@ -135,15 +135,16 @@ def plan_file(request):
 
 @permission("plan.change")
 def plan_file_look(request, file_id):
-    """What a plan file would bring, line by line; a POST makes a job of it."""
+    """What a plan file would bring, line by line; a POST makes a job of it, or puts it over one that was looked at."""
     kept = planfile.file_for(request.crew, file_id)
+    asked = request.POST.get("over") or request.GET.get("over", "")
+    over = jobs.job_for(request.crew, int(asked)) if asked.isdigit() else None
     if request.method == "POST":
         try:
-            job = planfile.make_job(kept)
-            messages.success(request, f"“{job.name}” is a job now.")
+            job = planfile.put_over(kept, over, request.POST.get("seen", "")) if over else planfile.make_job(kept)
+            messages.success(request, f"“{job.name}” is as the file says." if over else f"“{job.name}” is a job now.")
             return redirect("job", job.pk)
         except CoreError as error:
             messages.error(request, f"Nothing was taken in. {error.field}: {quantities.explain(error, request.units)}")
-    return render(
-        request, "exchange/plan_look.html", planfile.look(kept, request.units) | {"kept": kept, "units": request.units}
-    )
+    context = planfile.look(kept, request.units, over) | {"kept": kept, "units": request.units}
+    return render(request, "exchange/plan_look.html", context | {"jobs": jobs.jobs_of(request.crew)})

@@ -133,7 +133,7 @@ def others_of(site: Entry, entry: Entry) -> tuple[OtherTree, ...]:
     x, y = float(entry.get("x_m", 0.0)), float(entry.get("y_m", 0.0))
     found = []
     for row in site.get("targets", ()):
-        if row["kind"] in kinds_that("carries"):
+        if row.get("kind") in kinds_that("carries"):
             places = row["outline_m"]
             east, north = (sum(p[i] for p in places) / len(places) for i in (0, 1))
             found.append(

@@ -7,13 +7,14 @@ from django.test import TestCase
 from django.urls import reverse
 
 from apps.briefing.planner import canonical, document
+from apps.crews import steps
 from apps.crews.models import Crew, Person
 from apps.crews.tests.scene import load_scene, whole_demo
 from apps.exchange.models import PlanFile
-from apps.jobs.models import Job
+from apps.jobs.models import Job, Tree
 
 
-class PlanFiles(TestCase):
+class Sent(TestCase):
     @classmethod
     def setUpTestData(cls):
         cls.crew, cls.person, cls.tree = load_scene(whole_demo())
@@ -26,6 +27,8 @@ class PlanFiles(TestCase):
         upload = SimpleUploadedFile(name, text.encode() if isinstance(text, str) else text)
         return self.client.post(reverse("plan-file"), {"file": upload}, follow=True)
 
+
+class PlanFiles(Sent):
     def test_out_and_in_again_is_the_same_plan(self):
         for tree in (self.tree, self.beech):
             with self.subTest(tree=tree.name):
@@ -73,3 +76,67 @@ class PlanFiles(TestCase):
             Person.objects.create_user("eve", password="x", crew=Crew.objects.create(name="Others"))
         )
         self.assertEqual(self.client.get(reverse("plan-file-look", args=[kept.pk])).status_code, 404)
+
+
+class OverAJob(Sent):
+    """A file over a job: shown first, all or nothing, nothing unseen, and undone page by page."""
+
+    def look(self, plan):
+        self.send(json.dumps(plan))
+        kept = PlanFile.objects.first()
+        url = reverse("plan-file-look", args=[kept.pk])
+        return url, self.client.get(url, {"over": self.tree.job_id})
+
+    def changed_plan(self):
+        plan = document(self.tree)
+        plan["job"]["hospital"] = "North General"
+        row = plan["trees"][0]
+        row["height_m"], row["limbs"] = 21.5, row["limbs"][:1]
+        row["felling"]["hinge_m"] = 0.071
+        plan["site"]["targets"] = [t for t in plan["site"]["targets"] if t["name"] != "North hedge"]
+        plan["site"]["targets"].append(
+            {"name": "New shed", "outline_m": [[20, 20], [24, 20], [24, 24]], "height_m": 2.4}
+        )
+        return plan
+
+    def test_it_is_looked_at_line_by_line_then_put_over(self):
+        beech = document(self.beech)
+        url, seen = self.look(self.changed_plan())
+        for said in (
+            "<b>Papers</b> changed: hospital", "<b>New shed</b> new", "<b>North hedge</b> taken off", "<b>Polytunnel</b> stays as it is",
+            "<b>Grand fir by the stream</b> changed: felling, height, limbs",
+        ):  # fmt: skip
+            self.assertContains(seen, said)
+        self.client.post(url, {"over": self.tree.job_id, "seen": seen.context["seen"]})
+        tree = Tree.objects.get(pk=self.tree.pk)
+        self.assertEqual((tree.height, tree.limbs.count(), tree.felling.hinge), (21.5, 1, 0.071))
+        self.assertEqual(tree.job.hospital, "North General")
+        names = set(tree.job.targets.values_list("name", flat=True))
+        self.assertTrue("New shed" in names and "North hedge" not in names)
+        self.assertEqual(canonical(document(Tree.objects.get(pk=self.beech.pk)))["trees"], canonical(beech)["trees"])
+
+    def test_undo_takes_it_back_page_by_page(self):
+        before = canonical(document(self.tree))
+        url, seen = self.look(self.changed_plan())
+        self.client.post(url, {"over": self.tree.job_id, "seen": seen.context["seen"]})
+        tree = Tree.objects.get(pk=self.tree.pk)
+        for scope, owner in (("felling", tree), ("body", tree), ("site", tree.job), ("paper", tree.job)):
+            self.assertEqual(steps.back(scope, owner), "")
+        self.assertEqual(canonical(document(Tree.objects.get(pk=self.tree.pk))), before)
+
+    def test_a_job_that_changed_since_it_was_looked_at_is_left_alone(self):
+        url, seen = self.look(self.changed_plan())
+        Tree.objects.filter(pk=self.beech.pk).update(height=18.25)
+        answer = self.client.post(url, {"over": self.tree.job_id, "seen": seen.context["seen"]}, follow=True)
+        self.assertContains(answer, "changed since this was shown")
+        self.assertNotEqual(Tree.objects.get(pk=self.tree.pk).height, 21.5)
+
+    def test_the_same_file_changes_nothing(self):
+        _, seen = self.look(document(self.tree))
+        self.assertEqual({what for _, what in seen.context["lines"]}, {"stays as it is"})
+
+    def test_another_crews_job_is_not_found(self):
+        other = Job.objects.create(crew=Crew.objects.create(name="Others"), name="Theirs")
+        self.send(json.dumps(document(self.tree)))
+        url = reverse("plan-file-look", args=[PlanFile.objects.first().pk])
+        self.assertEqual(self.client.get(url, {"over": other.pk}).status_code, 404)
