@@ -20,6 +20,7 @@ from apps.takedown.planner import plan_naming, roles_used
 from cantrel.limits import limit_said
 from cantrel.steps import loaded
 from treecore.document.codec import decode, encode
+from treecore.document.versions import SCHEMA, VERSION, upgraded
 from treecore.document.whole import PlanDocument
 from treecore.errors import CoreError, NotSolvable
 from treecore.release import figures_version, same_figures
@@ -34,8 +35,8 @@ def document(tree):
         {"gear": gear} if gear else {}
     )
     return {
-        "schema": "cantrel-plan",
-        "version": 1,
+        "schema": SCHEMA,
+        "version": VERSION,
         "job": job_entry(tree.job),
         "site": site_entry(tree.job),
     } | parts
@@ -50,7 +51,7 @@ def _without_ids(written):
 
 def canonical(plan_document):
     """A document in the one form it is compared in: what it leaves out and what it says of the usual are the same, ids are none."""
-    return _without_ids(encode(decode(PlanDocument, plan_document)))
+    return _without_ids(encode(decode(PlanDocument, upgraded(plan_document))))
 
 
 # How the fingerprint of a signed document was made: 1 of the document as it was written, 2 of its canonical form.

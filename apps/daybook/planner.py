@@ -6,6 +6,7 @@ from apps.briefing.planner import document
 from apps.crews import steps
 from apps.daybook.models import FellingRecord
 from apps.felling.planner import evaluated
+from treecore.document.versions import upgraded
 from treecore.felling.plan import evaluate
 from treecore.formats.plan_document import tree_plan
 from treecore.learning.outcome import Outcome, outcome
@@ -24,6 +25,7 @@ def planned_core(tree, record=None):
     kept = record.document if record else getattr(tree.signoffs.first(), "document", None)
     if kept is None:
         return evaluated(tree, quick=True)
+    kept = upgraded(kept)
     given = tree_plan(kept["site"], kept["trees"][0]).felling
     return given, evaluate(given)
 

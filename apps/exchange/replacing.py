@@ -34,6 +34,7 @@ from cantrel.rows import columns_of, paths
 from treecore.document.felling import FellingEntry
 from treecore.document.site import JobEntry, RoleEntry
 from treecore.document.tree import ReadingEntry, TreeEntry
+from treecore.document.versions import SCHEMA, VERSION
 from treecore.errors import NotSolvable
 
 SAME = "stays as it is"
@@ -68,7 +69,7 @@ def _site_lines(job, site):
 
 def _tree_line(tree, row):
     def whole(entry):
-        return canonical({"schema": "cantrel-plan", "version": 1, "trees": [entry]})["trees"][0]
+        return canonical({"schema": SCHEMA, "version": VERSION, "trees": [entry]})["trees"][0]
 
     return _words({path.split()[0] for path in differences(whole(document(tree)["trees"][0]), whole(row))})
 

@@ -2,7 +2,7 @@
 
 from django import forms
 
-from apps.takedown.planner import TREE, listed, setting
+from apps.takedown.planner import TREE, listed
 from cantrel import quantities
 from cantrel.entryforms import EntryForm, Plain, column_fields, with_fields
 from cantrel.forms import BearingField, QuantityField, UnitsForm
@@ -128,11 +128,6 @@ class PickForm(EntryForm):
         "climber_tie_at": "tie_in_m", "climber_stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m", "far": "far_m",
         "second_tie_in": "second_in_m", "cut_type": "cut", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
     }  # fmt: skip
-
-    def __init__(self, *args, choices, entry=None, **kwargs):
-        shown = dict(entry or {}) | ({"setting": setting(entry)} if entry else {})
-        super().__init__(*args, choices=choices, entry=shown, **kwargs)
-        self.before = entry or {}
 
     def offer(self, choices):
         super().offer(choices)

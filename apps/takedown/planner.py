@@ -17,7 +17,7 @@ from apps.takedown.models import TakedownPlan
 from cantrel.revisions import TOO_OLD, clash_text, merged
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
-from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, setting_of, steps_of
+from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, steps_of
 from treecore.formats.takedown_entry import access_of as way_up_of
 from treecore.rigging.climbing import slipped
 from treecore.rigging.friction import devices
@@ -424,11 +424,6 @@ def settings_named():
 def modulus_of(rope):
     """Modulus of a pick's rope, or of one nobody chose."""
     return rope.stiffness.modulus if rope else stiffness_of("", None, None).modulus
-
-
-def setting(entry):
-    """Setting of a pick's device, from its entry."""
-    return setting_of(entry)
 
 
 def turns_taken(pick):

@@ -14,11 +14,11 @@ import msgspec
 
 from treecore.document.choices import keys
 from treecore.document.fields import UNITS, Spec, specs, unit_of
+from treecore.document.versions import SCHEMA, VERSION
 from treecore.document.whole import PlanDocument
 from treecore.errors import BadDocument
 from treecore.ranges import ranges
 
-SCHEMA, VERSION = "cantrel-plan", 1
 FILE = "document/plan.schema.json"
 
 T = TypeVar("T")

@@ -105,8 +105,8 @@ class PickEntry:
     )
     device_kind: str = declared("bollard", label="Device", choices="devices", part=ROPE, core="device")
     wraps: float = declared(2.0, label="Wraps", must=True, part=ROPE, asked=("device_kind", "bollard drum trunk"))
-    setting: int | None = declared(
-        None, label="Setting of the device", choices="settings", part=ROPE, asked=("device_kind", "intree"), core=""
+    setting: int = declared(
+        2, label="Setting of the device", choices="settings", part=ROPE, asked=("device_kind", "intree")
     )
     device_at: Three | None = declared(
         None, label="Device", dimension="length", part=ROPE, widget="spot device", must=True, core="device_place"

@@ -11,10 +11,11 @@ from typing import Any
 
 import jsonschema
 
-from treecore.document.codec import VERSION, decode, enforced
+from treecore.document.codec import decode, enforced
 from treecore.document.fields import for_core, hold_said
 from treecore.document.site import SiteEntry
 from treecore.document.tree import LimbEntry, TreeEntry
+from treecore.document.versions import VERSION, upgraded
 from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
@@ -37,6 +38,8 @@ from treecore.tree.soundness import weak_places
 from treecore.tree.spar import spar
 from treecore.tree.stem import Cavity, DiameterPoint
 from treecore.tree.weigh import TreeResult, limb_rows, weigh
+
+RESULTS = 1  # version of the results' shape
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,8 +86,10 @@ def load(text: str) -> dict[str, Any]:
         raise BadDocument("document", "it holds a number too long for any measure") from None
     except RecursionError:
         raise BadDocument("document", "it is nested deeper than any plan") from None
-    if isinstance(document, dict) and document.get("version", VERSION) != VERSION:
-        raise BadDocument("version", f"{document['version']} is not a version this program reads ({VERSION})")
+    if isinstance(document, dict):
+        document = upgraded(document)
+        if document.get("version", VERSION) != VERSION:
+            raise BadDocument("version", f"{document['version']} is not a version this program reads (1 to {VERSION})")
     found = schema_errors(document)
     if found:
         where = found[0].field
@@ -521,7 +526,7 @@ def evaluate_document(document: Entry) -> dict[str, Any]:
             results.append(evaluate_tree(document.get("site", {}), entry, gear))
         except CoreError as error:
             raise BadDocument(f"trees[{number}] “{entry['name']}”", str(error)) from error
-    return {"schema": "cantrel-results", "version": VERSION, "trees": results}
+    return {"schema": "cantrel-results", "version": RESULTS, "trees": results}
 
 
 def hold_site(site: Entry) -> None:

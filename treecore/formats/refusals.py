@@ -6,6 +6,7 @@ import json
 from collections.abc import Iterator
 from typing import Any, NamedTuple
 
+from treecore.document.versions import upgraded
 from treecore.errors import BadDocument, CoreError
 from treecore.formats.plan_document import evaluate_tree, hold_site, load, schema_errors
 from treecore.formats.takedown_entry import store_of
@@ -42,7 +43,8 @@ def refusals(text: str) -> tuple[Refusal, ...]:
 def _unreadable(text: str, first: BadDocument) -> tuple[Refusal, ...]:
     """What keeps a document from being read: every entry beside the schema, or the one thing that stops reading."""
     try:
-        found = schema_errors(json.loads(text))
+        document = json.loads(text)
+        found = schema_errors(upgraded(document) if isinstance(document, dict) else document)
     except (ValueError, RecursionError):
         found = []
     return tuple(Refusal(e.field, e.why) for e in found) or (Refusal(first.field, first.why),)

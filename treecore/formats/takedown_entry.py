@@ -89,17 +89,6 @@ def weighing_of(row: Entry) -> Weighing | None:
     return Weighing(**read) if read else None
 
 
-def setting_of(row: Entry) -> int:
-    """Setting of a device that has settings; entries from before there were any say it by their wraps.
-
-    Parameters
-    ----------
-    row : mapping
-        The pick's entry.
-    """
-    return int(row.get("setting") or (2 if float(row.get("wraps", USUAL["wraps"])) >= 1.0 else 1))
-
-
 def cut_of(row: Entry) -> Cut:
     """Build the cut of a pick's entry.
 
@@ -185,7 +174,6 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
         cut=saw_cut_of(entry),
         gear=_chosen(entry, store),
         climber=_climber(entry.climber, others) if entry.climber else None,
-        setting=setting_of(row),
         handlers=people_in(entry.handlers),
     )
 

@@ -30,6 +30,7 @@ from treecore.document.gear import DeviceReadingEntry, GearEntry
 from treecore.document.site import OriginEntry, SiteEntry, TargetEntry
 from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry, SecondTieEntry
 from treecore.document.tree import LimbEntry, ReadingEntry, TreeEntry
+from treecore.document.versions import VERSION
 from treecore.document.whole import PlanDocument
 from treecore.errors import BadDocument, CoreError, OutOfRange
 from treecore.felling.pulling import Part
@@ -186,7 +187,7 @@ def felled(**more):
 
 
 def plan(**more):
-    return evaluate_document(load(json.dumps({"schema": "cantrel-plan", "version": 1, "trees": [TREE_ROW]} | more)))
+    return evaluate_document(load(json.dumps({"schema": "cantrel-plan", "version": 2, "trees": [TREE_ROW]} | more)))
 
 
 # An entry of each declaration that is sound, and what builds the core's object of it.
@@ -245,3 +246,32 @@ class Ids(TestCase):
             load(json.dumps(wrong))
         self.assertIn("picks[0].id", caught.exception.field)
         self.assertNotIsInstance(caught.exception, OutOfRange)
+
+
+class Versions(TestCase):
+    """One file of every version there was is kept beside the tests, and opens as today's."""
+
+    FILES = sorted((Path(__file__).parent / "versions").glob("*.json"), key=lambda path: int(path.stem))
+
+    def test_a_file_of_every_version_is_kept(self):
+        self.assertEqual([int(path.stem) for path in self.FILES], list(range(1, VERSION + 1)))
+
+    def test_each_opens_and_comes_to_the_same(self):
+        results = []
+        for path in self.FILES:
+            with self.subTest(version=path.stem):
+                document = load(path.read_text())
+                self.assertEqual(document["version"], VERSION)
+                results.append(evaluate_document(document))
+        self.assertTrue(all(found == results[-1] for found in results))
+
+    def test_a_setting_told_by_wraps_is_said(self):
+        picks = load(self.FILES[0].read_text())["trees"][0]["takedown"]["picks"]
+        self.assertEqual([pick.get("setting") for pick in picks], [1, 2, None])
+        self.assertEqual(picks[2]["wraps"], 2.5)
+
+    def test_shapes_that_are_no_plan_are_left_for_the_schema_to_name(self):
+        for trees in (5, [5], [{"takedown": 5}], [{"takedown": {"picks": 5}}], [{"takedown": {"picks": [5]}}]):
+            with self.subTest(trees=trees), self.assertRaises(BadDocument) as caught:
+                load(json.dumps({"schema": "cantrel-plan", "version": 1, "trees": trees}))
+            self.assertTrue(caught.exception.field.startswith("trees"))

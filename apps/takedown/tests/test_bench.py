@@ -194,7 +194,6 @@ class Bench(Scene):
         self.assertIn("by its setting", page)
         self.assertContains(self.client.get(self.url("brief")), "setting two")
         # An entry from before there were settings says it by its wraps.
-        self.assertEqual([planner.setting({"wraps": w}) for w in (0, 1.5)], [1, 2])
 
     def test_where_the_tag_line_is_held_is_kept_and_counts(self):
         close, far = (

@@ -1,0 +1,54 @@
+"""Versions of the plan document: a file of any of them opens, brought up to today's step by step."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from treecore.tables import rows
+
+SCHEMA, VERSION = "cantrel-plan", 2
+
+
+def upgraded(document: dict[str, Any]) -> dict[str, Any]:
+    """Return a document in today's version; one of today's, or of none there ever was, is returned as it is.
+
+    Parameters
+    ----------
+    document : dict
+        As JSON gives it; shapes that are not as they should be are left for the schema to name.
+    """
+    found, version = document, document.get("version")
+    while isinstance(version, int) and version in _STEPS:
+        found = _STEPS[version](found) | {"version": version + 1}
+        version += 1
+    return found
+
+
+def _settings_said(document: dict[str, Any]) -> dict[str, Any]:
+    """From 1 to 2: a device that has settings says its own; it was told by wraps before."""
+    with_settings = {row["device"] for row in rows("device_settings", "device")}
+
+    def said(pick: Any) -> Any:
+        if not isinstance(pick, dict) or pick.get("device_kind") not in with_settings or pick.get("setting"):
+            return pick
+        wraps = pick.get("wraps", 2.0)
+        return pick | {"setting": 2 if isinstance(wraps, int | float) and wraps >= 1.0 else 1}
+
+    return _each_takedown(document, lambda takedown: takedown | {"picks": [said(p) for p in takedown["picks"]]})
+
+
+def _each_takedown(document: dict[str, Any], change: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[str, Any]:
+    """A document with every takedown that has a list of picks changed."""
+
+    def of_tree(tree: Any) -> Any:
+        takedown = tree.get("takedown") if isinstance(tree, dict) else None
+        if not isinstance(takedown, dict) or not isinstance(takedown.get("picks"), list):
+            return tree
+        return tree | {"takedown": change(takedown)}
+
+    trees = document.get("trees")
+    return document | {"trees": [of_tree(tree) for tree in trees]} if isinstance(trees, list) else document
+
+
+_STEPS = {1: _settings_said}
