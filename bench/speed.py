@@ -54,9 +54,9 @@ def show(name, action, times, wanted=None, calls=1):
 
 
 def core():
+    from treecore.felling.evaluate import judged
     from treecore.felling.footprint import footprint
     from treecore.felling.plan import evaluate
-    from treecore.felling.whole import judged
     from treecore.tests.scenes import CUTS, PLAN
 
     # Every call differs in lay, depth and hinge, as while dragging.

@@ -9,20 +9,20 @@ from django.db.models import prefetch_related_objects
 from apps.briefing.models import SignOff
 from apps.crews import steps
 from apps.felling.planner import evaluated, in_sections, plan_for, tree_entry
-from apps.gear.planner import delete, save
+from apps.gear.planner import tells_of_use
 from apps.jobs import planner as jobs
 from apps.jobs.models import Role
 from apps.jobs.planner import job_entry, site_entry
 from apps.survey.planner import open_gates
 from apps.takedown.brief import blocking
 from apps.takedown.planner import entries as takedown_entries
-from apps.takedown.planner import plan_naming, roles_used
+from apps.takedown.planner import roles_used
 from cantrel.limits import limit_said
 from cantrel.steps import loaded
 from treecore.document.codec import decode, encode
 from treecore.document.versions import SCHEMA, VERSION, upgraded
 from treecore.document.whole import PlanDocument
-from treecore.errors import CoreError, NotSolvable
+from treecore.errors import CoreError
 from treecore.release import figures_version, same_figures
 from treecore.roles import unfilled
 from treecore.verdict import Verdict
@@ -180,29 +180,10 @@ def set_roles(job, rows):
         Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)
 
 
-def named_in(row):
-    """The plan that names an item of gear, signed ones first, in words; empty without one."""
+@tells_of_use
+def signed_with(row):
+    """The signed plan that names an item of gear, in words; empty without one."""
     for signed in SignOff.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
         if any(g["name"] == row.name for g in signed.document.get("gear", ())):
             return f"the plan of {signed.tree.name} that {signed.name} signed"
-    tree = plan_naming(row.crew_id, row.name)
-    return f"the takedown of {tree.name}" if tree is not None else ""
-
-
-@transaction.atomic
-def discard_gear(row):
-    """Take an item off the store for good; refused while a plan, signed or not, names it."""
-    where = named_in(row)
-    if where:
-        raise NotSolvable("gear", f"“{row.name}” stands in {where}")
-    delete(row)
-
-
-@transaction.atomic
-def keep_gear(crew, values, row=None):
-    """Keep an item; its name stays while a plan names it."""
-    if row is not None and values["name"] != row.name:
-        where = named_in(row)
-        if where:
-            raise NotSolvable("name", f"“{row.name}” stands in {where}: its name stays")
-    return save(crew, values, row)
+    return ""

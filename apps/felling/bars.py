@@ -2,9 +2,9 @@
 
 from apps.felling import wording
 from cantrel.drawing import label
+from treecore.felling.evaluate import to_open
 from treecore.felling.limits import thickness_range
 from treecore.felling.suggest import by_school
-from treecore.felling.whole import to_open
 from treecore.schools import schools
 
 

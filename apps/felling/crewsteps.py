@@ -1,8 +1,8 @@
 """The plan as the crew's numbered steps: what was chosen decides which there are; each says where to stop and look."""
 
 from cantrel.quantities import text
+from treecore.felling.evaluate import thinning
 from treecore.felling.sawing import cut_sequence
-from treecore.felling.whole import thinning
 
 SAW_STEPS = {
     "notch_sloping": "Notch: sloping cut first, to {depth} deep.", "notch_level": "Notch: level cut to meet it on one line; aim {lay}.",

@@ -8,8 +8,8 @@ from simple_history.models import HistoricalRecords
 from cantrel.checks import checks
 from cantrel.revisions import Revised
 from treecore.document.felling import FellingEntry
-from treecore.felling.tackle import PULLED_BY
 from treecore.method import ways
+from treecore.rigging.tackle import PULLED_BY
 
 # Sizes of what a pull line and a guy line are made of; empty where nobody said.
 LINE_SIZES = tuple(

@@ -13,15 +13,15 @@ from cantrel.revisions import TOO_OLD, clash_text, merged
 from cantrel.rows import entry_of, paths
 from treecore.document.felling import FellingEntry
 from treecore.document.tree import MethodEntry
+from treecore.felling.evaluate import complete
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
-from treecore.felling.tackle import PULLED_BY, knots
 from treecore.felling.wedges import wedge_kinds
-from treecore.felling.whole import complete
 from treecore.formats.plan_document import after_picks, conductors_of, features_of, felling_of, site_of, tree_of
 from treecore.method import Scene, options
 from treecore.ranges import ends
+from treecore.rigging.tackle import PULLED_BY, knots
 from treecore.schools import school, schools
 from treecore.tree.weigh import weigh
 from treecore.workzone import open_lays

@@ -7,11 +7,11 @@ from apps.felling.planner import evaluated, keep_fields
 from apps.jobs.planner import site_entry
 from treecore.errors import NotSolvable
 from treecore.features import feature_kinds
-from treecore.felling.pulling import joins, part_kinds, tractions
-from treecore.felling.readymade import NAMES, ready_made
-from treecore.felling.rigged import rig, rigged_figures, rope_needs, travel
-from treecore.felling.tackle import knots
 from treecore.formats.felling_entry import system_entry, system_of
+from treecore.rigging.pull_on_site import rig, rigged_figures, rope_needs, travel
+from treecore.rigging.pulling import joins, part_kinds, tractions
+from treecore.rigging.readymade import NAMES, ready_made
+from treecore.rigging.tackle import knots
 from treecore.schools import schools
 
 REACH = 1.2  # how near an anchor of the site a part is dropped to stand on it [m]

@@ -2,9 +2,9 @@
 
 from apps.felling import wording
 from cantrel.drawing import fitted, label
+from treecore.felling.evaluate import thinning
 from treecore.felling.sawing import cut_sequence, longest_cut
 from treecore.felling.suggest import suggest_pattern
-from treecore.felling.whole import thinning
 
 SIZE = 148
 

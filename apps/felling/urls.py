@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from apps.felling import groundviews, pullviews, targets, views
+from apps.felling import fallviews, pullviews, targets, views
 
 TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
 urlpatterns = [
@@ -12,8 +12,8 @@ urlpatterns = [
     path("yard/schools/", views.yard, name="yard-schools"),
     path(TREE + "fell/", views.fell, name="fell"),
     path(TREE + "fell/pull/", pullviews.pull, name="pull"),
-    path(TREE + "fell/fall/", groundviews.footprint, name="footprint"),
-    path(TREE + "fell/down/", groundviews.down, name="down"),
+    path(TREE + "fell/fall/", fallviews.footprint, name="footprint"),
+    path(TREE + "fell/down/", fallviews.down, name="down"),
     path(TREE + "fell/undo/", views.undo, name="undo"),
     path(TREE + "targets/", targets.target_new, name="target-new"),
     path(TREE + "targets/<int:target_id>/remove/", targets.target_delete, name="target-remove"),

@@ -138,3 +138,36 @@ def from_entry(crew, entry):
         for read in entry.get("readings", ()):
             DeviceReading.objects.create(item=row, **columns_of(read, DeviceReadingEntry))
     return row
+
+
+_NAMING = []
+
+
+def tells_of_use(told):
+    """Register a room's function that says where a plan of its own names an item, in words, or nothing."""
+    _NAMING.append(told)
+    return told
+
+
+def named_in(row):
+    """A plan that names an item of gear, in words; empty without one."""
+    return next((where for told in _NAMING if (where := told(row))), "")
+
+
+@transaction.atomic
+def discard(row):
+    """Take an item off the store; refused while a plan, signed or not, names it."""
+    where = named_in(row)
+    if where:
+        raise NotSolvable("gear", f"“{row.name}” stands in {where}")
+    delete(row)
+
+
+@transaction.atomic
+def keep(crew, values, row=None):
+    """Keep an item; its name stays while a plan names it."""
+    if row is not None and values["name"] != row.name:
+        where = named_in(row)
+        if where:
+            raise NotSolvable("name", f"“{row.name}” stands in {where}: its name stays")
+    return save(crew, values, row)

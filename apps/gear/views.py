@@ -4,7 +4,6 @@ from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
 
-from apps.briefing.planner import discard_gear, keep_gear
 from apps.crews.permissions import allowed, permission
 from apps.gear import planner
 from apps.gear.forms import GearForm, ReadingForm
@@ -86,7 +85,7 @@ def store(request, pk=None):
         return GearForm(data, units=request.units, stored=stored)
 
     def save(values, item):
-        return keep_gear(request.crew, values, item)
+        return planner.keep(request.crew, values, item)
 
     form = build(row)
     if request.method == "POST":
@@ -120,7 +119,7 @@ def delete(request, pk):
     """Take an item off the store; one that a plan names is only retired."""
     row = get_object_or_404(request.crew.gear, pk=pk)
     try:
-        discard_gear(row)
+        planner.discard(row)
         messages.success(request, f"“{row.name}” is gone from the store.")
     except CoreError as error:
         messages.error(request, f"Not deleted: {quantities.explain(error, request.units)}. Retire it instead.")

@@ -10,7 +10,7 @@ from typing import NamedTuple
 from django.db import transaction
 
 from apps.crews import steps
-from apps.gear.planner import gear_entry, rows_of, store
+from apps.gear.planner import gear_entry, rows_of, store, tells_of_use
 from apps.jobs.planner import site_entry
 from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
@@ -28,20 +28,20 @@ from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
 from treecore.takedown.access import ANCHORS, WAYS, access_limits, fork_load
 from treecore.takedown.aiming import aimed, along_at, changes, usual_point
-from treecore.takedown.aloft import aloft
 from treecore.takedown.catching import friction_of
 from treecore.takedown.chain import chain
+from treecore.takedown.climber import aloft
 from treecore.takedown.cutting import hinge_aloft, step_aloft
 from treecore.takedown.ground import legs_of, recoil_of, stands_of
 from treecore.takedown.limits import ruling_of
 from treecore.takedown.members import members_of
 from treecore.takedown.order import order_rules
+from treecore.takedown.peak_forces import wraps_on
 from treecore.takedown.pick import AWAY, methods
+from treecore.takedown.pick_result import fall_energy, on_ground, two_ties, work
 from treecore.takedown.pieces import left_over, whole
 from treecore.takedown.proposing import Score, proposed
 from treecore.takedown.sawcut import cut_types
-from treecore.takedown.tight import wraps_on
-from treecore.takedown.working import fall_energy, on_ground, two_ties, work
 from treecore.verdict import Verdict
 
 MOST = 120
@@ -345,12 +345,13 @@ def entries(tree):
     return takedown, [gear_entry(row) for row in rows]
 
 
-def plan_naming(crew_id, name):
-    """Tree whose takedown names an item of gear, or None."""
-    for plan in TakedownPlan.objects.filter(tree__job__crew=crew_id).select_related("tree"):
-        if any(name in (p.get(role) for role in ROLES) for p in plan.picks):
-            return plan.tree
-    return None
+@tells_of_use
+def planned_with(row):
+    """The takedown that names an item of gear, in words; empty without one."""
+    for plan in TakedownPlan.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
+        if any(row.name in (p.get(role) for role in ROLES) for p in plan.picks):
+            return f"the takedown of {plan.tree.name}"
+    return ""
 
 
 @transaction.atomic

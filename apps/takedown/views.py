@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import cutfigures, picture, planner, wording
-from apps.takedown.edits import DRAGS, Clash, Gone, changed, index_of, whole
+from apps.takedown.commands import DRAGS, Clash, Gone, changed, index_of, whole
 from apps.takedown.forms import AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.forms import rebased

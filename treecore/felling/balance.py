@@ -3,35 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
-from treecore.document.felling import PullEntry
-from treecore.document.fields import hold
 from treecore.errors import Column, NotSolvable, all_positive, between, positive
-from treecore.felling.tackle import Tackle
+from treecore.rigging.line import Pull
 
 _WEDGED = math.radians(75.0)
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Pull:
-    """One pull line: tie height above the ground [m], anchor by bearing [rad], distance and height [m], tension [N].
-
-    ``tackle`` is what it is made of, None for a leg of a system, whose parts say that.
-    """
-
-    tie: float
-    azimuth: float
-    distance: float
-    anchor: float
-    force: float
-    tackle: Tackle | None = None
-
-    def __post_init__(self) -> None:
-        """Refuse a line that goes nowhere."""
-        hold(self, PullEntry, said="pull_{}")
 
 
 def pivot_offset(along: float, depth: float, hinge: float) -> float:

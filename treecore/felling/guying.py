@@ -3,59 +3,16 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from treecore.document.felling import GuyEntry
-from treecore.document.fields import hold
 from treecore.errors import Column
-from treecore.felling.balance import Pull, pull_moments
-from treecore.felling.tackle import Tackle
+from treecore.felling.balance import pull_moments
+from treecore.rigging.line import Guy
 
 Array = NDArray[np.float64]
-_UNSAID = Tackle()
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Guy:
-    """A guy line: tie above the ground [m], anchor by bearing [rad], distance and height [m], what it may carry [N].
-
-    ``tended`` means someone lets it out on the plan's word; ``taut`` that it is set before the back cut. ``tackle`` is what
-    it is made of.
-    """
-
-    tie: float
-    azimuth: float
-    distance: float
-    anchor: float = 0.0
-    limit: float = 10e3
-    tended: bool = False
-    taut: bool = False
-    tackle: Tackle = _UNSAID
-
-    def __post_init__(self) -> None:
-        """Refuse a line that goes nowhere."""
-        hold(self, GuyEntry, said="guy_{}")
-
-    def line(self, force: float) -> Pull:
-        """Return it as a line under a tension.
-
-        Parameters
-        ----------
-        force : float
-            Tension. [N]
-        """
-        return Pull(
-            tie=self.tie,
-            azimuth=self.azimuth,
-            distance=self.distance,
-            anchor=self.anchor,
-            force=force,
-            tackle=self.tackle,
-        )
 
 
 class GuyMoments(NamedTuple):

@@ -6,10 +6,10 @@ import math
 from collections.abc import Iterator
 
 from treecore.estimate import Estimate, Kind, exactly
-from treecore.felling.guying import Guy
 from treecore.felling.hinge import HingeWood
 from treecore.felling.inputs import FellingInput
 from treecore.felling.standing import guy_course
+from treecore.rigging.line import Guy
 from treecore.schools import constant
 from treecore.verdict import About, Limit, Verdict, held
 

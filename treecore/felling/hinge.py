@@ -8,7 +8,8 @@ from typing import NamedTuple
 import numpy as np
 
 from treecore.errors import Column, NotSolvable, all_positive, positive
-from treecore.felling.notch import Cuts, hinge_chord
+from treecore.felling.notch import Cuts
+from treecore.tree.chord import hinge_chord
 
 ELASTIC = 6.0  # moment of a rectangle's outer fibre: width times thickness squared over this [-]
 

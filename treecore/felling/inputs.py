@@ -9,17 +9,16 @@ from treecore.document.felling import FellingEntry
 from treecore.document.fields import hold
 from treecore.errors import NotSolvable, between
 from treecore.estimate import Estimate
-from treecore.felling.balance import Pull
-from treecore.felling.guying import Guy
 from treecore.felling.notch import SIDES, Cuts
 from treecore.felling.oval import Turned, turned_to
-from treecore.felling.pulling import PullSystem
-from treecore.felling.rigged import Rigged, rig
 from treecore.felling.sawing import Saw
 from treecore.felling.wedges import Wedges
 from treecore.findings import Seen
 from treecore.overhead import Conductor
 from treecore.ranges import believed
+from treecore.rigging.line import Guy, Pull
+from treecore.rigging.pull_on_site import Rigged, rig
+from treecore.rigging.pulling import PullSystem
 from treecore.schools import constant, school
 from treecore.site import Site
 from treecore.tree.body import TreeInput

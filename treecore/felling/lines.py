@@ -8,12 +8,21 @@ from collections.abc import Iterator
 from shapely.geometry import MultiPolygon, Point, Polygon
 
 from treecore.estimate import Estimate, Kind, exactly, product, times
-from treecore.felling.balance import Pull
 from treecore.felling.inputs import FellingInput
-from treecore.felling.pulling import TREE, Leg
-from treecore.felling.rigged import Foul, Rigged, anchor_allowed, fouls, people_places, rope_needs, tie_place, travel
 from treecore.felling.standing import guy_course
-from treecore.felling.tackle import Tackle
+from treecore.rigging.line import Pull
+from treecore.rigging.pull_on_site import (
+    Foul,
+    Rigged,
+    anchor_allowed,
+    fouls,
+    people_places,
+    rope_needs,
+    tie_place,
+    travel,
+)
+from treecore.rigging.pulling import TREE, Leg
+from treecore.rigging.tackle import Tackle
 from treecore.schools import constant
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held

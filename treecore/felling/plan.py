@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property, partial
 
 from treecore.estimate import Estimate, Kind, Spread, exactly, product, spread, times, worst
-from treecore.felling.figuring import figures_of
+from treecore.felling.figures import figures_of
 from treecore.felling.hinge import HingeWood, turn_by_bypass, turn_by_hinge
 from treecore.felling.inputs import FellingInput, Point
 from treecore.felling.ledger import ordered

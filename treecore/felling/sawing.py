@@ -10,8 +10,9 @@ from typing import NamedTuple
 from treecore.document.felling import FellingEntry
 from treecore.document.fields import hold
 from treecore.errors import NotSolvable
-from treecore.felling.notch import Cuts, hinge_chord
+from treecore.felling.notch import Cuts
 from treecore.schools import constant, school
+from treecore.tree.chord import hinge_chord
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

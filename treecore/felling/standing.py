@@ -12,11 +12,12 @@ from treecore.errors import Column
 from treecore.estimate import Estimate, product
 from treecore.felling.balance import pivot_offset, pull_moments, wind_force
 from treecore.felling.gusts import Gusts, gust_shares
-from treecore.felling.guying import Guy, GuyWay, guy_way
+from treecore.felling.guying import GuyWay, guy_way
 from treecore.felling.hinge import HingeWood, hinge_wood
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import ground_angle
 from treecore.felling.oval import hinge_aside
+from treecore.rigging.line import Guy
 from treecore.schools import constant
 from treecore.species import hinge_parts, hinge_qualities
 from treecore.tree.body import Body, TreeInput, relative_spread, uncertain

@@ -6,10 +6,11 @@ import math
 from dataclasses import dataclass
 
 from treecore.felling.inputs import FellingInput, default_diameter
-from treecore.felling.notch import Cuts, hinge_chord
+from treecore.felling.notch import Cuts
 from treecore.felling.sawing import split_index
 from treecore.schools import School, constant, school, schools
 from treecore.tree.body import TreeInput
+from treecore.tree.chord import hinge_chord
 
 STUMP = 0.3  # usual height of the apex [m]
 

@@ -8,11 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import Column
-from treecore.felling.guying import Guy, GuyMoments, torsion
+from treecore.felling.guying import GuyMoments, torsion
 from treecore.felling.hinge import holding_shape, net_length
 from treecore.felling.holding import Fibre, Load, closes_in, joint_limit, shares, side_held, twist_limit
 from treecore.felling.inputs import FellingInput
 from treecore.felling.standing import Columns, Fixed, Wind, pulled_by
+from treecore.rigging.line import Guy
 from treecore.schools import constant
 from treecore.tree.body import Body
 from treecore.tree.weigh import cg_offsets

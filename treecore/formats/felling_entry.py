@@ -11,24 +11,23 @@ from treecore.document.codec import decode
 from treecore.document.felling import FellingEntry, GuyEntry, LogEntry, PartEntry, PullEntry, RopeEntry, SystemEntry
 from treecore.document.fields import for_core, of_core
 from treecore.errors import BadDocument
-from treecore.felling.balance import Pull
 from treecore.felling.bucking import Log
+from treecore.felling.evaluate import complete
 from treecore.felling.fall import Fall
 from treecore.felling.footprint import footprint
-from treecore.felling.guying import Guy
 from treecore.felling.inputs import FellingInput, oval_at
 from treecore.felling.notch import Cuts
 from treecore.felling.oval import bark_marks
 from treecore.felling.plan import FellingResult
-from treecore.felling.pulling import Part, PullSystem, Rope
 from treecore.felling.sawing import Saw
 from treecore.felling.suggest import STUMP
-from treecore.felling.tackle import Tackle
 from treecore.felling.wedges import Wedges
-from treecore.felling.whole import complete
 from treecore.findings import Seen
 from treecore.formats.plain import Entry, estimate_json, figure_json, limit_json, plain_json
 from treecore.overhead import Conductor
+from treecore.rigging.line import Guy, Pull
+from treecore.rigging.pulling import Part, PullSystem, Rope
+from treecore.rigging.tackle import Tackle
 from treecore.site import Site
 from treecore.tree.body import TreeInput
 

@@ -27,12 +27,12 @@ from treecore.takedown.access import Access, access_limits
 from treecore.takedown.chain import Link, chain
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of
+from treecore.takedown.peak_forces import Forces
 from treecore.takedown.pick import Pick, Place, RigPoint
+from treecore.takedown.pick_result import Worked, work
 from treecore.takedown.pieces import Cut, Standing, Taken, left_over, take, whole
 from treecore.takedown.sawcut import SawCut
-from treecore.takedown.tight import Forces
 from treecore.takedown.weights import NONE, Correction, Weighing
-from treecore.takedown.working import Worked, work
 from treecore.tree.body import TreeInput
 from treecore.verdict import Limit
 

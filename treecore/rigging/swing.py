@@ -14,7 +14,7 @@ from shapely.geometry import MultiPoint, Point, Polygon
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, root_sum, swings
 from treecore.kinds import kinds_that, worth_of
-from treecore.rigging.apart import apart
+from treecore.rigging.segment_distance import apart
 from treecore.schools import constant
 from treecore.site import Site, Target
 

@@ -13,8 +13,8 @@ from treecore.site import Site
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Method, Pick, RigPoint
+from treecore.takedown.pick_result import Worked, work
 from treecore.takedown.pieces import SHORTEST, Cut, Standing, Taken, take
-from treecore.takedown.working import Worked, work
 from treecore.tree.shaping import seen
 from treecore.verdict import Verdict
 

@@ -11,7 +11,7 @@ from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.schools import constant
 from treecore.takedown.members import Members, thickness
 from treecore.takedown.pick import Pick, RigPoint, methods
-from treecore.takedown.working import Worked, on_hook, two_ties
+from treecore.takedown.pick_result import Worked, on_hook, two_ties
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held, judge
 

@@ -9,12 +9,12 @@ from typing import NamedTuple
 import numpy as np
 
 from treecore.estimate import Estimate, Kind, exactly, product, times
-from treecore.felling.notch import hinge_chord
 from treecore.schools import constant
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick, Place, kept_as_it_lies, methods
+from treecore.takedown.pick_result import Worked
 from treecore.takedown.pieces import Piece
-from treecore.takedown.working import Worked
+from treecore.tree.chord import hinge_chord
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held
 

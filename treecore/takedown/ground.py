@@ -12,15 +12,15 @@ from shapely.geometry import LineString, Point, Polygon
 from shapely.geometry.base import BaseGeometry
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.felling.pulling import Leg
-from treecore.felling.rigged import fouls, ground_at
 from treecore.kinds import kinds_that
+from treecore.rigging.pull_on_site import fouls, ground_at
+from treecore.rigging.pulling import Leg
 from treecore.rigging.swing import drop_reach
 from treecore.schools import constant
 from treecore.site import Site, Spot
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Place, lead_place, methods, point_place
-from treecore.takedown.working import Worked
+from treecore.takedown.pick_result import Worked
 from treecore.verdict import About, Limit, Verdict, held
 
 _VERTICAL = 0.5  # a leg shorter than this seen from above has no line of its own there [m]

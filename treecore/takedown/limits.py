@@ -12,16 +12,16 @@ from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import Passing, drop_reach
 from treecore.schools import constant
 from treecore.site import Site
-from treecore.takedown.aloft import climber_limits
 from treecore.takedown.chain import gear_limits
+from treecore.takedown.climber import climber_limits
 from treecore.takedown.cutting import cut_limits
 from treecore.takedown.ground import ground_limits, under_ground
 from treecore.takedown.loads import Held
 from treecore.takedown.members import Members, place_on
+from treecore.takedown.peak_forces import Forces, loses_its_top
 from treecore.takedown.pick import RigPoint, methods
-from treecore.takedown.tight import Forces, loses_its_top
+from treecore.takedown.pick_result import Worked, on_hook
 from treecore.takedown.wires import conductor_limits
-from treecore.takedown.working import Worked, on_hook
 from treecore.units import GRAVITY
 from treecore.verdict import NOTHING, About, Limit, Verdict, held, ruling
 

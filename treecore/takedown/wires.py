@@ -14,8 +14,8 @@ from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.members import Members
 from treecore.takedown.pick import methods, point_place
+from treecore.takedown.pick_result import Worked
 from treecore.takedown.pieces import Standing
-from treecore.takedown.working import Worked
 from treecore.verdict import Limit
 
 Array = NDArray[np.float64]

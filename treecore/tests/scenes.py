@@ -4,12 +4,12 @@ import math
 from dataclasses import replace
 
 from treecore.estimate import Kind, plus_minus
-from treecore.felling.balance import Pull
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import Cuts
 from treecore.felling.sawing import Saw
-from treecore.felling.tackle import Tackle
 from treecore.felling.wedges import Wedges
+from treecore.rigging.line import Pull
+from treecore.rigging.tackle import Tackle
 from treecore.site import Site, Target
 from treecore.tree.body import TreeInput
 

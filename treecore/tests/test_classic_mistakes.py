@@ -5,13 +5,13 @@ from dataclasses import replace
 from unittest import TestCase
 
 from treecore.estimate import Kind, plus_minus
-from treecore.felling.guying import Guy
+from treecore.felling.evaluate import judged
 from treecore.felling.notch import Cuts
-from treecore.felling.pulling import Part, PullSystem, Rope
-from treecore.felling.readymade import ready_made
 from treecore.felling.sawing import Saw
 from treecore.felling.wedges import Wedges
-from treecore.felling.whole import judged
+from treecore.rigging.line import Guy
+from treecore.rigging.pulling import Part, PullSystem, Rope
+from treecore.rigging.readymade import ready_made
 from treecore.site import Site, Target
 from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, TACKLE, TREE, mirrored
 from treecore.tree.stem import Cavity

@@ -33,11 +33,11 @@ from treecore.document.tree import LimbEntry, ReadingEntry, TreeEntry
 from treecore.document.versions import VERSION
 from treecore.document.whole import PlanDocument
 from treecore.errors import BadDocument, CoreError, OutOfRange
-from treecore.felling.pulling import Part
 from treecore.formats.felling_entry import felling_of, log_of, system_of
 from treecore.formats.plan_document import evaluate_document, limb_of, load, site_of, tree_of
 from treecore.formats.takedown_entry import access_of, item_of, pick_of, weighing_of
 from treecore.ranges import ranges
+from treecore.rigging.pulling import Part
 from treecore.tests.sound_plans import FELLINGS, TAKEDOWNS
 from treecore.units import DIMENSIONS
 

@@ -12,17 +12,17 @@ from hypothesis import strategies as st
 import treecore
 from treecore.errors import CoreError
 from treecore.estimate import Kind, plus_minus
+from treecore.felling.evaluate import thinning, to_open
 from treecore.felling.footprint import footprint
-from treecore.felling.guying import Guy
 from treecore.felling.handles import STEPS, drag, nudge
 from treecore.felling.hinge import hinge_wood, holding_shape
 from treecore.felling.plan import evaluate
-from treecore.felling.readymade import NAMES, ready_made
 from treecore.felling.suggest import suggest_pattern
-from treecore.felling.tackle import Tackle
-from treecore.felling.whole import thinning, to_open
 from treecore.formats.felling_entry import felling_of, log_of, system_entry, system_of
 from treecore.formats.plan_document import evaluate_document, load
+from treecore.rigging.line import Guy
+from treecore.rigging.readymade import NAMES, ready_made
+from treecore.rigging.tackle import Tackle
 from treecore.tests.scenes import CUTS, PLAN, PULL, SITE, TREE
 from treecore.tree.stem import Cavity
 

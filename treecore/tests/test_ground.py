@@ -12,12 +12,13 @@ from shapely.geometry import Polygon
 from treecore.errors import CoreError, OutOfRange
 from treecore.estimate import exactly
 from treecore.felling.handles import STEPS, drag, nudge
-from treecore.felling.notch import hinge_chord, notch_outline
+from treecore.felling.notch import notch_outline
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import by_school, take_school
 from treecore.learning.outcome import Outcome, lay_difference, outcome
 from treecore.site import Silhouette, Site, Target, clear_path, lying, place, swept
 from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, SITE, TREE
+from treecore.tree.chord import hinge_chord
 from treecore.verdict import Verdict
 from treecore.workzone import lay_ground
 

@@ -21,9 +21,9 @@ from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import members_of, place_on
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick, methods, point_place
+from treecore.takedown.pick_result import drops, fall_energy, two_ties, work
 from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
 from treecore.takedown.proposing import Move, Score, moves_of, proposed, usual_order
-from treecore.takedown.working import drops, fall_energy, two_ties, work
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK, TODAY
 from treecore.tree.shaping import seen
 from treecore.verdict import Verdict

@@ -13,8 +13,8 @@ from apps.crews.tests.scene import load_scene
 from apps.felling import planner, pulls
 from apps.felling.pullforms import SystemForm
 from treecore.felling.footprint import footprint
-from treecore.felling.readymade import NAMES
 from treecore.formats.felling_entry import log_of
+from treecore.rigging.readymade import NAMES
 
 
 class Scene(TestCase):

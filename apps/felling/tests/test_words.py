@@ -15,10 +15,10 @@ from cantrel.limitwords import CASES, WORDS
 from cantrel.quantities import estimate, explain, text
 from treecore.errors import NotSolvable, OutOfRange
 from treecore.estimate import Estimate, Kind, exactly, plus_minus
+from treecore.felling.evaluate import complete
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import by_school, suggest_cuts, take_school
 from treecore.felling.wedges import Wedges
-from treecore.felling.whole import complete
 from treecore.site import Site
 from treecore.tests.scenes import CUTS, PLAN, PULL, TACKLE, TREE
 from treecore.tests.test_classic_mistakes import MISTAKES

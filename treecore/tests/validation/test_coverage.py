@@ -25,11 +25,11 @@ from treecore.takedown.catching import Body, by_schools, catch_inputs, caught
 from treecore.takedown.loads import standing_above
 from treecore.takedown.members import members_of, wood_inputs
 from treecore.takedown.pick import RigPoint, hold_place
+from treecore.takedown.pick_result import work
 from treecore.takedown.pieces import Cut, takedown
 from treecore.takedown.route import route_of
 from treecore.takedown.sawcut import SawCut
 from treecore.takedown.weights import wood_columns
-from treecore.takedown.working import work
 from treecore.tests.scenes import PLAN, PULL, TREE
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK
 from treecore.tree.body import body_above, uncertain

@@ -5,7 +5,6 @@ from unittest import TestCase
 
 from treecore.errors import CoreError, NotSolvable, OutOfRange
 from treecore.felling.balance import (
-    Pull,
     commit_angle,
     pivot_offset,
     pull_moments,
@@ -16,9 +15,11 @@ from treecore.felling.balance import (
     wind_force,
 )
 from treecore.felling.hinge import bending_moment, thick_limit, thin_limit
-from treecore.felling.notch import Cuts, aim_off, closing_angle, ground_angle, hinge_chord, notch_outline
+from treecore.felling.notch import Cuts, aim_off, closing_angle, ground_angle, notch_outline
+from treecore.rigging.line import Pull
 from treecore.site import Site, bearing, place
 from treecore.tests.scenes import CUTS
+from treecore.tree.chord import hinge_chord
 
 
 class Notch(TestCase):

@@ -14,18 +14,18 @@ from scipy.optimize import brentq
 from treecore.errors import NotSolvable
 from treecore.estimate import Kind, plus_minus
 from treecore.felling.balance import wedge_drive
+from treecore.felling.evaluate import complete
 from treecore.felling.fall import fall
 from treecore.felling.footprint import footprint
 from treecore.felling.gusts import blows, gust_shares
-from treecore.felling.guying import Guy
 from treecore.felling.hinge import hinge_wood, net_length, sound_length
 from treecore.felling.holding import Fibre, Load, joint_limit, side_held, twist_held, twist_limit
 from treecore.felling.inputs import FellingInput
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts
-from treecore.felling.tackle import Tackle
 from treecore.felling.wedges import Wedges, wedge_kinds
-from treecore.felling.whole import complete
+from treecore.rigging.line import Guy
+from treecore.rigging.tackle import Tackle
 from treecore.site import Site, Target
 from treecore.tests.scenes import CUTS, PLAN, PULL, SHED, TACKLE, TREE, mirrored
 from treecore.tree.body import TreeInput

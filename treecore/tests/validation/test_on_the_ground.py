@@ -11,16 +11,16 @@ from scipy.optimize import minimize_scalar
 from shapely.geometry import Point, Polygon
 
 from treecore.felling.plan import evaluate
-from treecore.felling.pulling import Leg
 from treecore.findings import Seen, everywhere, on_felling, on_pick, undrawn_conductor
 from treecore.hazards import hazards
 from treecore.method import Scene, options
+from treecore.rigging.pulling import Leg
 from treecore.schools import constant
 from treecore.site import Site, Spot, Target
 from treecore.takedown.ground import legs_of, longest_past, moves_over, recoil_of, stands_of, under_ground
 from treecore.takedown.members import members_of
+from treecore.takedown.pick_result import carried_along
 from treecore.takedown.pieces import Cut
-from treecore.takedown.working import carried_along
 from treecore.tests.scenes import CUTS, PLAN, PULL, SITE, TACKLE, TREE
 from treecore.tests.validation.test_takedown import OAK, PICK, worked
 from treecore.units import GRAVITY

@@ -11,12 +11,13 @@ from shapely.geometry import LineString, Point
 
 from treecore.estimate import Kind
 from treecore.felling.balance import wedge_arm
-from treecore.felling.notch import Cuts, hinge_chord
+from treecore.felling.notch import Cuts
 from treecore.felling.oval import bark_marks, hinge_aside, peg, turned_to
 from treecore.felling.plan import evaluate
 from treecore.formats.felling_entry import felling_of
 from treecore.site import Site
 from treecore.tests.scenes import PLAN, TREE, mirrored
+from treecore.tree.chord import hinge_chord
 from treecore.units import GRAVITY
 
 CASES = ((0.5, 1.3, 40.0, 0.0), (0.62, 1.18, 200.0, 75.0), (0.44, 0.8, 310.0, 20.0), (0.9, 1.0, 0.0, 50.0))

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from treecore.errors import CoreError
-from treecore.felling.pulling import TREE, Part, PullSystem, Rope, effort_of, work_out
-from treecore.felling.readymade import NAMES, ready_made
-from treecore.felling.rigged import anchor_allowed, people_places, places_of, rig, rope_needs, travel
+from treecore.rigging.pull_on_site import anchor_allowed, people_places, places_of, rig, rope_needs, travel
+from treecore.rigging.pulling import TREE, Part, PullSystem, Rope, effort_of, work_out
+from treecore.rigging.readymade import NAMES, ready_made
 from treecore.site import Site, Target
 from treecore.tests.scenes import TREE as FIR
 from treecore.workzone import covered_ground

@@ -12,7 +12,6 @@ from scipy.stats import t as t_of
 from shapely.geometry import MultiPoint
 
 from treecore.errors import CoreError
-from treecore.rigging.apart import apart
 from treecore.rigging.bending import (
     Above,
     limb_stress,
@@ -51,6 +50,7 @@ from treecore.rigging.friction import (
 )
 from treecore.rigging.gear import Item, bend_ratio, factors, grips, refused, working_load
 from treecore.rigging.landing import give, ground_force
+from treecore.rigging.segment_distance import apart
 from treecore.rigging.spans import drift_pulls, speed_pulls
 from treecore.rigging.swing import drop_circle, hang_slope, nearest, passings, swept, swing
 from treecore.site import Site, Target

@@ -9,7 +9,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from treecore.errors import CoreError
-from treecore.felling.guying import Guy, guy_moments, guy_way, torsion
+from treecore.felling.evaluate import judged, thinning
+from treecore.felling.guying import guy_moments, guy_way, torsion
 from treecore.felling.hinge import (
     bending_shape,
     bypass_closes,
@@ -22,7 +23,7 @@ from treecore.felling.hinge import (
 )
 from treecore.felling.plan import evaluate
 from treecore.felling.sawing import Saw, cut_sequence, longest_cut, split_index
-from treecore.felling.whole import judged, thinning
+from treecore.rigging.line import Guy
 from treecore.tests.scenes import CUTS, PLAN, PULL
 
 

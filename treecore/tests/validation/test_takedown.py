@@ -21,15 +21,15 @@ from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.loads import held, standing_above, union_site
 from treecore.takedown.members import members_of, thickness
+from treecore.takedown.obstacles import bars
 from treecore.takedown.order import order_rules
-from treecore.takedown.passing import bars
+from treecore.takedown.peak_forces import wraps_on
 from treecore.takedown.pick import Pick, RigPoint, hold_place
+from treecore.takedown.pick_result import two_ties, work
 from treecore.takedown.pieces import Cut, left_over, take, takedown, whole
 from treecore.takedown.route import route_of
 from treecore.takedown.sawcut import SawCut
-from treecore.takedown.tight import wraps_on
 from treecore.takedown.weights import within
-from treecore.takedown.working import two_ties, work
 from treecore.tests.scenes import TREE
 from treecore.tree.crown import SLOTS
 from treecore.tree.limb import Limb

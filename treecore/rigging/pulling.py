@@ -15,7 +15,7 @@ from treecore.document.felling import PartEntry, RopeEntry, SystemEntry
 from treecore.document.fields import hold
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly
-from treecore.felling.tackle import knots
+from treecore.rigging.tackle import knots
 from treecore.schools import constant
 from treecore.tables import rows
 from treecore.units import GRAVITY

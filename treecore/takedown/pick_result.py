@@ -15,12 +15,12 @@ from treecore.rigging.landing import give, ground_force
 from treecore.rigging.swing import Passing, Swing, drop_reach, passings, stopped, swing
 from treecore.schools import constant
 from treecore.site import Site
+from treecore.takedown.climber_stance import Stand, stand_of
 from treecore.takedown.members import Members, is_upright
-from treecore.takedown.passing import Beside, Met, Put, met_by, put_down
+from treecore.takedown.obstacles import Beside, Met, Put, met_by, put_down
+from treecore.takedown.peak_forces import Forces, forces_of
 from treecore.takedown.pick import Pick, hold_place, kept_as_it_lies, methods, point_place, side_of
 from treecore.takedown.pieces import Piece, Standing, Taken
-from treecore.takedown.stand import Stand, stand_of
-from treecore.takedown.tight import Forces, forces_of
 from treecore.units import GRAVITY
 
 Place = tuple[float, float, float]

@@ -12,8 +12,9 @@ from shapely.geometry import LineString, MultiPolygon, Point, Polygon
 
 from treecore.errors import NotSolvable
 from treecore.estimate import Estimate, Kind, exactly, product, times
-from treecore.felling.balance import Pull
-from treecore.felling.pulling import (
+from treecore.figures import Figure, Term
+from treecore.rigging.line import Pull
+from treecore.rigging.pulling import (
     TREE,
     Leg,
     Part,
@@ -25,8 +26,7 @@ from treecore.felling.pulling import (
     length_of,
     work_out,
 )
-from treecore.felling.tackle import anchor_holds, knots
-from treecore.figures import Figure, Term
+from treecore.rigging.tackle import anchor_holds, knots
 from treecore.schools import constant, school
 from treecore.site import Site
 from treecore.tree.body import TreeInput
@@ -345,7 +345,7 @@ def anchor_allowed(part: Part, design: str) -> Estimate | None:
 
     References
     ----------
-    ``treecore.felling.tackle.anchor_holds``.
+    ``treecore.rigging.tackle.anchor_holds``.
     """
     return anchor_holds(part.rating, part.trunk, part.height, design)
 

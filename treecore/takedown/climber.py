@@ -12,16 +12,16 @@ import shapely
 from numpy.typing import NDArray
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.felling.rigged import ground_at
-from treecore.rigging.apart import apart
 from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, opposed, slipped, two_anchors
 from treecore.rigging.forces import swing_tension
+from treecore.rigging.pull_on_site import ground_at
+from treecore.rigging.segment_distance import apart
 from treecore.schools import constant
 from treecore.site import Site, Target
 from treecore.takedown.members import Members, place_on, thickness
-from treecore.takedown.passing import bars, chain_of
-from treecore.takedown.tight import union_under
-from treecore.takedown.working import Worked
+from treecore.takedown.obstacles import bars, chain_of
+from treecore.takedown.peak_forces import union_under
+from treecore.takedown.pick_result import Worked
 from treecore.tree.limb import doubtful
 from treecore.tree.soundness import weak_places
 from treecore.units import GRAVITY

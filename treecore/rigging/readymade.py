@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 
 from treecore.errors import NotSolvable
-from treecore.felling.pulling import TREE, Part, PullSystem, Rope
+from treecore.rigging.pulling import TREE, Part, PullSystem, Rope
 
 Spot = tuple[float, float]
 NAMES = {

@@ -8,10 +8,10 @@ from cantrel.drawing import fitted, label
 from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError, NotSolvable
 from treecore.felling.bucking import buck
+from treecore.felling.evaluate import chance_limit
 from treecore.felling.fall import fall, fall_course
 from treecore.felling.footprint import footprint
 from treecore.felling.standing import guy_course
-from treecore.felling.whole import chance_limit
 from treecore.formats.felling_entry import log_of
 from treecore.places import distances
 

@@ -11,15 +11,15 @@ from shapely.geometry import Point
 
 from treecore.estimate import Estimate, Kind
 from treecore.kinds import kinds_that, worth_of
-from treecore.rigging.apart import apart
 from treecore.rigging.forces import tag_force
+from treecore.rigging.segment_distance import apart
 from treecore.rigging.swing import NAMED, Passing, Swing
 from treecore.schools import constant
 from treecore.site import Site, Target
+from treecore.takedown.climber_stance import Stand
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import Piece, Standing, Taken
-from treecore.takedown.stand import Stand
 from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
