@@ -1,4 +1,6 @@
-"""Forms made from the declarations of the plan document: a field's label, unit, choices and length are said there once."""
+"""Forms made from the declarations of the plan document: a field's label, unit, choices and length are said there
+once.
+"""
 
 from dataclasses import MISSING, fields
 from typing import get_type_hints
@@ -137,8 +139,8 @@ class EntryForm(UnitsForm):
 def column_fields(entry, *keys, by_key=False, kept=None):
     """Fields by the name of their column, for a form of rows, or by their key.
 
-    All of them, or those of the ``keys`` given or of the columns ``kept``; in a line or other entry that may be left out
-    whole, only what ``must`` be said is required.
+    All of them, or those of the ``keys`` given or of the columns ``kept``; in a line or other entry that may be left
+    out whole, only what ``must`` be said is required.
     """
     found = {}
     for path, column in paths(entry):

@@ -54,7 +54,8 @@ _PLAIN = re.compile(r"-?\d+(?:\.\d+)?")  # what needs no echo
 def rebased(sent, before, after):
     """What a person sees when others saved meanwhile: their own fields where they changed one, else what is stored now.
 
-    ``sent`` is the bound form; ``before`` and ``after`` show what its page was drawn from, and what is stored. Data for a form.
+    ``sent`` is the bound form; ``before`` and ``after`` show what its page was drawn from, and what is stored. Data
+    for a form.
     """
     found = {}
     for name in sent.fields:

@@ -1,4 +1,6 @@
-"""Every limit in words, felling and takedown alike: the one catalogue. The core gives key, figures and what it is about."""
+"""Every limit in words, felling and takedown alike: the one catalogue. The core gives key, figures and what it is
+about.
+"""
 
 from typing import NamedTuple
 
@@ -128,7 +130,8 @@ WORDS = {
     "split": Said(
         "Stem splitting up",
         "Balance, pull and gust forward, wood, notch and hinge come to {d} of what practice warns at.",
-        "Pull no harder than it needs until the hinge is set, bore and trigger, open the notch, thin the hinge, or choose another lay.",
+        "Pull no harder than it needs until the hinge is set, bore and trigger, open the notch, thin the hinge, or "
+        "choose another lay.",
     ),
     "position": Said(
         "Cutting position",
@@ -177,7 +180,8 @@ WORDS = {
     ),
     "leans": Said(
         "Leans that disagree",
-        "The stem leans one way and the plumbed crown hangs the other; which side the weight is on is a small difference of the two.",
+        "The stem leans one way and the plumbed crown hangs the other; which side the weight is on is a small "
+        "difference of the two.",
         "Plumb both again from two sides before the lay is chosen.",
     ),
     "bypass": Said(
@@ -187,7 +191,8 @@ WORDS = {
     ),
     "bypass_lean": Said(
         "Cut past the apex on the lean side",
-        "On the {n} the kerf closes at {d} and the hinge is thinner where it is pressed; it turns the tree or tears the other end.",
+        "On the {n} the kerf closes at {d} and the hinge is thinner where it is pressed; it turns the tree or tears "
+        "the other end.",
         "Clean the apex, deepen the notch to sound wood, or change the lay.",
     ),
     "escape_side": Said(
@@ -712,7 +717,8 @@ WORDS = {
     ),
     "deep_back": Said(
         "Deep notch on a back leaner",
-        "The notch takes {d} of the stem while it leans back; beyond {a} it costs wedge lever ({share} of it) and hinge, and gains nothing.",
+        "The notch takes {d} of the stem while it leans back; beyond {a} it costs wedge lever ({share} of it) and "
+        "hinge, and gains nothing.",
         "A shallower notch.",
     ),
     "escape_slope": Said(

@@ -64,8 +64,10 @@ def estimate(e, dimension, system):
 
 
 _INPUTS = {
-    "density": "density of the wood, knots and swellings", "moisture": "state of the wood", "taper": "taper of the stem",
-    "crown_scale": "crown mass and spread", "crown_centre": "height of the crown's weight", "crown_base": "foot of the crown",
+    "density": "density of the wood, knots and swellings", "moisture": "state of the wood",
+    "taper": "taper of the stem",
+    "crown_scale": "crown mass and spread", "crown_centre": "height of the crown's weight",
+    "crown_base": "foot of the crown",
  "lean_along": "lean along the lay", "lean_across": "lean across the lay",
     "crown_along": "lopsided crown", "crown_across": "lopsided crown", "mor": "bending strength",
     "kept": "strength a yielding hinge keeps", "drag": "drag and spread of the crown",

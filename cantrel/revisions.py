@@ -1,4 +1,6 @@
-"""Nothing is overwritten in silence: a save carries the revision it was made on, and is merged with what came since, or refused."""
+"""Nothing is overwritten in silence: a save carries the revision it was made on, and is merged with what came since,
+or refused.
+"""
 
 from copy import deepcopy
 from typing import NamedTuple
@@ -53,7 +55,8 @@ class Merged(NamedTuple):
 def merged(base, now, sent):
     """Merge what was sent with what is stored: only fields that differ from the base they were made on are taken.
 
-    ``base`` are the values the page was drawn from, ``now`` those stored, ``sent`` those of the page; each by field name.
+    ``base`` are the values the page was drawn from, ``now`` those stored, ``sent`` those of the page; each by field
+    name.
     """
     values, conflicts, others = deepcopy(now), {}, []
     for name in {**base, **now, **sent}:
@@ -89,8 +92,8 @@ def posted(row, revision, build, data, save):
 
     Without a row (None) there is nothing to merge with: the form makes a new one.
 
-    ``build(row, data)`` makes the form, bound where there are data; ``save(values, row)`` keeps the values. Answers what was
-    saved, or None and the form that says why not, with both values where two people changed one field.
+    ``build(row, data)`` makes the form, bound where there are data; ``save(values, row)`` keeps the values. Answers
+    what was saved, or None and the form that says why not, with both values where two people changed one field.
     """
     if row is None:
         form = build(None, data)

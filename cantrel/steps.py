@@ -18,8 +18,8 @@ STEPS = (
 class Teller(NamedTuple):
     """Who tells of some steps: ``states(tree)`` gives state and note by step.
 
-    The tree it is given has come in one query: with the rows ``joined`` to it, with those of ``rows`` beside it, and with
-    what ``marks(tree's own reference)`` annotates.
+    The tree it is given has come in one query: with the rows ``joined`` to it, with those of ``rows`` beside it, and
+    with what ``marks(tree's own reference)`` annotates.
     """
 
     states: object

@@ -1,4 +1,6 @@
-"""Make docs/screenshots/ anew from the demo data: ``.venv/bin/python tools/screenshots.py`` (needs ``make test`` once)."""
+"""Make docs/screenshots/ anew from the demo data: ``.venv/bin/python tools/screenshots.py`` (needs ``make test``
+once).
+"""
 
 import os
 import subprocess

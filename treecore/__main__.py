@@ -1,5 +1,5 @@
-"""Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON, ``limits FILE.json`` every limit as a
-plain table, the gravest first; exit 2 on bad input.
+"""Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON, ``limits FILE.json`` every
+limit as a plain table, the gravest first; exit 2 on bad input.
 
 ``python -m treecore warm`` compiles the loops that are compiled, so that the first plan need not wait for them.
 """

@@ -19,7 +19,8 @@ Array = NDArray[np.float64]
 
 @lru_cache(maxsize=256)
 def clearance(conductor: Conductor, tree: TreeInput, x: float, y: float) -> Limit:
-    """Least distance of the standing tree from a conductor, against the distance to keep; docs/methods.md, conductor (3).
+    """Least distance of the standing tree from a conductor, against the distance to keep; docs/methods.md, conductor
+    (3).
 
     Parameters
     ----------

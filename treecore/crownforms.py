@@ -13,8 +13,8 @@ from treecore.tables import rows
 class CrownForm:
     """One form: assumed limbs in ``levels`` of ``whorl`` each, their rise at the foot and at the top [rad].
 
-    ``fill`` is the share of depth times spread the outline covers, ``middle`` the height of its middle over the depth [-];
-    ``outline`` height over the depth and half width over half the spread, from the foot up [-].
+    ``fill`` is the share of depth times spread the outline covers, ``middle`` the height of its middle over the depth
+    [-]; ``outline`` height over the depth and half width over half the spread, from the foot up [-].
     """
 
     key: str

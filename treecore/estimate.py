@@ -222,7 +222,8 @@ def moves(inputs: dict[str, Estimate], loose: list[str]) -> dict[str, Column]:
     return columns
 
 
-# Joint moves: few of what is dear, many of what is cheap; and the arrangement of the moves, the most even of thirty tried.
+# Joint moves: few of what is dear, many of what is cheap; and the arrangement of the moves, the most even of thirty
+# tried.
 SAMPLES, MANY, _SEED = 36, 256, 18
 
 

@@ -216,7 +216,8 @@ def way_out(feature: Feature, others: tuple[Feature, ...]) -> WayOut:
 
     References
     ----------
-    Least distance of an obstacle from the line, twice, where that is less than the width drawn; docs/methods.md, site (6).
+    Least distance of an obstacle from the line, twice, where that is less than the width drawn; docs/methods.md, site
+    (6).
     """
     line = LineString(feature.points)
     width, by = feature.width or feature.what.width or 1.0, ""

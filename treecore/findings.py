@@ -1,4 +1,6 @@
-"""What the walk-up saw binds the plan: what each hazard that is present closes or demands, whatever is said in reply."""
+"""What the walk-up saw binds the plan: what each hazard that is present closes or demands,
+whatever is said in reply.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,9 @@ WIDER_ZONE = "2.0"  # school of the work zone's radius round what may drop its d
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Seen:
-    """A hazard that somebody found present: what is done about it, and from how high up it is, where someone said [m]."""
+    """A hazard that somebody found present: what is done about it, and from how high up it is,
+    where someone said [m].
+    """
 
     hazard: str
     response: str = ""

@@ -23,8 +23,8 @@ class Finding(StrEnum):
 class Hazard:
     """One line of the walk-up list; ``gate`` ones block sign-off while open.
 
-    ``closes`` are ways of taking the tree down that it rules out while it is present, ``effects`` what else it closes or
-    demands (docs/methods.md, findings).
+    ``closes`` are ways of taking the tree down that it rules out while it is present, ``effects`` what else it closes
+    or demands (docs/methods.md, findings).
     """
 
     key: str

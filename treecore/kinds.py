@@ -1,4 +1,6 @@
-"""Which kinds of thing on a site count as what, from the columns of ``data/site_kinds.csv``: the one place that says so."""
+"""Which kinds of thing on a site count as what, from the columns of ``data/site_kinds.csv``: the one place that says
+so.
+"""
 
 from __future__ import annotations
 
@@ -32,9 +34,10 @@ def kinds_that(count: str) -> frozenset[str]:
     Parameters
     ----------
     count : str
-        ``around``, a tree can stand in the middle of it; ``walked``, it does not stop a person on foot; ``passed``, a moving
-        piece is held against it; ``dropped_on``, one that falls; ``put_on``, one that is put down; ``lightly``, a light
-        touch of it can be tolerated at all; ``carries``, it can carry a line or a climber; ``crowd``, people may be there; ``hangs``, a falling tree may hang in it;
-        ``stands``, a place of work that a falling tree must not reach.
+        ``around``, a tree can stand in the middle of it; ``walked``, it does not stop a person on foot; ``passed``, a
+        moving piece is held against it; ``dropped_on``, one that falls; ``put_on``, one that is put down; ``lightly``,
+        a light touch of it can be tolerated at all; ``carries``, it can carry a line or a climber; ``crowd``, people
+        may be there; ``hangs``, a falling tree may hang in it; ``stands``, a place of work that a falling tree must
+        not reach.
     """
     return frozenset(row["key"] for row in rows("site_kinds") if row[count] == "yes")

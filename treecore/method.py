@@ -109,8 +109,8 @@ def _option(way: Way, scene: Scene) -> Option:
 def _gates(way: Way, scene: Scene) -> list[Stop]:
     """What the walk-up closes a way for, gates nobody looked at, and conductors; docs/methods.md, method (2).
 
-    What is present closes by ``closes`` of ``data/hazards.csv``, whatever is said in reply; a gate counts against the ways
-    it would close, or against all where it would close none.
+    What is present closes by ``closes`` of ``data/hazards.csv``, whatever is said in reply; a gate counts against the
+    ways it would close, or against all where it would close none.
     """
     if way.key == "refer":
         return []

@@ -78,7 +78,9 @@ def sag_parameter(span: float, sag: float, rise: float = 0.0) -> float:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Conductor:
-    """One span between two ends, east, north, up [m]; ``sag`` None means the usual one; ``approach`` None, not known."""
+    """One span between two ends, east, north, up [m]; ``sag`` None means the usual one;
+    ``approach`` None, not known.
+    """
 
     name: str
     start: tuple[float, float, float]
@@ -144,7 +146,8 @@ class Conductor:
         return np.column_stack([level, z0 + a * (np.cosh(bend) - math.cosh(lean - half))])  # (2)
 
     def nearest(self, places: Array, reach: Array) -> tuple[float, int]:
-        """Least distance of places from the hanging line, less what reaches round each of them [m], and which place that is.
+        """Least distance of places from the hanging line, less what reaches round each of them [m], and which place
+        that is.
 
         Parameters
         ----------
@@ -155,7 +158,8 @@ class Conductor:
 
         References
         ----------
-        A place is no nearer than its level distance, so only those that could be the nearest are followed along the line.
+        A place is no nearer than its level distance, so only those that could be the nearest are followed along the
+        line.
         """
         (x0, y0), (x1, y1) = self.start[:2], self.end[:2]
         off = places[:, :2] - (x0, y0)

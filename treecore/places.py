@@ -1,4 +1,6 @@
-"""Places in words and numbers: typed coordinates and offsets, distance and bearing, a picture laid on two known points."""
+"""Places in words and numbers: typed coordinates and offsets, distance and bearing, a picture laid on two known
+points.
+"""
 
 from __future__ import annotations
 

@@ -12,7 +12,8 @@ COMPUTED = 4  # counts up whenever a formula is corrected
 
 @cache
 def figures_version() -> str:
-    """Return the version of all figures: the count of corrected formulas, and a fingerprint of every figure in the tables.
+    """Return the version of all figures: the count of corrected formulas, and a fingerprint of every figure in the
+    tables.
 
     Words in the tables (sources, reasons, notes) may be put better without anyone signing again.
     """

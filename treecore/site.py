@@ -46,7 +46,9 @@ class Target:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spot:
-    """A place of work on the site: its kind and shape; of a way, its narrowest width [m] and the turns of its corners [rad]."""
+    """A place of work on the site: its kind and shape; of a way, its narrowest width [m] and the turns of its corners
+    [rad].
+    """
 
     name: str
     kind: str
@@ -58,7 +60,9 @@ class Spot:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Site:
-    """Where the tree stands among targets, conductors and places of work; ``slope`` falls towards ``downhill`` [rad]."""
+    """Where the tree stands among targets, conductors and places of work; ``slope`` falls towards
+    ``downhill`` [rad].
+    """
 
     tree_x: float = 0.0
     tree_y: float = 0.0

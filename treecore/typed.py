@@ -30,12 +30,17 @@ _KINDS: dict[str, dict[str, float]] = {
 }
 _KINDS["fine_strength"] = _KINDS["stiffness"] = _KINDS["strength"]
 _SAME = {
-    "millimetre": "mm", "millimeter": "mm", "centimetre": "cm", "centimeter": "cm", "metre": "m", "meter": "m", "metres": "m", "meters": "m",
+    "millimetre": "mm", "millimeter": "mm", "centimetre": "cm", "centimeter": "cm", "metre": "m", "meter": "m",
+    "metres": "m", "meters": "m",
     '"': "in", "inch": "in", "inches": "in", "'": "ft", "foot": "ft", "feet": "ft", "yard": "yd", "yards": "yd",
-    "kilo": "kg", "kilos": "kg", "kilogram": "kg", "kilograms": "kg", "kgs": "kg", "lbs": "lb", "pound": "lb", "pounds": "lb",
-    "tonne": "t", "tonnes": "t", "metric ton": "t", "metric tons": "t", "short tons": "short ton", "us ton": "short ton", "us tons": "short ton",
-    "long tons": "long ton", "imperial ton": "long ton", "newton": "n", "newtons": "n", "kilonewton": "kn", "kp": "kgf", "lb-f": "lbf",
-    "nm": "n·m", "n m": "n·m", "knm": "kn·m", "kn m": "kn·m", "ftlbf": "ft·lbf", "ft lbf": "ft·lbf", "ft-lb": "ft·lbf", "ft lb": "ft·lbf",
+    "kilo": "kg", "kilos": "kg", "kilogram": "kg", "kilograms": "kg", "kgs": "kg", "lbs": "lb", "pound": "lb",
+    "pounds": "lb",
+    "tonne": "t", "tonnes": "t", "metric ton": "t", "metric tons": "t", "short tons": "short ton",
+    "us ton": "short ton", "us tons": "short ton",
+    "long tons": "long ton", "imperial ton": "long ton", "newton": "n", "newtons": "n", "kilonewton": "kn",
+    "kp": "kgf", "lb-f": "lbf",
+    "nm": "n·m", "n m": "n·m", "knm": "kn·m", "kn m": "kn·m", "ftlbf": "ft·lbf", "ft lbf": "ft·lbf", "ft-lb": "ft·lbf",
+    "ft lb": "ft·lbf",
     "ms": "m/s", "kmh": "km/h", "kph": "km/h", "km/hr": "km/h", "mi/h": "mph", "kt": "kn", "knot": "kn", "knots": "kn",
     "deg": "°", "degree": "°", "degrees": "°", "percent": "%", "kg/m³": "kg/m3", "lb/ft³": "lb/ft3", "n/mm²": "n/mm2",
 }  # fmt: skip
@@ -70,8 +75,8 @@ def parse(text: str, dimension: str, system: str) -> float:
     Parameters
     ----------
     text : str
-        For instance ``24.5``, ``1,200 lb``, ``24,5``, ``7' 6 1/2"``, ``5 ft 6``, ``½``, ``62 cm``, ``1.2 t``, ``N45E``, ``SSW``,
-        ``8 %``.
+        For instance ``24.5``, ``1,200 lb``, ``24,5``, ``7' 6 1/2"``, ``5 ft 6``, ``½``, ``62 cm``, ``1.2 t``,
+        ``N45E``, ``SSW``, ``8 %``.
     dimension, system : str
         Kind of quantity, and the unit meant where none is typed.
 

@@ -72,8 +72,11 @@ DIMENSIONS: dict[str, dict[str, Unit]] = {
     "ratio": {METRIC: Unit("", 1.0, 2), US: Unit("", 1.0, 2)},
 }
 SI_UNITS = {
-    "length": "m", "offset": "m", "girth": "m", "cut": "m", "thin": "m", "mass": "kg", "force": "N", "small_force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V", "angle": "rad",
-    "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "time": "s", "energy": "J", "volume": "m3", "fine_strength": "Pa", "area": "m2", "share": "1", "count": "1",
+    "length": "m", "offset": "m", "girth": "m", "cut": "m", "thin": "m", "mass": "kg", "force": "N",
+    "small_force": "N", "moment": "N·m", "inertia": "kg·m2", "line_mass": "kg/m", "stiffness": "Pa", "voltage": "V",
+    "angle": "rad",
+    "fine_angle": "rad", "speed": "m/s", "density": "kg/m3", "strength": "Pa", "time": "s", "energy": "J",
+    "volume": "m3", "fine_strength": "Pa", "area": "m2", "share": "1", "count": "1",
     "ratio": "1",
 }  # fmt: skip
 

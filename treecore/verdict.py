@@ -1,4 +1,6 @@
-"""Verdicts on limits. Unknown counts as bad: as grave as *over* for the same people, named after it for the same class."""
+"""Verdicts on limits. Unknown counts as bad: as grave as *over* for the same people, named after it for the same
+class.
+"""
 
 from __future__ import annotations
 
@@ -33,9 +35,9 @@ _RANK = {Verdict.WITHIN: 0.0, Verdict.NEAR: 1.0, Verdict.NOT_KNOWN: 2.0, Verdict
 class LimitKind:
     """One limit there is: whom it concerns (``CLASSES``), its dimension, and which side its demand must keep.
 
-    ``side`` is most, least or range; ``figures`` are shown with it; ``source`` says where it comes from. ``factored`` says
-    that what is allowed carries a stated factor or is a school's figure already: it has no second interval. ``unsaid`` says
-    that its not known means a figure nobody gave, rather than something there that nobody can judge.
+    ``side`` is most, least or range; ``figures`` are shown with it; ``source`` says where it comes from. ``factored``
+    says that what is allowed carries a stated factor or is a school's figure already: it has no second interval.
+    ``unsaid`` says that its not known means a figure nobody gave, rather than something there that nobody can judge.
     """
 
     key: str
@@ -70,9 +72,10 @@ def limit_kinds() -> dict[str, LimitKind]:
 class About:
     """What a limit is about, each part where it has one.
 
-    ``name`` of a target, part, rope, item, member, school or tree; ``other`` what meets it or what it hangs on; ``role`` in
-    a chain or moment of a motion; ``side`` left or right; ``why`` the reason, a word of its own table; ``at`` a place along
-    or up [m]; ``turn`` [rad]; ``factor`` [-]. ``worth`` is the class where the thing met decides it.
+    ``name`` of a target, part, rope, item, member, school or tree; ``other`` what meets it or what it hangs on;
+    ``role`` in a chain or moment of a motion; ``side`` left or right; ``why`` the reason, a word of its own table;
+    ``at`` a place along or up [m]; ``turn`` [rad]; ``factor`` [-]. ``worth`` is the class where the thing met decides
+    it.
     """
 
     name: str = ""
@@ -134,8 +137,8 @@ class Limit:
     def order(self) -> tuple[float, float, float, float]:
         """What comes first when limits are named; greater is graver.
 
-        Whether it blocks, is near or neither; then class; then over before not known; then fullness, capped. A figure that
-        nobody gave stands behind people, control and gear that are over, and before property.
+        Whether it blocks, is near or neither; then class; then over before not known; then fullness, capped. A figure
+        that nobody gave stands behind people, control and gear that are over, and before property.
         """
         rank, place = _RANK[self.verdict], CLASSES.index(self.group)
         grave = -float(place)

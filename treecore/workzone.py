@@ -28,7 +28,9 @@ class Clearance:
 
 @dataclass(frozen=True, slots=True)
 class Escape:
-    """One escape path: bearing [rad], clear length [m], what stops it, its end point [m], and whether that is enough."""
+    """One escape path: bearing [rad], clear length [m], what stops it, its end point [m], and
+    whether that is enough.
+    """
 
     side: str
     azimuth: float
@@ -151,10 +153,11 @@ def lay_ground(
     stump : float
         Height of the cut. [m]
     side : float, optional
-        Moment that takes the tree to the right of the lay, of stem, crown and all that pulls; its tip's place where that
-        is not known. [N·m]
+        Moment that takes the tree to the right of the lay, of stem, crown and all that pulls; its tip's place where
+        that is not known. [N·m]
     bend : float
-        Turn of the lay by a tapered hinge and a cut past the apex, to the right positive: it comes down that far off. [rad]
+        Turn of the lay by a tapered hinge and a cut past the apex, to the right positive: it comes down that far off.
+        [rad]
 
     References
     ----------

@@ -50,7 +50,9 @@ def _without_ids(written):
 
 
 def canonical(plan_document):
-    """A document in the one form it is compared in: what it leaves out and what it says of the usual are the same, ids are none."""
+    """A document in the one form it is compared in: what it leaves out and what it says of the usual are the same, ids
+    are none.
+    """
     return _without_ids(encode(decode(PlanDocument, upgraded(plan_document))))
 
 
@@ -113,7 +115,8 @@ FIRST_PICKS = ("reduce", "spar")  # ways that take something off before the rest
 
 # What whoever calls for help needs; each empty one stops the sign-off.
 EMERGENCY = {
-    "emergency_number": "number to call", "address": "address", "access": "way in for the ambulance", "meeting_point": "meeting point",
+    "emergency_number": "number to call", "address": "address", "access": "way in for the ambulance",
+    "meeting_point": "meeting point",
     "first_aider": "first aider", "rescue_plan": "rescue plan",
 }  # fmt: skip
 
@@ -133,7 +136,9 @@ def unready(tree, plan):
 
 
 def blocks(tree, worked=None):
-    """Why the plan can't be signed yet, in words; empty if it can. ``worked`` are its picks where they were worked out already."""
+    """Why the plan can't be signed yet, in words; empty if it can. ``worked`` are its picks where they were worked out
+    already.
+    """
     plan = plan_for(tree)
     reasons = [f"Gate open: {g.hazard.name} — {g.why}" for g in open_gates(tree)] + unready(tree, plan)
     if plan.method == "":

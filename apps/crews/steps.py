@@ -1,7 +1,7 @@
 """Taking changes back: what a change did to rows is kept as a step, for every page that changes something.
 
-Each room registers its scopes: which rows of a job, a tree or a crew one undo goes over. A step is taken back only while
-what it changed is still as it left it: nothing that came since is overwritten unseen.
+Each room registers its scopes: which rows of a job, a tree or a crew one undo goes over. A step is taken back only
+while what it changed is still as it left it: nothing that came since is overwritten unseen.
 """
 
 import json
@@ -98,7 +98,9 @@ def _differing(was, now):
 
 
 def back(scope, owner, seen=None):
-    """Take back the last step; why not, in words, or nothing. ``seen`` is the step the page offered, where it says so."""
+    """Take back the last step; why not, in words, or nothing. ``seen`` is the step the page
+    offered, where it says so.
+    """
     return _go(scope, owner, seen, undone=False)
 
 
@@ -125,7 +127,8 @@ def _go(scope, owner, seen, undone):
     for key, sides in step.changes.items():
         if not _as_left(parts[key.partition(":")[0]], key, sides[here]):
             return UNSEEN
-    # First rows that stay, so that nothing hangs any more on those that go; last those that come back, whose names are free then.
+    # First rows that stay, so that nothing hangs any more on those that go; last those that come back, whose names are
+    # free then.
     order = {(False, False): 0, (False, True): 1, (True, False): 2}
     for key, sides in sorted(
         step.changes.items(), key=lambda item: order[item[1][here] is None, item[1][there] is None]

@@ -13,7 +13,9 @@ from treecore.learning.outcome import Outcome, outcome
 
 
 def planned(tree, record=None):
-    """The document a record is held against: the one kept with it, else the last signed one, else the plan as it stands."""
+    """The document a record is held against: the one kept with it, else the last signed one, else the plan as it
+    stands.
+    """
     if record:
         return record.document
     last = tree.signoffs.first()

@@ -48,7 +48,9 @@ def fingerprint(job):
 
 
 def compared(job, plan):
-    """What a document would change of a job: name and what happens to it, for its papers, things on the site and trees."""
+    """What a document would change of a job: name and what happens to it, for its papers, things on the site and
+    trees.
+    """
     lines = [("Papers", _changed(job_entry(job), plan.get("job", {})))] if "job" in plan else []
     if "site" in plan:
         lines += _site_lines(job, plan["site"])

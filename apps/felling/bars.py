@@ -43,12 +43,15 @@ def window(given, result, system, width=440, height=126):
 
 
 ALONG = (
-    ("Lean", "m_lean"), ("Crown", "m_crown"), ("Pivot", "m_pivot"), ("Gust against", "wind_along"), ("Hinge", "hinge_moment"),
+    ("Lean", "m_lean"), ("Crown", "m_crown"), ("Pivot", "m_pivot"), ("Gust against", "wind_along"), ("Hinge",
+    "hinge_moment"),
     ("Wedges", "wedge_moment"), ("Pull", "pull_along"), ("Guy line", "guy_along"), ("Left over", "margin"),
 )  # fmt: skip
 ACROSS = (
-    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Oval stem", "s_oval"), ("Pull", "pull_across"), ("Guy line", "guy_across"),
-    ("Wedges", "wedge_side"), ("In a calm", "side_moment"), ("Gust, either side", "wind_across"), ("Worst ends", "side_ends"), ("At its worst", "side_most"),
+    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Oval stem", "s_oval"), ("Pull", "pull_across"), ("Guy line",
+    "guy_across"),
+    ("Wedges", "wedge_side"), ("In a calm", "side_moment"), ("Gust, either side", "wind_across"), ("Worst ends",
+    "side_ends"), ("At its worst", "side_most"),
 )  # fmt: skip
 
 TOTALS = ("margin", "side_moment", "side_most")

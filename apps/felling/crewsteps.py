@@ -5,20 +5,24 @@ from treecore.felling.evaluate import thinning
 from treecore.felling.sawing import cut_sequence
 
 SAW_STEPS = {
-    "notch_sloping": "Notch: sloping cut first, to {depth} deep.", "notch_level": "Notch: level cut to meet it on one line; aim {lay}.",
+    "notch_sloping": "Notch: sloping cut first, to {depth} deep.", "notch_level": "Notch: level cut to meet it on one "
+    "line; aim {lay}.",
     "nicks": "Nick bark and sapwood at both ends of the hinge.",
     "back": "Back cut level, {rise} above the apex, straight in to a hinge {hinge}. Never through.",
-    "compression": "Back cut, compression side first, level, {rise} above the apex, to the hinge and just past the middle.",
+    "compression": "Back cut, compression side first, level, {rise} above the apex, to the hinge and just past the "
+                   "middle.",
     "tension": "Finish on the tension side, from where the escape is, to a hinge {hinge}. Never through.",
     "far_half": "Back cut, far half, level, {rise} above the apex, to the hinge and just past the middle.",
     "near_half": "Back cut, near half, to a hinge {hinge}, meeting the first. Never through.",
-    "bore": "Bore in behind the hinge with the lower part of the bar's tip; set the hinge {hinge}, saw back, leave the strap.",
+    "bore": "Bore in behind the hinge with the lower part of the bar's tip; set the hinge {hinge}, saw back, leave "
+            "the strap.",
     "trigger": "Look all round once more, call, and cut the strap from the escape side.",
     "centre": "Bore through the middle of the notch into the stem, no wider than a third of the hinge.",
 }  # fmt: skip
 LOOKS = {
     "notch_sloping": "Look along the sights to the lay.",
-    "notch_level": "Stop and look: clean apex on both ends, sights on the lay from both sides of the bar; walk out along the lay and look back.",
+    "notch_level": "Stop and look: clean apex on both ends, sights on the lay from both sides of the bar; walk out "
+                   "along the lay and look back.",
     "bore": "Stop: look up and round, wedges in, everyone answers.",
     "centre": "Stop and look: the hinge stands whole on both sides of the bore.",
 }  # fmt: skip
@@ -48,18 +52,21 @@ def _lines(given, said):
     out = []
     if given.pull:
         out.append(
-            f"Tie the line {said(given.pull.tie, 'length')} up, anchor {said(given.pull.distance, 'length')} off, taut but not hard."
+            f"Tie the line {said(given.pull.tie, 'length')} up, anchor {said(given.pull.distance, 'length')} off, "
+            f"taut but not hard."
         )
     if given.system:
         parts = ", then ".join(f"{r.name}: {' – '.join(r.path)}" for r in given.system.ropes)
         out.append(
-            f"Rig the pull {said(given.system.tie, 'length')} up ({parts}). Taut but not hard. Nobody in the bight or behind an anchor."
+            f"Rig the pull {said(given.system.tie, 'length')} up ({parts}). Taut but not hard. Nobody in the bight or "
+            f"behind an anchor."
         )
     if given.guy:
         taut = " Taut before the back cut." if given.guy.taut else ""
         tended = taut + (" Someone lets it out on the word as it falls." if given.guy.tended else " It is made fast.")
         out.append(
-            f"Set the guy line {said(given.guy.tie, 'length')} up, anchor {said(given.guy.distance, 'length')} off, square to the lay.{tended}"
+            f"Set the guy line {said(given.guy.tie, 'length')} up, anchor {said(given.guy.distance, 'length')} off, "
+            f"square to the lay.{tended}"
         )
     return out
 
@@ -113,7 +120,8 @@ def _tipping(given, result, said):
         pull = said(result.plan.rigged.pull.value if result.plan.rigged else given.pull.force, "force")
         ends = " ".join(_drift(row, said) for row in thinning(result))
         out.append(
-            f"Saw out, faller back. On the agreed word take up to {pull}; stop part way and look at the aim and both ends of the hinge. {ends}"
+            f"Saw out, faller back. On the agreed word take up to {pull}; stop part way and look at the aim and both "
+            f"ends of the hinge. {ends}"
         )
     return out
 

@@ -19,7 +19,8 @@ LINE_SIZES = tuple(
 
 # Columns the core holds whatever the plan is; those of a line only count where there is one.
 HELD = (
-    "lay", "stump", "along", "across", "opening", "rise", "bypass", "back_slope", "bar", "wind", "wind_from", "after_picks",
+    "lay", "stump", "along", "across", "opening", "rise", "bypass", "back_slope", "bar", "wind", "wind_from",
+    "after_picks",
     "wedge_count", "wedge_stacked", "wedge_rise", "wedge_tip", "wedge_place",
 )  # fmt: skip
 

@@ -232,7 +232,8 @@ def referred(tree, system):
 
 
 TITLES = {
-    "notch": "Kind of notch", "first": "First cut", "depth": "Notch depth", "thickness": "Hinge thickness", "pattern": "Back cut",
+    "notch": "Kind of notch", "first": "First cut", "depth": "Notch depth", "thickness": "Hinge thickness",
+    "pattern": "Back cut",
     "position": "Cutting position", "zone": "Work zone", "design": "Design factor of ropes and anchors",
 }  # fmt: skip
 

@@ -128,7 +128,8 @@ def _turned_to_lay(cuts, x, y):
 
 MARKED = {
     "wedge_start": ("wedge", "tip too thick for the kerf"), "wedge_hollow": ("wedge", "no sound wood to lift on"),
-    "wedge_dead": ("wedge", "never in a dead tree"), "wedge_room": ("wedge", "no room"), "leans": ("cg", "leans disagree"),
+    "wedge_dead": ("wedge", "never in a dead tree"), "wedge_room": ("wedge", "no room"), "leans": ("cg",
+    "leans disagree"),
     "bypass": ("bypass", "past the apex"), "bypass_lean": ("bypass", "past the apex"),
 }  # fmt: skip
 
@@ -184,8 +185,10 @@ def side(given, result, system):
             "opening": label(cuts.opening, "angle", system),
             "rise": label(cuts.rise, "cut", system),
             "stump": label(cuts.stump, "cut", system),
-            "lean": f"{label(abs(result.forward_lean), 'fine_angle', system)} {'forward' if result.forward_lean > 0 else 'back'}",
-            "slope": f"ground {label(abs(given.site.falling_ground(given.lay)), 'fine_angle', system)} {'down' if fall >= 0 else 'up'}",
+            "lean": f"{label(abs(result.forward_lean), 'fine_angle', system)} "
+            f"{'forward' if result.forward_lean > 0 else 'back'}",
+            "slope": f"ground {label(abs(given.site.falling_ground(given.lay)), 'fine_angle', system)} "
+            f"{'down' if fall >= 0 else 'up'}",
         },
         "ground_y": frame.y(0),
         "bar": frame.bar(system),
@@ -325,26 +328,41 @@ def _rose(frame, given, rows):
     out = []
     for row in rows:
         a, b = row.azimuth - half * 0.9, row.azimuth + half * 0.9
-        path = f"M{at(inner, a)} A{inner:.1f},{inner:.1f} 0 0 1 {at(inner, b)} L{at(outer, b)} A{outer:.1f},{outer:.1f} 0 0 0 {at(outer, a)}Z"
+        path = (
+            f"M{at(inner, a)} A{inner:.1f},{inner:.1f} 0 0 1 {at(inner, b)} L{at(outer, b)} "
+            f"A{outer:.1f},{outer:.1f} 0 0 0 {at(outer, a)}Z"
+        )
         out.append(
             {
                 "path": path,
                 "shape": SHAPES[row.verdict],
-                "title": f"{round(math.degrees(row.azimuth))}°: {row.verdict.value}{', ' + row.nearest if row.nearest else ''}",
+                "title": f"{round(math.degrees(row.azimuth))}°: "
+                f"{row.verdict.value}{', ' + row.nearest if row.nearest else ''}",
             }
         )
     return out
 
 
 GROUPS = (
-    ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "first_school", "opening", "depth_school", "depth", "stump", "position_school")),
-    ("Hinge", ("thin", "thin_joint", "thin_twist", "thin_floor", "thick", "side_most", "side_holds", "twist", "hold_turn", "hinge_moment", "turn_hinge", "turn_bypass", "shear"), ("thickness_school", "hinge", "taper", "bypass_side", "bypass")),
+    ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "first_school", "opening",
+    "depth_school", "depth", "stump", "position_school")),
+    ("Hinge", ("thin", "thin_joint", "thin_twist", "thin_floor", "thick", "side_most", "side_holds", "twist",
+    "hold_turn", "hinge_moment", "turn_hinge", "turn_bypass", "shear"), ("thickness_school", "hinge", "taper",
+    "bypass_side", "bypass")),
     ("Back cut and saw", ("room",), ("pattern_school", "bar", "rise", "back_slope", "nicks", "along", "across")),
-    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown", "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "s_oval", "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("after_picks", "wind", "wind_from")),
-    ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment", "wedge_side"), ("wedge_kind", "wedge_count", "wedge_stacked", "wedge_place", "wedge_rise", "wedge_tip")),
-    ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance", "pull_anchor", "pull_strength", "pull_owned", "pull_knot", "pull_gear", "pull_rating", "pull_trunk", "pull_by", "pull_people", "line_design")),
-    ("Guy line", ("guy_wanted", "guy_tension", "guy_along", "guy_across"), ("guy_limit", "guy_tie", "guy_azimuth", "guy_distance", "guy_anchor", "guy_tended", "guy_taut", "guy_strength", "guy_owned", "guy_knot", "guy_gear", "guy_rating", "guy_trunk")),
-    ("Lay", ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school", "escape_side")),
+    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown",
+    "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "s_oval",
+    "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("after_picks", "wind", "wind_from")),
+    ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment", "wedge_side"), ("wedge_kind",
+    "wedge_count", "wedge_stacked", "wedge_place", "wedge_rise", "wedge_tip")),
+    ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance",
+    "pull_anchor", "pull_strength", "pull_owned", "pull_knot", "pull_gear", "pull_rating", "pull_trunk", "pull_by",
+    "pull_people", "line_design")),
+    ("Guy line", ("guy_wanted", "guy_tension", "guy_along", "guy_across"), ("guy_limit", "guy_tie", "guy_azimuth",
+    "guy_distance", "guy_anchor", "guy_tended", "guy_taut", "guy_strength", "guy_owned", "guy_knot", "guy_gear",
+    "guy_rating", "guy_trunk")),
+    ("Lay", ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school",
+    "escape_side")),
 )  # fmt: skip
 
 
@@ -460,7 +478,10 @@ def felled(given, result, system):
     if not given.tree.left:
         return ""
     mass = result.figures["mass"].estimate.value
-    return f"Felled is what then stands: {label(given.tree.stands.value, 'length', system)} high, {label(mass, 'mass', system)}."
+    return (
+        f"Felled is what then stands: {label(given.tree.stands.value, 'length', system)} high, "
+        f"{label(mass, 'mass', system)}."
+    )
 
 
 def bark(given, result, system):
@@ -486,7 +507,8 @@ def bark(given, result, system):
             row("Bar in from the front, a quarter of the hinge in", marks.notch),
             row("Bar in from behind, there", marks.wood),
         ],
-        "peg": f"Peg {label(pegged.out, 'length', system)} out along the lay, {square}: square to the hinge through its middle.",
+        "peg": f"Peg {label(pegged.out, 'length', system)} out along the lay, {square}: square to the hinge through "
+        f"its middle.",
         "raw": f"{pegged.right:.9g}",
         "oval": abs(cuts.skew) > 0.01,
     }

@@ -7,15 +7,21 @@ from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 
 PART = (
-    ("name", "text", "", "Name"), ("kind", "choice", "kinds", "Kind"), ("x_m", "needed length", "", "East"), ("y_m", "needed length", "", "North"),
-    ("height_m", "needed offset", "", "Above its ground"), ("on", "on", "", "Hangs on"), ("people", "count", "", "People"),
-    ("force_N", "force", "", "Winch pulls"), ("mass_kg", "mass", "", "Vehicle"), ("ground", "choice", "grounds", "Stands on"),
-    ("turns", "number", "", "Extra turns"), ("rating_N", "maybe force", "", "May carry"), ("trunk_m", "maybe girth", "", "Trunk"),
+    ("name", "text", "", "Name"), ("kind", "choice", "kinds", "Kind"), ("x_m", "needed length", "", "East"), ("y_m",
+    "needed length", "", "North"),
+    ("height_m", "needed offset", "", "Above its ground"), ("on", "on", "", "Hangs on"), ("people", "count", "",
+    "People"),
+    ("force_N", "force", "", "Winch pulls"), ("mass_kg", "mass", "", "Vehicle"), ("ground", "choice", "grounds",
+    "Stands on"),
+    ("turns", "number", "", "Extra turns"), ("rating_N", "maybe force", "", "May carry"), ("trunk_m", "maybe girth",
+    "", "Trunk"),
 )  # fmt: skip
 USUAL = {"height_m": 0.5, "on": "", "people": 2, "force_N": 0.0, "mass_kg": 2000.0, "ground": "grass", "turns": 0.0}
 SHOWN = {
-    "people": ("people",), "winch": ("force_N", "rating_N", "trunk_m"), "vehicle": ("mass_kg", "ground", "force_N"), "tie": ("rating_N", "trunk_m"),
-    "trunk": ("turns", "rating_N", "trunk_m"), "block": ("on", "rating_N", "trunk_m"), "plain": ("on", "rating_N", "trunk_m"),
+    "people": ("people",), "winch": ("force_N", "rating_N", "trunk_m"), "vehicle": ("mass_kg", "ground", "force_N"),
+    "tie": ("rating_N", "trunk_m"),
+    "trunk": ("turns", "rating_N", "trunk_m"), "block": ("on", "rating_N", "trunk_m"), "plain": ("on", "rating_N",
+    "trunk_m"),
     "ring": ("on", "rating_N", "trunk_m"), "loop": ("on", "rating_N", "trunk_m"),
 }  # fmt: skip
 

@@ -236,7 +236,8 @@ def shown(figures, system):
 
 
 LINES = (
-    "line_fouls", "anchor_in_fall", "rope_short", "rope_strength", "anchor", "people_place", "root_plate", "shear", "tip", "guy_force",
+    "line_fouls", "anchor_in_fall", "rope_short", "rope_strength", "anchor", "people_place", "root_plate", "shear",
+    "tip", "guy_force",
     "guy_out", "guy_slack", "guy_side",
 )  # fmt: skip
 

@@ -116,7 +116,9 @@ def _answer(request, tree, plan):
 
 
 def _both(form, conflicts, plan, others, system):
-    """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is saved."""
+    """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is
+    saved.
+    """
     for name, (theirs, _mine) in conflicts.items():
         form.add_error(name, revisions.clash_text(typed(name, theirs, system) or "nothing"))
     values = {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}

@@ -26,14 +26,20 @@ def thinned(row, system):
         return f"Drifting {row.drift}: thin nothing; {row.why}."
     now, least = (text(v, "cut", system) for v in (row.now, row.least))
     turn = text(row.turn, "fine_angle", system)
-    return f"Drifting {row.drift}: thin the {row.end} end, now {now}, never below {least}; that turns it up to {turn} back."
+    return (
+        f"Drifting {row.drift}: thin the {row.end} end, now {now}, never below {least}; that turns it up to {turn} "
+        f"back."
+    )
 
 
 def walked(way, system):
     """How far a person gets while it falls, beside the least an escape path must be."""
     far, least = (text(v, "length", system) for v in (way.value, constant("escape_length").value))
     between = f"{text(way.low, 'length', system)} to {text(way.high, 'length', system)}"
-    return f"At a walk {far} ({between}) is covered before it is down; an escape path is at least {least}. Leave at the first movement."
+    return (
+        f"At a walk {far} ({between}) is covered before it is down; an escape path is at least {least}. Leave at "
+        f"the first movement."
+    )
 
 
 CAUTIONS = (
@@ -52,15 +58,27 @@ def bucked(cut, system):
     """How to make one cross-cut, in words."""
     first, stress = text(cut.first, "cut", system), f"{round(100 * (cut.stress or 0.0))} %"
     if cut.tension == "unknown":
-        how = "Not known: what is left rests on one support or none, and may tip, drop or turn. Prop it and look anew before this cut."
+        how = (
+            "Not known: what is left rests on one support or none, and may tip, drop or turn. Prop it and look anew "
+            "before this cut."
+        )
     elif cut.tension == "none":
         how = "Hardly bent here: saw from the top, and watch the kerf."
     elif cut.bore:
-        how = f"Bent to {stress} of its strength: bore in the middle, saw to the compression side, then let a strap go on the tension side."
+        how = (
+            f"Bent to {stress} of its strength: bore in the middle, saw to the compression side, then let a strap "
+            f"go on the tension side."
+        )
     elif cut.tension == "bottom":
-        how = f"Top is pressed, bottom is stretched: from above {first} deep and no more, or the bar is pinched; then from below up to meet it."
+        how = (
+            f"Top is pressed, bottom is stretched: from above {first} deep and no more, or the bar is pinched; then "
+            f"from below up to meet it."
+        )
     else:
-        how = f"Bottom is pressed, top is stretched: from below {first} deep, then from above down to meet it; it opens as you saw."
+        how = (
+            f"Bottom is pressed, top is stretched: from below {first} deep, then from above down to meet it; it "
+            f"opens as you saw."
+        )
     stand = {
         "uphill": "Stand uphill.",
         "either": "Stand to one side, feet clear.",
@@ -70,25 +88,33 @@ def bucked(cut, system):
     falls = (
         "Both parts stay."
         if cut.falls == "nothing"
-        else f"{cut.falls[:1].upper()}{cut.falls[1:]} {'come' if ' and ' in cut.falls else 'comes'} free: {text(cut.mass, 'mass', system)} or more moves."
+        else f"{cut.falls[:1].upper()}{cut.falls[1:]} {'come' if ' and ' in cut.falls else 'comes'} free: "
+        f"{text(cut.mass, 'mass', system)} or more moves."
     )
     return f"{how} {stand[cut.stand]} {falls}"
 
 
 # What stops a way, and what would change that. {d} is asked, {a} what there is, {n} what names it.
 STOPS = {
-    "conductor": ("{n} hangs {d} from the standing crown; {a} is to be kept.", "The line made dead or shielded by its owner."),
+    "conductor": ("{n} hangs {d} from the standing crown; {a} is to be kept.", "The line made dead or shielded by its "
+    "owner."),
     "reach": ("It needs {d} on this lay; {n} stands at {a}.", "Another lay, a shorter tree, or {n} moved."),
-    "room_reduced": ("Even with the top out and half the spread it may be no longer than {a} before it reaches {n}; below {d} little is left to fell.", "Another lay."),
-    "ground_round": ("Pieces need {d} of open ground round the stem; {n} is at {a}.", "Rig the pieces over it, or clear or cover {n}."),
+    "room_reduced": ("Even with the top out and half the spread it may be no longer than {a} before it reaches {n}; "
+                     "below {d} little is left to fell.", "Another lay."),
+    "ground_round": ("Pieces need {d} of open ground round the stem; {n} is at {a}.", "Rig the pieces over it, or "
+    "clear or cover {n}."),
     "tip": ("Tipping it takes {d}; {a} is at hand.", "Wedges, a harder or higher pull; see Fell."),
-    "thin_shut": ("The hinge window is shut: {a} must hold, less still bends.", "A guy line, more pull or another lay; see Fell."),
+    "thin_shut": ("The hinge window is shut: {a} must hold, less still bends.", "A guy line, more pull or another "
+    "lay; see Fell."),
     "thick_shut": ("The hinge window is shut: only {a} bends.", "A guy line, more pull or another lay; see Fell."),
-    "split": ("It comes to {d} of what practice warns of splitting up.", "Bore and trigger, or open the notch; see Fell."),
-    "weak": ("Weak place, {n}: {d} where {a} is the caution.", "Nobody climbs or rigs on it; another tree for tie-in, or a lift."),
+    "split": ("It comes to {d} of what practice warns of splitting up.", "Bore and trigger, or open the notch; see "
+    "Fell."),
+    "weak": ("Weak place, {n}: {d} where {a} is the caution.", "Nobody climbs or rigs on it; another tree for tie-in, "
+    "or a lift."),
     "dead_stem": ("The stem is {n}: it is not climbed or rigged on.", "A lift or a crane, or a pull from a distance."),
     "no_anchor": ("No anchor is drawn on the site.", "Draw a sound tree or a vehicle on the site plan."),
-    "way_unknown": ("No way in is drawn, so nothing says whether the machine gets here.", "Draw the way out on the site plan."),
+    "way_unknown": ("No way in is drawn, so nothing says whether the machine gets here.", "Draw the way out on the "
+    "site plan."),
     "way_narrow": ("The machine needs {d}; {n} leaves {a}.", "A narrower machine, or a wider way in."),
     "slope": ("The ground falls by {d}; it stands on up to {a}.", "A machine for slopes, or a levelled stand."),
 }  # fmt: skip
@@ -161,4 +187,7 @@ def opens(row, system):
     pull, guy, tie = text(row.pull, "force", system), text(row.guy, "force", system), text(row.tie, "length", system)
     if row.across <= 0.0:
         return f"To open it: about {pull} more pull {tie} up, or another lay; less side load does not help here."
-    return f"To open it: about {pull} more pull {tie} up, or {guy} less side load there (a guy line set taut, on the hinge's own line), or another lay."
+    return (
+        f"To open it: about {pull} more pull {tie} up, or {guy} less side load there (a guy line set taut, on the "
+        f"hinge's own line), or another lay."
+    )

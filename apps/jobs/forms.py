@@ -30,7 +30,8 @@ class JobForm(UnitsForm):
 
 # Columns of a tree that its form shows, in its order.
 SHOWN = (
-    "name", "species", "state", "diameter", "diameter_kind", "height", "height_kind", "spread", "lean", "lean_azimuth", "lean_kind",
+    "name", "species", "state", "diameter", "diameter_kind", "height", "height_kind", "spread", "lean", "lean_azimuth",
+    "lean_kind",
     "crown_base", "diameter_across", "oval_azimuth", "fork", "spar_top", "breast", "x", "y",
 )  # fmt: skip
 

@@ -154,7 +154,9 @@ class Tree(Revised):
 
 
 class Limb(models.Model):
-    """A measured limb or lead; ``at`` is above the ground on the stem, else along the parent. Lengths [m], angles [rad]."""
+    """A measured limb or lead; ``at`` is above the ground on the stem, else along the parent. Lengths [m], angles
+    [rad].
+    """
 
     tree = models.ForeignKey(Tree, on_delete=models.CASCADE, related_name="limbs")
     name = models.CharField(max_length=60)

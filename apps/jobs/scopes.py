@@ -5,12 +5,14 @@ from apps.jobs.models import Job, Limb, Role, Target, Tree
 
 GROUND = ("slope", "downhill", "prevailing_from", "wind_from", "wind", "origin_lat", "origin_lon")
 TEXTS = (
-    "name", "client", "address", "access", "emergency_number", "hospital", "meeting_point", "first_aider", "rescue_plan",
+    "name", "client", "address", "access", "emergency_number", "hospital", "meeting_point", "first_aider",
+    "rescue_plan",
     "phone_coverage", "notes", "slope", "downhill",
 )  # fmt: skip
 BODY = (
     "name", "species", "state", "diameter", "diameter_kind", "height", "height_kind", "spread", "lean", "lean_azimuth",
-    "lean_kind", "crown_base", "crown_east", "crown_north", "breast", "yard_id", "diameter_across", "oval_azimuth", "fork", "spar_top",
+    "lean_kind", "crown_base", "crown_east", "crown_north", "breast", "yard_id", "diameter_across", "oval_azimuth",
+    "fork", "spar_top",
     "points", "cavities", "replaced", "x", "y",
 )  # fmt: skip
 # The parts of a site and of a tree's body that this room keeps; others add theirs when they are ready.

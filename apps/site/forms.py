@@ -17,7 +17,8 @@ OF_ANCHORS = {"species", "diameter", "sound"}
 
 # What a thing on the site is asked by; its shape is drawn.
 ASKED = (
-    "name", "kind", "height", "width", "radius", "voltage", "approach", "sag", "species", "diameter", "sound", "worth", "note", "light_touch",
+    "name", "kind", "height", "width", "radius", "voltage", "approach", "sag", "species", "diameter", "sound", "worth",
+    "note", "light_touch",
 )  # fmt: skip
 
 

@@ -97,7 +97,8 @@ def picture(job):
         "wide": f"{row.wide * scale:g}",
         "high": f"{row.high * scale:g}",
         "stamp": row.image.name.rsplit("/", 1)[-1],
-        "place": f"translate({row.x:g} {-row.y:g}) rotate({-math.degrees(row.turned):g}) translate(0 {-row.high * scale:g})",
+        "place": f"translate({row.x:g} {-row.y:g}) rotate({-math.degrees(row.turned):g}) translate(0 "
+        f"{-row.high * scale:g})",
     }
 
 
@@ -151,7 +152,10 @@ def ruling(job, system):
     if limits:
         name, limit = limits[0]
         gap, keep = (label(e.value, "length", system) for e in (limit.demand, limit.allowed))
-        said = f"{limit.about.name} hangs {gap} from the standing crown of {name}; {keep} is to be kept. The local code and the owner of the line go first."
+        said = (
+            f"{limit.about.name} hangs {gap} from the standing crown of {name}; {keep} is to be kept. The local "
+            f"code and the owner of the line go first."
+        )
         return {
             "shape": SHAPES[limit.verdict],
             "verdict": limit.verdict.value,

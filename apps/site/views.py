@@ -244,7 +244,10 @@ FORMS = {"save": _save_feature, "type-in": _typed_in, "tape": _taped, "ground": 
 def _measured(request, data):
     first, second = _spots(data)
     found = planner.measured(first, second)
-    text = f"{quantities.text(found.distance, 'offset', request.units)} at {quantities.text(found.azimuth, 'fine_angle', request.units)}"
+    text = (
+        f"{quantities.text(found.distance, 'offset', request.units)} at "
+        f"{quantities.text(found.azimuth, 'fine_angle', request.units)}"
+    )
     return JsonResponse({"measured": text, "raw": found.distance, "errors": {}, "fragments": {}})
 
 

@@ -9,7 +9,8 @@ from treecore.errors import CoreError
 
 FIGURES = (
     ("density", "density", "Green density"), ("mor", "strength", "Bending strength"), ("moe", "stiffness", "Stiffness"),
-    ("compression", "fine_strength", "Compression along the grain"), ("shear", "fine_strength", "Shear along the grain"),
+    ("compression", "fine_strength", "Compression along the grain"), ("shear", "fine_strength",
+    "Shear along the grain"),
 )  # fmt: skip
 HABITS = (("hinge", "Hinge"), ("splits", "Splits up the stem"), ("brittle", "Brittle limbs"), ("decay", "Decays"))
 

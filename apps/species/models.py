@@ -8,7 +8,9 @@ from treecore.species import FIGURES
 
 
 class YardSpecies(models.Model):
-    """A correction of a published species, or a species of the yard's own that is like one; empty means as published."""
+    """A correction of a published species, or a species of the yard's own that is like one; empty
+    means as published.
+    """
 
     crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="species")
     like = models.CharField(max_length=60)

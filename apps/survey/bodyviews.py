@@ -105,7 +105,8 @@ def _context(request, tree, seen):
         "points": [
             {
                 "id": p["id"],
-                "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at {quantities.text(p['height_m'], 'length', system)}",
+                "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at "
+                f"{quantities.text(p['height_m'], 'length', system)}",
             }
             for p in body.listed(tree, "points")
         ],
@@ -212,7 +213,9 @@ KEEP_PICKED = ("point-off", "cavity-off")
 
 
 def _act(request, tree, data, seen):
-    """Do what was asked; returns the limb that is picked then, form errors, and whether the panel must be drawn anew."""
+    """Do what was asked; returns the limb that is picked then, form errors, and whether the panel
+    must be drawn anew.
+    """
     by, act = request.user.shown_name(), data.get("act", "")
     if data.get("handle") in ("tips", "union"):
         return _drag(tree, data, seen, by), {}, data.get("save") == "1"

@@ -13,10 +13,12 @@ from treecore.document.tree import CavityEntry, LimbEntry, PointEntry
 
 LABELS = {
     "distance": "Distance to the stem", "stick": "Stick above the hand", "reach": "Eye to hand",
-    "sighted": "Height of the point sighted over the hand", "top": "Angle to the tip", "base": "Angle to the foot (down is negative)",
+    "sighted": "Height of the point sighted over the hand", "top": "Angle to the tip", "base": "Angle to the foot "
+    "(down is negative)",
     "slope": "Slope along the taped distance (0 if level)", "toward": "Tip stands towards you by (away is negative)",
     "to_top": "Distance to the tip", "to_base": "Distance to the foot", "length": "Length of the line",
-    "on_ground": "Line left on the ground", "above": "Estimated rest above the fork", "girth": "Girth", "value": "Diameter",
+    "on_ground": "Line left on the ground", "above": "Estimated rest above the fork", "girth": "Girth",
+    "value": "Diameter",
 }  # fmt: skip
 USUAL = {"sighted": 0.0, "slope": 0.0, "toward": 0.0}
 

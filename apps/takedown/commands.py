@@ -1,4 +1,6 @@
-"""What a button, a drag, an arrow key or typing on the takedown bench does to the picks; each pick is named by its id."""
+"""What a button, a drag, an arrow key or typing on the takedown bench does to the picks; each pick
+is named by its id.
+"""
 
 import math
 
@@ -32,7 +34,8 @@ def whole(data, seen, base, system):
 
 
 def changed(data, seen, stored, base, view, system):
-    """Picks, the id of the picked one, from where it is seen, and whether its panel is drawn anew; a form where typing is refused.
+    """Picks, the id of the picked one, from where it is seen, and whether its panel is drawn anew; a form where typing
+    is refused.
 
     ``base`` are the picks as the page that was sent knew them.
     """

@@ -11,7 +11,8 @@ from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry
 
 # Titles of the parts a pick's form is shown in; the first two stand open.
 TITLES = {
-    "piece": "The piece", "rope": "Rope and device", "cut": "The cut", "redirect": "Led over, second high point", "gear": "Gear",
+    "piece": "The piece", "rope": "Rope and device", "cut": "The cut", "redirect": "Led over, second high point",
+    "gear": "Gear",
     "ground": "On the ground", "weighed": "Weighed or lifted to try", "climber": "Climber",
 }  # fmt: skip
 
@@ -125,8 +126,10 @@ class PickForm(EntryForm):
     # What errors of the core name, where it is neither a field's own name nor the core's name for it.
     aliases = {
         "cut": "at_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m", "climber_line": "line_m",
-        "climber_tie_at": "tie_in_m", "climber_stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m", "far": "far_m",
-        "second_tie_in": "second_in_m", "cut_type": "cut", "cg_beyond": "tie_m", "tie_above": "point_m", "bridle": "second_tie_m",
+        "climber_tie_at": "tie_in_m", "climber_stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m",
+        "far": "far_m",
+        "second_tie_in": "second_in_m", "cut_type": "cut", "cg_beyond": "tie_m", "tie_above": "point_m",
+        "bridle": "second_tie_m",
     }  # fmt: skip
 
     def offer(self, choices):

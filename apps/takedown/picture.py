@@ -1,4 +1,6 @@
-"""The takedown drawn: the tree as it stands at a pick, the piece, its rope and way, the climber; from the side and above."""
+"""The takedown drawn: the tree as it stands at a pick, the piece, its rope and way, the climber; from the side and
+above.
+"""
 
 import math
 

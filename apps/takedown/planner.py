@@ -94,7 +94,9 @@ def roles_used(tree):
 
 
 def worst(rows):
-    """Number of the pick to name first: one that is refused, else the one whose limit rules them all; None without any."""
+    """Number of the pick to name first: one that is refused, else the one whose limit rules them all; None without
+    any.
+    """
     for number, row in enumerate(rows):
         if row["error"]:
             return number
@@ -376,7 +378,9 @@ def spread(worked):
 
 
 def people_of(seen, row):
-    """Where people on the ground stand at a pick worked out, and the ground they keep off: strips of its tight ropes."""
+    """Where people on the ground stand at a pick worked out, and the ground they keep off: strips
+    of its tight ropes.
+    """
     if not row["worked"]:
         return (), ()
     members, worked, site = seen["members"], row["worked"], seen["site"]
@@ -481,7 +485,9 @@ def cut_of_pick(seen, row):
 
 @transaction.atomic
 def keep_access(seen, plan, values, revision):
-    """Save the way up once the core takes it, put together with what others saved; conflicts by key, nothing saved then."""
+    """Save the way up once the core takes it, put together with what others saved; conflicts by key, nothing saved
+    then.
+    """
     row = TakedownPlan.objects.filter(pk=plan.pk).first() or plan
     base = row.as_of(revision) if row.pk else row
     if base is None and revision != "0":

@@ -330,7 +330,9 @@ def _answer(request, tree, plan):
 
 
 def _changed(data, system, plan, seen, base, picks, name, view, panel):
-    """The answer to a change that was taken: drawings, numbers, the panel where it is drawn anew, and what was saved."""
+    """The answer to a change that was taken: drawings, numbers, the panel where it is drawn anew,
+    and what was saved.
+    """
     near = (data.get("near") == "1") != (data.get("handle") == "near")
     context = _shown(seen, picks, name, view, system, near)
     if data.get("handle") == "order":
@@ -368,7 +370,9 @@ def _panel_html(form, picked):
 
 
 def _clashed(form, seen, plan, base, system):
-    """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is saved."""
+    """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is
+    saved.
+    """
     name = form.data.get("pick") or ""
     was, now = (picks[index_of(picks, name)] for picks in (base, plan.picks))
     shown = [PickForm(units=system, choices=form.choices, entry=entry) for entry in (was, now)]
@@ -403,7 +407,8 @@ def _typed(picks, name, data, system, choices):
 
 
 DRAGGED = (
-    "at_m", "tie_m", "point_on", "point_m", "lead_on", "lead_m", "stance_member", "stance_m", "tie_on", "tie_in_m", "second_on", "second_in_m",
+    "at_m", "tie_m", "point_on", "point_m", "lead_on", "lead_m", "stance_member", "stance_m", "tie_on", "tie_in_m",
+    "second_on", "second_in_m",
     "land_east", "land_north", "device_east", "device_north", "bearing_deg",
 )  # fmt: skip
 

@@ -9,7 +9,8 @@ from treecore.verdict import Verdict
 
 ORDERS = {
     "dead_first": "dead wood first: {} still hangs", "limbs_on_stem": "{} limbs are still on this length of stem",
-    "point_low": "its rigging point is below the work at {} m", "off_balance": "what stands leans {} m more to one side after it",
+    "point_low": "its rigging point is below the work at {} m", "off_balance": "what stands leans {} m more to one "
+    "side after it",
 }  # fmt: skip
 CHANGES = {
     "slack": "{} less slack",
@@ -40,7 +41,9 @@ def worst_first(limits, system):
 
 
 def worst(number, rows, system):
-    """The pick that rules the whole list, in words: one that is refused before any limit; None where nothing is held."""
+    """The pick that rules the whole list, in words: one that is refused before any limit; None
+    where nothing is held.
+    """
     if number is None:
         return None
     row = rows[number]

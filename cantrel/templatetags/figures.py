@@ -1,4 +1,6 @@
-"""A figure with its why as one piece of markup: written here rather than as a template, because a drag asks for forty."""
+"""A figure with its why as one piece of markup: written here rather than as a template, because a
+drag asks for forty.
+"""
 
 from django import template
 from django.utils.html import escape, format_html

@@ -1,4 +1,6 @@
-"""What was seen and what is over binds the plan: found at the walk-up, kept in sight on the benches, as a person meets it."""
+"""What was seen and what is over binds the plan: found at the walk-up, kept in sight on the benches, as a person meets
+it.
+"""
 
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys

@@ -1,4 +1,6 @@
-"""The complete felling planner by mouse and keyboard: hinge ends, pulling system, the fall, the log; the core's numbers."""
+"""The complete felling planner by mouse and keyboard: hinge ends, pulling system, the fall, the log; the core's
+numbers.
+"""
 
 import math
 

@@ -26,7 +26,8 @@ PLAIN = {
 }
 # Tables under data/, and the heading of their keys.
 TABLES = {
-    "methods": "pick_methods", "cuts": "pick_cuts", "devices": "devices", "gear_kinds": "gear_kinds", "pull_parts": "pull_parts",
+    "methods": "pick_methods", "cuts": "pick_cuts", "devices": "devices", "gear_kinds": "gear_kinds",
+    "pull_parts": "pull_parts",
     "traction": "traction", "joins": "joins", "line_knots": "knots", "wedge_kinds": "wedge_kinds", "states": "states",
     "site_kinds": "site_kinds", "measuring": "measuring",
 }  # fmt: skip

@@ -76,7 +76,9 @@ def _plain(value: Any) -> Any:
 
 
 def schema() -> dict[str, Any]:
-    """Return the JSON schema of a plan document: shapes by the declarations' types, the rest by what each field says."""
+    """Return the JSON schema of a plan document: shapes by the declarations' types, the rest by
+    what each field says.
+    """
     _, parts = msgspec.json.schema_components([PlanDocument], ref_template="#/$defs/{name}")
     text = json.dumps(parts)
     for cls in _entries(PlanDocument):

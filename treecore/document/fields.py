@@ -26,10 +26,10 @@ class Spec:
     ``dimension`` is how a quantity is shown (a key of ``treecore.units``), ``range`` a key of ``data/ranges.csv``;
     ``choices`` names a table of ``treecore.document.choices``, which a document is held to on reading where it is
     ``closed``; ``most`` is the longest text or list. ``core`` is the name the core has for it, with a dot where it
-    belongs to an object of its own, empty where it takes no part; ``column`` is where rows keep it. ``part`` is where on
-    its form it stands, ``asked`` the field and the values of it with which it is asked for; ``must`` says that a person
-    has to say it there although a document may leave it out, ``empty`` what it means there if they may not; ``widget`` is
-    how it is typed where its type does not tell.
+    belongs to an object of its own, empty where it takes no part; ``column`` is where rows keep it. ``part`` is where
+    on its form it stands, ``asked`` the field and the values of it with which it is asked for; ``must`` says that a
+    person has to say it there although a document may leave it out, ``empty`` what it means there if they may not;
+    ``widget`` is how it is typed where its type does not tell.
     """
 
     label: str = ""

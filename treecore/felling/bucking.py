@@ -1,4 +1,6 @@
-"""After it is down: a log on its supports, where it is in tension and compression, which side to cut first, what moves."""
+"""After it is down: a log on its supports, where it is in tension and compression, which side to cut first, what
+moves.
+"""
 
 from __future__ import annotations
 
@@ -22,10 +24,11 @@ _ELEMENTS = 96
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Log:
-    """A log lying on supports. Distances from its butt [m], diameters [m], density [kg/m3], stiffness and strength [Pa].
+    """A log lying on supports. Distances from its butt [m], diameters [m], density [kg/m3], stiffness and strength
+    [Pa].
 
-    ``cross_slope`` is the fall of the ground square to it [rad]; ``spring`` the side it is bent towards, if any; ``legs``
-    whether bottom limbs still hold it up.
+    ``cross_slope`` is the fall of the ground square to it [rad]; ``spring`` the side it is bent towards, if any;
+    ``legs`` whether bottom limbs still hold it up.
     """
 
     length: float
@@ -56,7 +59,9 @@ class Log:
 
 
 class Bending(NamedTuple):
-    """Moment along a log, sagging positive [N·m], at places from the butt [m]; load on each support, 0 where it lifts [N]."""
+    """Moment along a log, sagging positive [N·m], at places from the butt [m]; load on each support, 0 where it lifts
+    [N].
+    """
 
     x: Array
     moment: Array
@@ -66,9 +71,9 @@ class Bending(NamedTuple):
 class BuckCut(NamedTuple):
     """One cross-cut: where [m], order, thickness [m], bending stress over strength [-], and how to make it.
 
-    ``tension`` is top, bottom or none, or unknown where what is left no longer rests on two supports: then ``stress`` is
-    None; ``first`` the depth of the first cut, on the other side [m]; ``stand`` the side to
-    stand on; ``falls`` what moves when it parts; ``bore`` whether to plunge and leave a strap.
+    ``tension`` is top, bottom or none, or unknown where what is left no longer rests on two supports: then ``stress``
+    is None; ``first`` the depth of the first cut, on the other side [m]; ``stand`` the side to stand on; ``falls``
+    what moves when it parts; ``bore`` whether to plunge and leave a strap.
     """
 
     at: float
@@ -140,8 +145,8 @@ def bending(log: Log) -> Bending:
 
     References
     ----------
-    Euler-Bernoulli beam in finite elements (Przemieniecki 1968, Theory of matrix structural analysis); supports that would
-    have to pull are let go, one at a time.
+    Euler-Bernoulli beam in finite elements (Przemieniecki 1968, Theory of matrix structural analysis); supports that
+    would have to pull are let go, one at a time.
     """
     marks = np.union1d(np.linspace(0.0, log.length, _ELEMENTS + 1), np.array(log.supports))
     marks = marks[np.concatenate([[True], np.diff(marks) > 1e-6])]

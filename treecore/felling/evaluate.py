@@ -203,7 +203,8 @@ def to_open(result: FellingResult) -> Opening | None:
 
     References
     ----------
-    The thick limit solved for the moment that bends the thin limit; the thin limit solved for the side moment the thick holds.
+    The thick limit solved for the moment that bends the thin limit; the thin limit solved for the side moment the
+    thick holds.
     """
     p, plan = result.point, result.plan
     if p.thick >= p.thin:
@@ -216,7 +217,9 @@ def to_open(result: FellingResult) -> Opening | None:
 
 
 def _bend(result: FellingResult) -> float:
-    """Moment that is missing to bend the thin limit [N·m]: bending grows with the square of the thickness, its taper kept."""
+    """Moment that is missing to bend the thin limit [N·m]: bending grows with the square of the thickness, its taper
+    kept.
+    """
     p, wood = result.point, result.wood
     now = wood.mean**2 + wood.taper**2 / 12.0
     return p.hinge_moment * (p.thin**2 + wood.taper**2 / 12.0) / now - p.tip_margin

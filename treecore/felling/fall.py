@@ -50,8 +50,9 @@ def turned(t: Turning, closes: float, steps: int = STEPS) -> tuple[Column, Colum
     Parameters
     ----------
     t : Turning
-        Inertia [kg·m2], weight [N], CG behind and above the pivot [m], hinge and helping moments [N·m], air: moment of the
-        drag at 1 rad/s [N·m·s2], the turn at which the ground is met [rad], and a gust's moment on the standing tree [N·m].
+        Inertia [kg·m2], weight [N], CG behind and above the pivot [m], hinge and helping moments [N·m], air: moment of
+        the drag at 1 rad/s [N·m·s2], the turn at which the ground is met [rad], and a gust's moment on the standing
+        tree [N·m].
     closes : float
         Turn at which the notch closes and the hinge breaks. [rad]
     steps : int

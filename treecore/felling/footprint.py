@@ -48,7 +48,8 @@ class Footprint(NamedTuple):
 
 
 def drawn(e: Estimate, normal: Array) -> Array:
-    """Samples of an estimate, its interval taken as two standard deviations to each side; docs/methods.md, footprint (1).
+    """Samples of an estimate, its interval taken as two standard deviations to each side; docs/methods.md, footprint
+    (1).
 
     Parameters
     ----------

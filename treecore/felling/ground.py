@@ -1,4 +1,6 @@
-"""What a felling does on its ground beyond room for it: hang-ups, places of work in the way, people near, paths on a slope."""
+"""What a felling does on its ground beyond room for it: hang-ups, places of work in the way, people near, paths on a
+slope.
+"""
 
 from __future__ import annotations
 
@@ -55,7 +57,8 @@ def _fits(c: Clearance) -> Limit:
 
 
 def people_limits(plan: FellingInput) -> Iterator[Limit]:
-    """People areas within the tree's height, behind it as well: emptied by somebody, or over; docs/methods.md, site (9).
+    """People areas within the tree's height, behind it as well: emptied by somebody, or over; docs/methods.md, site
+    (9).
 
     Parameters
     ----------
@@ -73,7 +76,8 @@ def people_limits(plan: FellingInput) -> Iterator[Limit]:
 
 
 def slope_limits(plan: FellingInput, ground: Ground) -> Iterator[Limit]:
-    """Escape paths that fall steeply or have to be climbed; the chosen one, or both where none is; docs/methods.md, site (10).
+    """Escape paths that fall steeply or have to be climbed; the chosen one, or both where none is; docs/methods.md,
+    site (10).
 
     Parameters
     ----------

@@ -18,8 +18,8 @@ Array = NDArray[np.float64]
 class GuyMoments(NamedTuple):
     """A guy line at work: tension a gust asks of it and tension in a calm [N], its lever across [m].
 
-    ``along`` is what it pulls back in a gust, never above nothing, for what it would help may slacken; ``across`` what it
-    takes off the side in a calm [N·m].
+    ``along`` is what it pulls back in a gust, never above nothing, for what it would help may slacken; ``across`` what
+    it takes off the side in a calm [N·m].
     """
 
     wanted: Column

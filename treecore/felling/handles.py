@@ -1,7 +1,7 @@
 """What dragging or nudging a handle on a felling drawing means for the plan.
 
-Stump drawing: x along the lay from the stem's centre, y up. Side drawing: x along the lay, y up from the ground. Plan: x
-east, y north. All in metres.
+Stump drawing: x along the lay from the stem's centre, y up. Side drawing: x along the lay, y up from the ground. Plan:
+x east, y north. All in metres.
 """
 
 from __future__ import annotations
@@ -84,7 +84,8 @@ def _anchor(x: float, y: float, plan: FellingInput) -> Values:
 
 
 _DRAGS: dict[str, Callable[[float, float, FellingInput], Values]] = {
-    "depth": _depth, "hinge": _hinge, "rise": _rise, "stump": _stump, "opening": _opening, "lay": _lay, "anchor": _anchor, "left_end": _left, "right_end": _right, "guy": _guy,
+    "depth": _depth, "hinge": _hinge, "rise": _rise, "stump": _stump, "opening": _opening, "lay": _lay,
+    "anchor": _anchor, "left_end": _left, "right_end": _right, "guy": _guy,
 }  # fmt: skip
 
 

@@ -204,7 +204,8 @@ def holding_shape(wood: HingeWood, side: Column, length: Column) -> Column:
 
     References
     ----------
-    Section modulus of a trapezoid about its strong axis at the end in tension (Gere & Timoshenko, Mechanics of Materials).
+    Section modulus of a trapezoid about its strong axis at the end in tension (Gere & Timoshenko, Mechanics of
+    Materials).
     """
     uneven = wood.taper / wood.mean * np.where(np.asarray(side) >= 0.0, 1.0, -1.0)
     even = (1.0 - uneven**2 / 12.0) / (1.0 - uneven / 6.0)  # (4)
@@ -258,7 +259,8 @@ def turn_by_hinge(wood: HingeWood) -> float:
 
 
 def turn_by_bypass(wood: HingeWood) -> float:
-    """How far a cut past the apex turns the lay once it closes, to the right positive [rad]; docs/methods.md, hinge (8).
+    """How far a cut past the apex turns the lay once it closes, to the right positive [rad]; docs/methods.md, hinge
+    (8).
 
     Parameters
     ----------

@@ -167,7 +167,8 @@ def side_held(thick: Column, load: Load, wood: Fibre) -> Column:
 
 
 def closes_in(turn: Column, opening: float, parts: Column) -> Column:
-    """Turn up to which the hinge has to hold: weight committed, notch closed or fibres parted, whichever is first [rad].
+    """Turn up to which the hinge has to hold: weight committed, notch closed or fibres parted, whichever is first
+    [rad].
 
     Parameters
     ----------

@@ -30,9 +30,9 @@ _UNSAID, _UNWEDGED = Saw(), Wedges()
 class FellingInput:
     """Everything a felling is computed from; angles [rad], mean wind [m/s] at crown height, ``wind_from`` a bearing.
 
-    A wind nobody gave is None and not known; from where is None where it may come from anywhere. It is pulled by one line,
-    by a system, or not at all. ``escape`` is the path chosen: left, right, or the better one. ``seen`` is what the walk-up
-    found present.
+    A wind nobody gave is None and not known; from where is None where it may come from anywhere. It is pulled by one
+    line, by a system, or not at all. ``escape`` is the path chosen: left, right, or the better one. ``seen`` is what
+    the walk-up found present.
     """
 
     tree: TreeInput
@@ -91,7 +91,9 @@ class FellingInput:
 
     @property
     def gain(self) -> Estimate:
-        """Interval on the force of the lines [-]: a line's by how well its tension is kept, a system's as it turns out."""
+        """Interval on the force of the lines [-]: a line's by how well its tension is kept, a system's as it turns
+        out.
+        """
         rigged = self.rigged
         return rigged.gain if rigged is not None else constant("pull_tension")
 

@@ -29,8 +29,8 @@ from treecore.units import GRAVITY
 
 
 class _Hangs(NamedTuple):
-    """The weight above the cut [N]; where its balance is from the stem's centre, behind the pivot, and to the right of the
-    hinge's middle [m].
+    """The weight above the cut [N]; where its balance is from the stem's centre, behind the pivot, and to the right of
+    the hinge's middle [m].
     """
 
     body: Body
@@ -197,7 +197,8 @@ _LEAST_SHARE = 0.01  # a gust that does not blow that way at all uses up ten tim
 def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns, gusts: Gusts) -> Columns:
     """The side moment in a calm, what stands between that and the worst, and the gust that uses up what is left."""
     side = h.weight * h.off + a.pulled.across + a.guy.across + o.wedge_side  # (1)
-    # What is left along is used up only by what of a gust blows against the lay, what is left across by what blows across.
+    # What is left along is used up only by what of a gust blows against the lay, what is left across by what blows
+    # across.
     along, across = (np.maximum(left, 0.0) for left in (o.spare - o.bends + a.against, held["gust_side"]))
     any_way = np.minimum(along, across)
     left = np.minimum(along / max(gusts.against, _LEAST_SHARE), across / max(gusts.across, _LEAST_SHARE))
@@ -231,13 +232,17 @@ def _turn_rows(plan: FellingInput, x: Columns, h: _Hangs, a: _Acts, o: _Over) ->
 
 
 def _thickest(spare: Column, x: Columns, wood: HingeWood, length: Column) -> Column:
-    """Thickest mean of a hinge with this taper that the moment at hand still bends [m]; docs/methods.md, hinge (3), (4)."""
+    """Thickest mean of a hinge with this taper that the moment at hand still bends [m]; docs/methods.md, hinge (3),
+    (4).
+    """
     even = thick_limit(spare, x["mor"], net_length(wood, length), x["section"])
     return np.sqrt(np.maximum(even**2 - wood.taper**2 / 12.0, 0.0)) if wood.taper else even
 
 
 def _rooted(plan: FellingInput, fixed: Fixed, h: _Hangs, a: _Acts, x: Columns) -> Column:
-    """Whole overturning moment on the root plate, a gust from its worst side with it; docs/methods.md, root plate (1)."""
+    """Whole overturning moment on the root plate, a gust from its worst side with it;
+    docs/methods.md, root plate (1).
+    """
     along, across = a.pulled.foot_along + h.weight * h.ahead, a.pulled.foot_across + h.weight * h.aside
     if plan.guy is not None:
         pull = np.minimum(a.guy.wanted, plan.guy.limit)

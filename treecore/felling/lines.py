@@ -85,7 +85,9 @@ def _all_fouls(plan: FellingInput, rigged: Rigged | None) -> list[Foul]:
 
 
 def _single(plan: FellingInput, e: dict[str, Estimate]) -> Iterator[tuple[str, Pull, Estimate, float]]:
-    """Each line that is no system: its name, itself, its tension [N], and how much longer its way grows in the fall [m]."""
+    """Each line that is no system: its name, itself, its tension [N], and how much longer its way grows in the fall
+    [m].
+    """
     if plan.pull is not None:
         yield "Pull line", plan.pull, times(plan.gain, plan.pull.force), 0.0
     if plan.guy is not None:
@@ -93,7 +95,9 @@ def _single(plan: FellingInput, e: dict[str, Estimate]) -> Iterator[tuple[str, P
 
 
 def _tackle(name: str, line: Pull, plan: FellingInput, tension: Estimate, more: float) -> Iterator[Limit]:
-    """Rope, gear and anchor of a single line, what nobody said counting as not known; docs/methods.md, pulling (7) to (9)."""
+    """Rope, gear and anchor of a single line, what nobody said counting as not known; docs/methods.md, pulling (7) to
+    (9).
+    """
     tackle = line.tackle or Tackle()
     x, y = _anchor_of(plan, line)
     way = math.dist(tie_place(plan.site, plan.tree, line.tie), (x, y, line.anchor))

@@ -20,9 +20,9 @@ class Cuts:
     """The cuts at the stump. Lengths [m], angles [rad]; the apex stands ``stump`` above the ground.
 
     ``along`` is the stem's extent along the lay at the cut, ``across`` its width across the lay through its middle, and
-    ``skew`` how far the middle of a width moves to the right for every metre forward, on a stem out of round [-]. ``hinge`` is the mean thickness,
-    ``taper`` its left end less its right end. ``bypass`` is how far one notch cut ran past the other at ``bypass_side``'s end.
-    ``slope`` is how steeply the back cut falls towards the hinge.
+    ``skew`` how far the middle of a width moves to the right for every metre forward, on a stem out of round [-].
+    ``hinge`` is the mean thickness, ``taper`` its left end less its right end. ``bypass`` is how far one notch cut ran
+    past the other at ``bypass_side``'s end. ``slope`` is how steeply the back cut falls towards the hinge.
     """
 
     along: float

@@ -1,4 +1,6 @@
-"""A stem that is out of round, turned to the lay: where its hinge ends, what a tape reads round the bark, how deep a bar goes."""
+"""A stem that is out of round, turned to the lay: where its hinge ends, what a tape reads round the bark, how deep a
+bar goes.
+"""
 
 from __future__ import annotations
 
@@ -18,8 +20,8 @@ _STEPS = 7200  # points of the rim that a tape is laid over
 
 
 class Turned(NamedTuple):
-    """An ellipse turned to the lay: extent along it, width through its middle across it [m]; how far the middle of a width
-    moves to the right for every metre forward [-].
+    """An ellipse turned to the lay: extent along it, width through its middle across it [m]; how far the middle of a
+    width moves to the right for every metre forward [-].
     """
 
     along: float
@@ -48,8 +50,8 @@ def turned_to(mean: float, oval: float, azimuth: float, lay: float) -> Turned:
 
     References
     ----------
-    Conjugate diameters of an ellipse: middles of parallel chords lie on a line; extent times width through the middle is the
-    product of the axes.
+    Conjugate diameters of an ellipse: middles of parallel chords lie on a line; extent times width through the middle
+    is the product of the axes.
     """
     long = positive("mean", mean) * math.sqrt(positive("oval", oval))
     short, turn = long / oval, azimuth - lay
@@ -61,9 +63,9 @@ def turned_to(mean: float, oval: float, azimuth: float, lay: float) -> Turned:
 class Marks(NamedTuple):
     """What is marked on the bark: tape from the front mark, on the lay through the stem's middle, round each way [m].
 
-    ``apex`` is where the notch's cuts meet the bark at each end of the hinge, ``back`` where the hinge's back does, ``behind``
-    the mark straight behind; ``notch`` and ``wood`` how deep a bar laid along the lay goes a quarter of the hinge in from
-    that end, from the front and from behind. First of each pair left, then right.
+    ``apex`` is where the notch's cuts meet the bark at each end of the hinge, ``back`` where the hinge's back does,
+    ``behind`` the mark straight behind; ``notch`` and ``wood`` how deep a bar laid along the lay goes a quarter of the
+    hinge in from that end, from the front and from behind. First of each pair left, then right.
     """
 
     apex: tuple[float, float]
@@ -83,7 +85,8 @@ def bark_marks(cuts: Cuts) -> Marks:
 
     References
     ----------
-    Arc length of the ellipse, laid over closely spaced points of it; within a thousandth of a millimetre on a stem of 1 m.
+    Arc length of the ellipse, laid over closely spaced points of it; within a thousandth of a millimetre on a stem of
+    1 m.
     """
     turn = np.linspace(0.0, math.tau, _STEPS + 1)
     x, y = _rim(cuts, turn)  # from the furthest forward, to the right
@@ -125,7 +128,9 @@ def _through_middle(cuts: Cuts) -> float:
 
 
 def _depths(cuts: Cuts, apex: float) -> list[tuple[float, float]]:
-    """Notch depth, and wood behind the hinge, along the lay a quarter of the hinge in from its left and right end [m]."""
+    """Notch depth, and wood behind the hinge, along the lay a quarter of the hinge in from its
+    left and right end [m].
+    """
     half, wide = cuts.along / 2.0, cuts.across / 2.0
     chord = wide * math.sqrt(max(1.0 - (apex / half) ** 2, 0.0))
     found = []
@@ -142,7 +147,9 @@ def _depths(cuts: Cuts, apex: float) -> list[tuple[float, float]]:
 
 
 class Peg(NamedTuple):
-    """Peg for the walk-out: how far out along the lay and to the right of the stem's middle [m], and where on the site [m]."""
+    """Peg for the walk-out: how far out along the lay and to the right of the stem's middle [m], and where on the site
+    [m].
+    """
 
     out: float
     right: float

@@ -53,7 +53,9 @@ class FellingResult:
 
     @property
     def thin_rule(self) -> tuple[str, dict[str, float]]:
-        """Which term makes the thin limit: floor, twist or joint; and the shares of what acts at once in the last [-]."""
+        """Which term makes the thin limit: floor, twist or joint; and the shares of what acts at
+        once in the last [-].
+        """
         p = self.point
         terms = {"floor": self.estimates["thin_floor"].value, "twist": p.thin_twist, "joint": p.thin_joint}
         parts = {"side": p.use_side, "press": p.use_press, "twist": p.use_twist, "shear": p.use_shear}

@@ -1,4 +1,6 @@
-"""The saw and the back cut: what each cut asks of the bar, patterns and their order, and whether the stem may split up."""
+"""The saw and the back cut: what each cut asks of the bar, patterns and their order, and whether the stem may split
+up.
+"""
 
 from __future__ import annotations
 
@@ -17,7 +19,9 @@ from treecore.tree.chord import hinge_chord
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Saw:
-    """How the cuts are made: bar length, None if not said [m], first cut, pattern of the back cut, side nicks, stance."""
+    """How the cuts are made: bar length, None if not said [m], first cut, pattern of the back cut,
+    side nicks, stance.
+    """
 
     bar: float | None = None
     first: str = "sloping"
@@ -35,8 +39,8 @@ class Saw:
 class SawCut(NamedTuple):
     """One cut of the sequence, in the stump's drawing: x along the lay from the stem's centre, y to the left. [m].
 
-    ``area`` is what the bar sweeps; ``bar`` what it must reach; ``stands`` where the person is; ``look`` whether they stop
-    and look when it is done.
+    ``area`` is what the bar sweeps; ``bar`` what it must reach; ``stands`` where the person is; ``look`` whether they
+    stop and look when it is done.
     """
 
     key: str
@@ -230,7 +234,8 @@ def longest_cut(sequence: tuple[SawCut, ...]) -> SawCut:
 
 
 def split_index(forward_lean: float, splits: str, opening: float, thick_share: float, bored: bool) -> float:
-    """How likely the stem splits up from the hinge, 1 where it is called over a limit [-]; docs/methods.md, back cut (3).
+    """How likely the stem splits up from the hinge, 1 where it is called over a limit [-]; docs/methods.md, back cut
+    (3).
 
     Parameters
     ----------

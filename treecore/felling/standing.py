@@ -62,8 +62,9 @@ def _of_tree(tree: TreeInput) -> dict[str, Estimate]:
 class Fixed(NamedTuple):
     """What the planner's choices alone decide.
 
-    ``pivot`` of the hinge forward of the stem's centre, ``beside`` its middle to the right of it [m]; ``ends`` where lean and crown are for the side they are worst on,
-    right first; ``guyed`` whether a guy line stays taut from before the back cut until the tree is down.
+    ``pivot`` of the hinge forward of the stem's centre, ``beside`` its middle to the right of it [m]; ``ends`` where
+    lean and crown are for the side they are worst on, right first; ``guyed`` whether a guy line stays taut from before
+    the back cut until the tree is down.
     """
 
     pivot: float
@@ -142,7 +143,9 @@ def fall_turn(plan: FellingInput, lean: float) -> float:
 
 
 class Pulled(NamedTuple):
-    """What all lines do: moments about the hinge [N·m], about the stem's foot [N·m], level force along and across [N]."""
+    """What all lines do: moments about the hinge [N·m], about the stem's foot [N·m], level force
+    along and across [N].
+    """
 
     along: Column = 0.0
     across: Column = 0.0
@@ -178,7 +181,9 @@ def pulled_by(plan: FellingInput, pivot: float, x: Columns, off: Column) -> Pull
 
 
 class Wind(NamedTuple):
-    """Moment of 1 m/s about the hinge and force of 1 m/s [N·m·s2/m2], [N·s2/m2]; moment of a gust, its height [N·m], [m]."""
+    """Moment of 1 m/s about the hinge and force of 1 m/s [N·m·s2/m2], [N·s2/m2]; moment of a gust, its height [N·m],
+    [m].
+    """
 
     gale: Column
     force: Column

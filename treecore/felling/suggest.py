@@ -88,7 +88,9 @@ def suggest_pattern(plan: FellingInput, side: float, forward: float) -> tuple[st
 
 @dataclass(frozen=True, slots=True)
 class SchoolValue:
-    """What one school gives for a plan: its usual value and range [m], and the hinge length it leaves [m] for a depth."""
+    """What one school gives for a plan: its usual value and range [m], and the hinge length it
+    leaves [m] for a depth.
+    """
 
     school: School
     usual: float

@@ -18,7 +18,9 @@ _ROUND = math.radians(80.0)
 
 @dataclass(frozen=True, slots=True)
 class WedgeKind:
-    """One kind: lift and tip [m], angle between its faces [rad], friction [-], load one takes [N], whether it is struck."""
+    """One kind: lift and tip [m], angle between its faces [rad], friction [-], load one takes [N], whether it is
+    struck.
+    """
 
     key: str
     name: str
@@ -67,7 +69,8 @@ def wedge_kinds() -> dict[str, WedgeKind]:
 class Wedges:
     """Wedges side by side, how many lie one on another, their kind, and where round the cut they are driven.
 
-    ``rise`` and ``tip`` of one's own wedge, else the kind's [m]. ``place`` from straight behind, to the right positive [rad].
+    ``rise`` and ``tip`` of one's own wedge, else the kind's [m]. ``place`` from straight behind, to the right positive
+    [rad].
     """
 
     count: int = 0

@@ -102,7 +102,9 @@ def held_sideways(plan: FellingInput, fixed: Fixed, x: Columns, stands: Upright)
 def _loaded(
     plan: FellingInput, fixed: Fixed, x: Columns, stands: Upright, side: float, ends: Column
 ) -> list[tuple[Column, ...]]:
-    """What the hinge feels on one side at each turn, lean, crown and pull at their worst, and its shape [-]; hinge (18)."""
+    """What the hinge feels on one side at each turn, lean, crown and pull at their worst, and its shape [-]; hinge
+    (18).
+    """
     _, offset = cg_offsets(stands.body, x, plan.cuts.stump, plan.lay)
     off = side * (offset - fixed.beside)  # to this side of the hinge's middle
     pulled = pulled_by(plan, fixed.pivot, x, side * fixed.pull_off)

@@ -196,7 +196,8 @@ def felling_json(plan: FellingInput) -> dict[str, Any]:
 
 # What a felling is judged by without a figure of its own on a page: dimension by key.
 _BESIDES = {
-    "commit_margin": "angle", "parts_margin": "angle", "level_pull": "force", "stem_mass": "mass", "tip_margin": "moment",
+    "commit_margin": "angle", "parts_margin": "angle", "level_pull": "force", "stem_mass": "mass",
+    "tip_margin": "moment",
     "top_aside": "offset", "split_lean": "fine_angle", "held_back": "moment",
 }  # fmt: skip
 

@@ -230,7 +230,8 @@ def _origin(data: dict[str, Any], site: Entry, origin: Origin | None) -> Origin:
         if abs(y) > 90.0:
             raise BadDocument(
                 "coordinates",
-                f"{x:g}, {y:g}: the second number must be a latitude. The order is longitude, latitude; these look swapped.",
+                f"{x:g}, {y:g}: the second number must be a latitude. The order is longitude, latitude; these look "
+                f"swapped.",
             )
     mean = math.fsum(p[1] for p in spots) / len(spots), math.fsum(p[0] for p in spots) / len(spots)
     start = _stated(site) or origin

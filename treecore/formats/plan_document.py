@@ -379,7 +379,8 @@ def answers_of(entry: Entry) -> dict[str, Answer]:
 
 
 def seen_of(entry: Entry) -> tuple[Seen, ...]:
-    """Build what the walk-up found present; of several people's heights the lowest counts, and none where one gave none.
+    """Build what the walk-up found present; of several people's heights the lowest counts, and none where one gave
+    none.
 
     Parameters
     ----------

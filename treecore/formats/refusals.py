@@ -14,7 +14,9 @@ from treecore.rigging.gear import Item
 
 
 class Refusal(NamedTuple):
-    """Where in a document something is refused, and why; the core's own error where there is one, to be said in other units."""
+    """Where in a document something is refused, and why; the core's own error where there is one, to be said in other
+    units.
+    """
 
     where: str
     why: str

@@ -101,7 +101,9 @@ def cut_of(row: Entry) -> Cut:
 
 
 class OtherTree(NamedTuple):
-    """A tree beside the one taken down: its name, place from the stem's foot [m], height [m], thickness [m] if known."""
+    """A tree beside the one taken down: its name, place from the stem's foot [m], height [m],
+    thickness [m] if known.
+    """
 
     name: str
     east: float

@@ -30,13 +30,17 @@ class Field(NamedTuple):
 
 
 FIELDS = (
-    Field("name", "Name or number", "", True, ("name", "tree", "treeid", "tree id", "id", "no", "number", "nr", "tag", "label")),
-    Field("species", "Species", "", True, ("species", "botanical name", "latin name", "scientific name", "common name", "art", "baumart")),
+    Field("name", "Name or number", "", True, ("name", "tree", "treeid", "tree id", "id", "no", "number", "nr", "tag",
+    "label")),
+    Field("species", "Species", "", True, ("species", "botanical name", "latin name", "scientific name", "common name",
+    "art", "baumart")),
     Field("diameter", "Diameter", "girth", False, ("diameter", "dbh", "diam", "d", "bhd")),
     Field("girth", "Girth", "girth", False, ("girth", "circumference", "cbh", "gbh", "umfang")),
     Field("height", "Height", "length", True, ("height", "h", "tree height", "hoehe", "höhe")),
-    Field("spread", "Crown spread", "length", False, ("spread", "crown spread", "crown", "crown width", "crown diameter", "krone")),
-    Field("crown_base", "Foot of the crown", "length", False, ("crown base", "crown height", "first branch", "kronenansatz")),
+    Field("spread", "Crown spread", "length", False, ("spread", "crown spread", "crown", "crown width",
+    "crown diameter", "krone")),
+    Field("crown_base", "Foot of the crown", "length", False, ("crown base", "crown height", "first branch",
+    "kronenansatz")),
     Field("lean", "Lean", "angle", False, ("lean", "lean angle", "inclination")),
     Field("lean_azimuth", "Leans towards", "angle", False, ("lean azimuth", "lean direction", "leans towards")),
     Field("x", "East", "length", False, ("x", "east", "easting")),

@@ -1,4 +1,6 @@
-"""The climber: what the tie-in carries, whether the line reaches the ground, the swing if a foot slips, lines near a cut."""
+"""The climber: what the tie-in carries, whether the line reaches the ground, the swing if a foot slips, lines near a
+cut.
+"""
 
 from __future__ import annotations
 
@@ -24,9 +26,10 @@ class Climber:
     """Where the climber is: tie-in on a member and along it, stance on a member and along it [m], line length [m].
 
     ``based`` means the line goes over the tie-in to an anchor at the ground: the tie-in then carries about twice.
-    ``place`` is a tie-in in another tree, from the stem's foot [m], and goes before the one on a member. The second tie-in
-    is on a member or at a place in another tree; ``tree`` and ``second_tree`` name those. ``side`` is the side of an
-    upright stem or lead they stand on [rad]; where nobody said, behind a piece that stands upright, right of one that lies.
+    ``place`` is a tie-in in another tree, from the stem's foot [m], and goes before the one on a member. The second
+    tie-in is on a member or at a place in another tree; ``tree`` and ``second_tree`` name those. ``side`` is the side
+    of an upright stem or lead they stand on [rad]; where nobody said, behind a piece that stands upright, right of one
+    that lies.
     """
 
     tie_member: str

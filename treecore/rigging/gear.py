@@ -71,8 +71,8 @@ class Item:
 
     The diameter is a rope's own, and that of what the rope is bent round of a block, ring or device.
     ``inspected`` is the last inspection, ``months`` between two of them; ``retired`` says why, empty while in use.
-    ``joined`` is a rope made of two, ``construction`` how a rope is made, empty where nobody knows; ``readings`` are what a
-    crew read off a device of its own.
+    ``joined`` is a rope made of two, ``construction`` how a rope is made, empty where nobody knows; ``readings`` are
+    what a crew read off a device of its own.
     """
 
     name: str
@@ -199,7 +199,8 @@ def working_load(
 
 
 def grips(leg: Item, main: Item) -> bool | None:
-    """Whether a bridle's leg line can grip the main line with a hitch: it must be thinner; None where unknown; gear (4).
+    """Whether a bridle's leg line can grip the main line with a hitch: it must be thinner; None where unknown; gear
+    (4).
 
     Parameters
     ----------

@@ -35,8 +35,8 @@ _UNSAID = Tackle()
 class Guy:
     """A guy line: tie above the ground [m], anchor by bearing [rad], distance and height [m], what it may carry [N].
 
-    ``tended`` means someone lets it out on the plan's word; ``taut`` that it is set before the back cut. ``tackle`` is what
-    it is made of.
+    ``tended`` means someone lets it out on the plan's word; ``taut`` that it is set before the back cut. ``tackle`` is
+    what it is made of.
     """
 
     tie: float

@@ -61,15 +61,15 @@ class Scene:
     """A piece on its rope as columns: one value for all, or one for each move. Places from the stem's foot [m].
 
     ``mass`` [kg] and ``inertia`` about a level axis through its balance [kg·m2]; ``balance`` and ``tie`` along it
-    from its ``butt``, its ``length`` [m]; ``way`` the unit direction of its axis, butt to tip. ``point`` is where the rope
-    goes over, ``beyond`` the unit direction in which it goes on from there. ``modulus`` EA of the rope [N], ``damping`` of its
-    bounce over critical [-]; ``lengths`` of its legs, slack included [m]; ``passes`` what block or fork and a second
-    place pass on [-]; ``tight`` in the leg to the piece before the cut [N]. The device ``holds`` a tension and, once
-    it slides, ``slides`` at another, first by a loose hand, then by a closed one [N]; ``let`` is the way the rope
-    runs before the hand begins to close, ``reaction`` how long that takes [s]. ``parts`` is how far it turns on its
-    hinge before that parts [rad], none for a cut that lets go at once; ``level`` the level unit direction of that
-    turn and ``slope`` the way's angle above it [rad]. ``foot_arm`` and ``union_arm`` go from where the stem and from
-    where a limb is held to the point: for them the worst force is looked for.
+    from its ``butt``, its ``length`` [m]; ``way`` the unit direction of its axis, butt to tip. ``point`` is where the
+    rope goes over, ``beyond`` the unit direction in which it goes on from there. ``modulus`` EA of the rope [N],
+    ``damping`` of its bounce over critical [-]; ``lengths`` of its legs, slack included [m]; ``passes`` what block or
+    fork and a second place pass on [-]; ``tight`` in the leg to the piece before the cut [N]. The device ``holds`` a
+    tension and, once it slides, ``slides`` at another, first by a loose hand, then by a closed one [N]; ``let`` is the
+    way the rope runs before the hand begins to close, ``reaction`` how long that takes [s]. ``parts`` is how far it
+    turns on its hinge before that parts [rad], none for a cut that lets go at once; ``level`` the level unit direction
+    of that turn and ``slope`` the way's angle above it [rad]. ``foot_arm`` and ``union_arm`` go from where the stem
+    and from where a limb is held to the point: for them the worst force is looked for.
     """
 
     mass: Column

@@ -1,4 +1,6 @@
-"""A pulling system on its site: where its parts are in space, what it does to the tree, what it fouls and who stands wrong."""
+"""A pulling system on its site: where its parts are in space, what it does to the tree, what it fouls and who stands
+wrong.
+"""
 
 from __future__ import annotations
 
@@ -108,7 +110,9 @@ def _onto(at: tuple[float, float], a: Place, b: Place) -> Place:
 
 
 class RopeNeed(NamedTuple):
-    """What a rope must be: length through its parts, with travel and tail [m], greatest tension, what it may carry [N]."""
+    """What a rope must be: length through its parts, with travel and tail [m], greatest tension, what it may carry
+    [N].
+    """
 
     rope: Rope
     path: float
@@ -306,7 +310,8 @@ def _weakest(rope: Rope) -> Estimate:
 def travel(
     system: PullSystem | Pull, places: dict[str, Place], foot: tuple[float, float], lay: float, turn: float
 ) -> float:
-    """How much nearer the tie comes to the first part of its line while the stem turns [m]; docs/methods.md, pulling (7).
+    """How much nearer the tie comes to the first part of its line while the stem turns [m]; docs/methods.md, pulling
+    (7).
 
     Parameters
     ----------

@@ -91,10 +91,10 @@ def joins() -> dict[str, Named]:
 class Part:
     """A part of the system. Place [m], height above its own ground [m].
 
-    ``on`` is empty for what stands on the ground or at an anchor, ``tree`` for what hangs on the stem at the tie, else the
-    rope whose first leg it grips. Hands: ``people`` in number, a winch's ``force`` [N], a vehicle's ``mass`` [kg] on
-    ``ground``. ``rating`` is what the part or its anchor may be loaded with [N], ``trunk`` an anchor tree's diameter [m].
-    ``turns`` are whole turns round a trunk beyond the geometry.
+    ``on`` is empty for what stands on the ground or at an anchor, ``tree`` for what hangs on the stem at the tie, else
+    the rope whose first leg it grips. Hands: ``people`` in number, a winch's ``force`` [N], a vehicle's ``mass`` [kg]
+    on ``ground``. ``rating`` is what the part or its anchor may be loaded with [N], ``trunk`` an anchor tree's
+    diameter [m]. ``turns`` are whole turns round a trunk beyond the geometry.
     """
 
     name: str
@@ -132,8 +132,8 @@ class Part:
 class Rope:
     """A rope by the parts it passes, from its load end to its hauling end; the tree counts as a part.
 
-    ``owned`` length at hand [m], ``strength`` new breaking strength [N], ``join`` how two are joined, ``knot`` how it is
-    made fast to the tree.
+    ``owned`` length at hand [m], ``strength`` new breaking strength [N], ``join`` how two are joined, ``knot`` how it
+    is made fast to the tree.
     """
 
     name: str

@@ -100,8 +100,8 @@ def swing(
 
     References
     ----------
-    A piece tied above its point first turns over its hinge. Then the tie goes on a circle about the point in the upright
-    plane through both, and the piece turns evenly to its rest.
+    A piece tied above its point first turns over its hinge. Then the tie goes on a circle about the point in the
+    upright plane through both, and the piece turns evenly to its rest.
     """
     length = math.dist(butt, tip)
     way = [(t - b) / length for b, t in zip(butt, tip, strict=True)]

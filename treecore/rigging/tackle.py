@@ -30,10 +30,10 @@ PULLED_BY = {"": "not said", "people": "people", "winch": "a winch", "vehicle": 
 class Tackle:
     """Rope and anchor of one line. What nobody said is None, and counts as not known.
 
-    ``strength`` new breaking strength of the rope [N], ``owned`` its length [m], ``knot`` at the tree, ``gear`` what the
-    weakest piece between rope and anchor may carry [N], ``rating`` what the anchor may carry [N] or ``trunk`` the diameter of
-    a tree it is [m], ``sling`` height of the sling on it [m], ``design`` school of the design factor. ``by`` is who or what pulls, ``people``
-    how many of them where it is people [-].
+    ``strength`` new breaking strength of the rope [N], ``owned`` its length [m], ``knot`` at the tree, ``gear`` what
+    the weakest piece between rope and anchor may carry [N], ``rating`` what the anchor may carry [N] or ``trunk`` the
+    diameter of a tree it is [m], ``sling`` height of the sling on it [m], ``design`` school of the design factor.
+    ``by`` is who or what pulls, ``people`` how many of them where it is people [-].
     """
 
     strength: float | None = None
@@ -70,7 +70,8 @@ class Tackle:
 
 
 def anchor_holds(rating: float | None, trunk: float | None, sling: float, design: str) -> Estimate | None:
-    """What an anchor may be loaded with, by its rating or as a stem bent at the ground [N]; docs/methods.md, pulling (9).
+    """What an anchor may be loaded with, by its rating or as a stem bent at the ground [N]; docs/methods.md, pulling
+    (9).
 
     Parameters
     ----------

@@ -77,7 +77,8 @@ def along_at(members: Members, row: int, view: float, x: float, z: float, end: f
 
 
 def usual_point(members: Members, cut: Cut, way: Method) -> RigPoint | None:
-    """A rigging point to begin from: half a metre below a cut, or three metres up what a limb grows on; None for others.
+    """A rigging point to begin from: half a metre below a cut, or three metres up what a limb grows on; None for
+    others.
 
     Parameters
     ----------

@@ -32,7 +32,8 @@ Place = tuple[float, float, float]
 
 
 class Aloft(NamedTuple):
-    """A climber worked out: places of tie-in, stance and second tie-in [m]; the line; load on two tie-ins [N]; a slip's end.
+    """A climber worked out: places of tie-in, stance and second tie-in [m]; the line; load on two tie-ins [N]; a
+    slip's end.
 
     ``slip`` names what a slipping foot brings the climber against, empty for nothing, and how fast that is [m/s].
     """
@@ -72,7 +73,9 @@ def aloft(members: Members, w: Worked, site: Site) -> Aloft | None:
 def _slip(
     members: Members, w: Worked, site: Site, line: Hanging, places: tuple[Place, Place, Place | None]
 ) -> tuple[str, float]:
-    """What a slipping foot brings the climber against, and how fast; two lines that pull apart hold the climber there."""
+    """What a slipping foot brings the climber against, and how fast; two lines that pull apart
+    hold the climber there.
+    """
     climber, (tie, stance, second) = w.pick.climber, places
     assert climber is not None
     if second is not None and opposed(tie, second, stance):
@@ -167,7 +170,9 @@ def _stands_on(members: Members, w: Worked, climber: Climber) -> Iterator[Limit]
 
 
 def _unsound(members: Members, member: str, height: float, key: str) -> Iterator[Limit]:
-    """Unsound wood between a place and the ground: dead or weak limbs and leads, thin or open walls, decay; climbing (13)."""
+    """Unsound wood between a place and the ground: dead or weak limbs and leads, thin or open walls, decay; climbing
+    (13).
+    """
     held_by = {members.names[row] for row in chain_of(members, member)}
     for limb in members.tree.limbs:
         if limb.name in held_by and (limb.dead or doubtful(limb.union, limb.lead)):

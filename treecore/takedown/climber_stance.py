@@ -16,7 +16,9 @@ _BESIDE = 0.3  # a person hangs this far off the bark [m]
 
 
 class Stand(NamedTuple):
-    """Places of tie-in, stance and second tie-in, from the stem's foot [m]; None for what does not stand or is not there."""
+    """Places of tie-in, stance and second tie-in, from the stem's foot [m]; None for what does not stand or is not
+    there.
+    """
 
     tie: Place | None
     stance: Place | None

@@ -55,8 +55,9 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
 
     References
     ----------
-    docs/methods.md, aloft: the balance of a stem over its hinge, as at the stump. Where nobody said: a notch a third deep,
-    so that little lies behind the hinge, and a hinge a twentieth of the diameter thick, as usual for short pieces.
+    docs/methods.md, aloft: the balance of a stem over its hinge, as at the stump. Where nobody said: a notch a third
+    deep, so that little lies behind the hinge, and a hinge a twentieth of the diameter thick, as usual for short
+    pieces.
     """
     if pick.bearing is None or piece.slope <= constant("upright").value or not pick.cut.type.on_hinge:
         return None
@@ -78,7 +79,9 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
 
 
 class Step(NamedTuple):
-    """Two cuts that pass each other: their overlap [m]; the moment the wood between holds, its weight's, a hand's [N·m]."""
+    """Two cuts that pass each other: their overlap [m]; the moment the wood between holds, its weight's, a hand's
+    [N·m].
+    """
 
     overlap: float
     holds: Estimate

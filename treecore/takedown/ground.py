@@ -1,4 +1,6 @@
-"""What a pick does on the ground: who is under it or in line with its rope, its zones, its way out, and who lifts it."""
+"""What a pick does on the ground: who is under it or in line with its rope, its zones, its way
+out, and who lifts it.
+"""
 
 from __future__ import annotations
 
@@ -320,7 +322,9 @@ _EDGE = 0.05  # a zone is drawn no finer than this [m]
 
 
 def _away(w: Worked, site: Site) -> Iterator[Limit]:
-    """A piece that is carried away whole: past the corners of the way out, and by the hands there are; landing (3), (7)."""
+    """A piece that is carried away whole: past the corners of the way out, and by the hands there are; landing (3),
+    (7).
+    """
     pick = w.pick
     if pick.away == "machine" and methods()[pick.method].point != "hook":
         yield _machine(w)

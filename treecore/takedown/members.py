@@ -26,9 +26,10 @@ class Members(NamedTuple):
     """Everything that can be cut, parents before their children; the stem is row 0 and is measured by height.
 
     ``at`` is the union's height on the stem, or its distance along the parent [m]; ``base`` the union, ``way`` the unit
-    direction, from the stem's foot; ``end`` how far each reaches [m]. Masses [kg]; ``own`` half widths of each one's own
-    error, downward and upward [-]; ``unions`` how each is joined to what it grows on, ``leads`` which are leads of a fork. ``placed`` are the limbs as the body
-    has them, ``weights`` each assumed one's share of the whole crown, none for a measured one [-].
+    direction, from the stem's foot; ``end`` how far each reaches [m]. Masses [kg]; ``own`` half widths of each one's
+    own error, downward and upward [-]; ``unions`` how each is joined to what it grows on, ``leads`` which are leads of
+    a fork. ``placed`` are the limbs as the body has them, ``weights`` each assumed one's share of the whole crown,
+    none for a measured one [-].
     """
 
     tree: TreeInput
@@ -109,7 +110,8 @@ def _own(limb: Limb) -> tuple[float, float]:
 
 
 _STEM_AND_CROWN = (
-    "density", "diameter", "height", "taper", "upper", "cavity", "decay_lost", "crown_scale", "crown_base", "crown_centre",
+    "density", "diameter", "height", "taper", "upper", "cavity", "decay_lost", "crown_scale", "crown_base",
+    "crown_centre",
 )  # fmt: skip
 
 
@@ -126,7 +128,8 @@ def wood_inputs(tree: TreeInput) -> dict[str, Estimate]:
 
 
 def limb_parts(tree: TreeInput, where: Placed, weights: Array, x: dict[str, Column]) -> tuple[Array, Array, Array]:
-    """Axis, side wood and foliage of every limb [kg], each (moves, limbs): the measured by their formula, assumed as shares.
+    """Axis, side wood and foliage of every limb [kg], each (moves, limbs): the measured by their formula, assumed as
+    shares.
 
     Parameters
     ----------

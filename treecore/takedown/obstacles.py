@@ -218,8 +218,8 @@ class Put(NamedTuple):
     """Where a piece is put down: aside of its point and how far below it [m]; line aside: least and most force while
     it comes down, and what draws it aside once it is down, by its mass [N].
 
-    ``steep`` is the tag line below level and the main rope off plumb together, at the ground and where it hangs first [rad];
-    ``passes`` are the targets beside its landing.
+    ``steep`` is the tag line below level and the main rope off plumb together, at the ground and where it hangs first
+    [rad]; ``passes`` are the targets beside its landing.
     """
 
     aside: float
@@ -249,8 +249,8 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
 
     References
     ----------
-    Triangle of forces for the piece held over its landing, from where it hangs first down to the ground; the person at the
-    line beyond it, where nobody said by the usual allowance.
+    Triangle of forces for the piece held over its landing, from where it hangs first down to the ground; the person at
+    the line beyond it, where nobody said by the usual allowance.
     """
     place = pick.landing or (point[0], point[1])
     if pick.far is not None and pick.method in ("speed", "drift"):
@@ -290,7 +290,9 @@ class _Drawn(NamedTuple):
 
 
 def _drawn(piece: Piece, height: float, below: float, aside: float, stands: float) -> _Drawn:
-    """What a tag line holds at one height; beyond the angle from which it pulls down, the force at that angle; forces (12)."""
+    """What a tag line holds at one height; beyond the angle from which it pulls down, the force at that angle; forces
+    (12).
+    """
     off = math.atan2(aside, below)
     under = math.atan2(max(height - _HANDS, 0.0), max(stands, 0.1))
     kept = max(min(under, constant("tag_steep").value - off), 0.0)

@@ -57,7 +57,9 @@ def order_rules(members: Members, steps: tuple[Taken, ...], picks: tuple[Pick, .
 
 
 def _leaning(members: Members, steps: tuple[Taken, ...]) -> list[float]:
-    """How much further off the foot the balance of what stands lies after each pick [m]; nothing left counts as none."""
+    """How much further off the foot the balance of what stands lies after each pick [m]; nothing
+    left counts as none.
+    """
     tree = take(members, whole(members), Cut("", 0.0)).piece
     mass, east, north = tree.mass.value, tree.mass.value * tree.cg[0], tree.mass.value * tree.cg[1]
     far, found = math.hypot(east, north) / mass, []

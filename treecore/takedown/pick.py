@@ -34,7 +34,9 @@ AWAY = {
 
 @dataclass(frozen=True, slots=True)
 class Method:
-    """A way of taking a piece: lines it needs, and where its rigging point lies: none, above or below the cut, or a machine's hook."""
+    """A way of taking a piece: lines it needs, and where its rigging point lies: none, above or below the cut, or a
+    machine's hook.
+    """
 
     key: str
     name: str
@@ -55,11 +57,12 @@ def methods() -> dict[str, Method]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class RigPoint:
-    """A rigging point, or a place the rope is led over: on a member of this tree, or in another (from the stem's foot) [m].
+    """A rigging point, or a place the rope is led over: on a member of this tree, or in another (from the stem's foot)
+    [m].
 
-    ``fork`` is a natural fork instead of a block; ``efficiency`` what a block passes on over half a turn [-]. Of another
-    tree ``tree`` is its name, ``thick`` its diameter and ``high`` its height [m] where they are known, ``sound`` whether
-    someone looked at it.
+    ``fork`` is a natural fork instead of a block; ``efficiency`` what a block passes on over half a turn [-]. Of
+    another tree ``tree`` is its name, ``thick`` its diameter and ``high`` its height [m] where they are known,
+    ``sound`` whether someone looked at it.
     """
 
     member: str | None = None
@@ -87,14 +90,16 @@ class RigPoint:
 class Pick:
     """How a piece is taken. Ties along it from the cut [m], slack and run [m], the device's place from the foot [m].
 
-    ``gear`` names items of the store by what they are in the path. ``bearing`` is the way its notch faces [rad], ``lead``
-    a place the rope goes over between point and device, ``pretension`` in the line before the cut [N], ``head`` how high a
-    bridle's head is above the piece [m]. ``far`` is the second high point of a drift or speed line, ``sag`` of the latter
-    under its load over the span [-]. ``landing`` is where it is put down, east and north of the foot; the bed it falls
-    on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a crane or machine lifts there [kg].
-    ``setting`` is that of a device with settings; ``tag_place`` and ``device_from`` where the people at the tag line and at the
-    device stand, east and north [m]. ``lift`` says that it is cut from a lift; ``away`` how it leaves its landing: carried
-    whole by ``handlers`` people, cut up, by a machine of that ``capacity``, or into a chipper of that ``throat`` [m]; ``test_lift`` that it is lifted a little before it is let go.
+    ``gear`` names items of the store by what they are in the path. ``bearing`` is the way its notch faces [rad],
+    ``lead`` a place the rope goes over between point and device, ``pretension`` in the line before the cut [N],
+    ``head`` how high a bridle's head is above the piece [m]. ``far`` is the second high point of a drift or speed
+    line, ``sag`` of the latter under its load over the span [-]. ``landing`` is where it is put down, east and north
+    of the foot; the bed it falls on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a crane
+    or machine lifts there [kg]. ``setting`` is that of a device with settings; ``tag_place`` and ``device_from`` where
+    the people at the tag line and at the device stand, east and north [m]. ``lift`` says that it is cut from a lift;
+    ``away`` how it leaves its landing: carried whole by ``handlers`` people, cut up, by a machine of that
+    ``capacity``, or into a chipper of that ``throat`` [m]; ``test_lift`` that it is lifted a little before it is let
+    go.
     """
 
     name: str

@@ -156,7 +156,9 @@ def carried_along(path: Swing, point: Place, far: Place, sag: float) -> Swing:
 
 
 def _moved(piece: Piece, pick: Pick, point: Place, upright: bool) -> list[Swing]:
-    """The way with each uncertain figure at its low, then each at its high end: balance, tie, slack, length; swing (11)."""
+    """The way with each uncertain figure at its low, then each at its high end: balance, tie, slack, length; swing
+    (11).
+    """
     length = constant("limb_length") if piece.row > 0 else exactly(0.0)
     inputs = {
         "balance": piece.balance,
@@ -182,7 +184,9 @@ def _moved(piece: Piece, pick: Pick, point: Place, upright: bool) -> list[Swing]
 
 
 def _way(piece: Piece, pick: Pick, point: Place, tie: float, slack: float) -> Swing:
-    """The way of a piece; one that two lines or legs keep as it lies moves as its balance does, under a bridle's head."""
+    """The way of a piece; one that two lines or legs keep as it lies moves as its balance does,
+    under a bridle's head.
+    """
     balance, loose = min(piece.balance.value, piece.length), constant("hang_over").value
     faces = pick.goes if piece.slope > constant("upright").value else pick.bearing
     if not kept_as_it_lies(pick):
@@ -194,7 +198,8 @@ def _way(piece: Piece, pick: Pick, point: Place, tie: float, slack: float) -> Sw
 
 
 def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
-    """Return how far every target lies from where a freely falling piece may come to; a tossed one goes where it is thrown.
+    """Return how far every target lies from where a freely falling piece may come to; a tossed one goes where it is
+    thrown.
 
     Parameters
     ----------

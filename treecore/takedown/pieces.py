@@ -28,7 +28,9 @@ SHORTEST = 0.1  # pieces shorter than this are no picks [m]
 
 
 class Cut(NamedTuple):
-    """Where a piece is cut off: the member's name, empty for the stem, and how far along it (the stem: how high) [m]."""
+    """Where a piece is cut off: the member's name, empty for the stem, and how far along it (the
+    stem: how high) [m].
+    """
 
     member: str
     at: float
@@ -47,9 +49,9 @@ class Part(NamedTuple):
 class Piece(NamedTuple):
     """A piece as it comes off. Places from the stem's foot [m]; ``balance`` along its axis from the cut [m].
 
-    ``way`` is the unit direction of its axis from the butt; ``reach`` how far any end lies from the cut [m]; ``inertia``
-    about a level axis through its CG [kg·m2]; ``foliage`` what of its mass are leaves [kg]; ``joint`` how mass, balance and
-    gyration move together.
+    ``way`` is the unit direction of its axis from the butt; ``reach`` how far any end lies from the cut [m];
+    ``inertia`` about a level axis through its CG [kg·m2]; ``foliage`` what of its mass are leaves [kg]; ``joint`` how
+    mass, balance and gyration move together.
     """
 
     cut: Cut

@@ -20,7 +20,8 @@ class Score(NamedTuple):
     near: int
 
     def worse_than(self, other: Score) -> bool:
-        """Whether anything is worse than in another list; one with fewer refused picks is not: a refused pick has no limits yet.
+        """Whether anything is worse than in another list; one with fewer refused picks is not: a refused pick has no
+        limits yet.
 
         Parameters
         ----------
@@ -41,7 +42,9 @@ class Move(NamedTuple):
 
 
 class Proposal(NamedTuple):
-    """An order as indices into the picks, what is wrong before and after, and what moves; no moves where none is better."""
+    """An order as indices into the picks, what is wrong before and after, and what moves; no moves where none is
+    better.
+    """
 
     order: tuple[int, ...]
     before: Score
@@ -52,8 +55,8 @@ class Proposal(NamedTuple):
 def proposed(members: Members, cuts: Sequence[Cut], judged: Callable[[Sequence[int]], Score]) -> Proposal:
     """Propose an order of picks; docs/methods.md, takedown (6).
 
-    Single moves towards the usual order that mend something and make nothing worse; the whole of it where that mends more.
-    An order with a refused pick is never proposed.
+    Single moves towards the usual order that mend something and make nothing worse; the whole of it where that mends
+    more. An order with a refused pick is never proposed.
 
     Parameters
     ----------
@@ -98,7 +101,8 @@ def _step_by_step(
 
 
 def usual_order(members: Members, cuts: Sequence[Cut]) -> tuple[int, ...]:
-    """Numbers of cuts in a usual order: dead limbs, limbs from the lowest up and from their tips in, the stem from the top.
+    """Numbers of cuts in a usual order: dead limbs, limbs from the lowest up and from their tips in, the stem from the
+    top.
 
     Parameters
     ----------

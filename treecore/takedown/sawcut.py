@@ -15,7 +15,8 @@ from treecore.tables import rows
 
 @dataclass(frozen=True, slots=True)
 class CutType:
-    """A type of cut: how far a piece has turned when it parts, least and most [rad], and whether a hinge holds it till then.
+    """A type of cut: how far a piece has turned when it parts, least and most [rad], and whether a hinge holds it till
+    then.
 
     ``level`` says that those are counted from where the piece lies level instead of from where it stands.
     """
@@ -48,9 +49,9 @@ def cut_types() -> dict[str, CutType]:
 class SawCut:
     """A cut: its type, and of its design what was said.
 
-    ``notch`` is a kind of the notch schools, ``opening`` of its mouth [rad]; ``tilt`` how far its hinge line rises to the
-    right, seen the way the notch faces [rad]; ``depth`` of the notch, ``hinge`` its thickness and ``overlap`` of the two
-    cuts of a step [m].
+    ``notch`` is a kind of the notch schools, ``opening`` of its mouth [rad]; ``tilt`` how far its hinge line rises to
+    the right, seen the way the notch faces [rad]; ``depth`` of the notch, ``hinge`` its thickness and ``overlap`` of
+    the two cuts of a step [m].
     """
 
     key: str = "hinge"

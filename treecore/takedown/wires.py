@@ -24,7 +24,8 @@ _STEPS = 16  # places of a way that are looked at
 
 
 def conductor_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
-    """Hold everything of a pick against every conductor: for each line, what comes nearest; docs/methods.md, conductor (5).
+    """Hold everything of a pick against every conductor: for each line, what comes nearest; docs/methods.md, conductor
+    (5).
 
     Parameters
     ----------

@@ -166,7 +166,8 @@ def specs_default(entry, key):
 
 
 TREE_ROW = {
-    "name": "Maple", "species": "acer_campestre", "diameter_m": 0.38, "height_m": 13.0, "spread_m": 8.0, "lean_deg": 6.0,
+    "name": "Maple", "species": "acer_campestre", "diameter_m": 0.38, "height_m": 13.0, "spread_m": 8.0,
+    "lean_deg": 6.0,
     "lean_azimuth_deg": 200.0,
 }  # fmt: skip
 FELLING = {"lay_deg": 200.0, "depth_m": 0.1, "opening_deg": 60.0, "hinge_m": 0.04, "rise_m": 0.03}
@@ -194,7 +195,8 @@ def plan(**more):
 BUILT = {
     PickEntry: ({"at_m": 5.0, "method": "free"}, lambda row: (pick_of(row, {}), weighing_of(row))),
     ClimberEntry: (CLIMBER, lambda row: pick_of({"at_m": 5.0, "method": "free", "climber": row}, {})),
-    SecondTieEntry: ({"at_m": 6.0}, lambda row: pick_of({"at_m": 5.0, "method": "free", "climber": CLIMBER | {"second": row}}, {})),
+    SecondTieEntry: ({"at_m": 6.0}, lambda row: pick_of({"at_m": 5.0, "method": "free",
+    "climber": CLIMBER | {"second": row}}, {})),
     AccessEntry: ({}, access_of),
     GearEntry: ({"name": "Rope", "kind": "rope"}, item_of),
     DeviceReadingEntry: (

@@ -1,4 +1,6 @@
-"""The felling's entry in a document: every choice arrives in the core, a system goes out as it came in, wrong words are refused."""
+"""The felling's entry in a document: every choice arrives in the core, a system goes out as it came in, wrong words
+are refused.
+"""
 
 import json
 import math
@@ -28,12 +30,16 @@ from treecore.tree.stem import Cavity
 
 DEMO = Path(treecore.__file__).parent.parent / "demo" / "kestrel_lane.json"
 ENTRY = {
-    "lay_deg": 83, "stump_m": 0.35, "along_m": 0.82, "across_m": 0.78, "depth_m": 0.17, "opening_deg": 70, "hinge_m": 0.07,
+    "lay_deg": 83, "stump_m": 0.35, "along_m": 0.82, "across_m": 0.78, "depth_m": 0.17, "opening_deg": 70,
+    "hinge_m": 0.07,
     "rise_m": 0.03, "taper_m": -0.02, "bypass_m": 0.01, "bypass_side": "right", "back_slope_deg": 2, "bar_m": 0.6,
-    "first_school": "level", "pattern_school": "halves", "nicks": True, "position_school": "standing", "escape_side": "left",
+    "first_school": "level", "pattern_school": "halves", "nicks": True, "position_school": "standing",
+    "escape_side": "left",
     "wedges": {"count": 2, "stacked": 2, "rise_m": 0.02, "tip_m": 0.004, "kind": "steel", "place_deg": -20},
-    "guy": {"tie_m": 11, "azimuth_deg": 350, "distance_m": 17, "anchor_m": 0.4, "limit_N": 9000, "tended": True, "taut": True,
-        "tackle": {"strength_N": 40000, "owned_m": 30, "knot": "timber", "gear_N": 15000, "trunk_m": 0.5, "sling_m": 0.4, "design_school": "7"}},
+    "guy": {"tie_m": 11, "azimuth_deg": 350, "distance_m": 17, "anchor_m": 0.4, "limit_N": 9000, "tended": True,
+    "taut": True,
+        "tackle": {"strength_N": 40000, "owned_m": 30, "knot": "timber", "gear_N": 15000, "trunk_m": 0.5,
+        "sling_m": 0.4, "design_school": "7"}},
 }  # fmt: skip
 
 

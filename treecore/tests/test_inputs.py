@@ -20,7 +20,8 @@ from treecore.units import unit
 from treecore.verdict import CLASSES, NOTHING, About, Limit, Verdict, limit_kinds, ruling
 
 ENTRY = {
-    "name": "Maple", "species": "acer_campestre", "diameter_m": 0.38, "height_m": 13.0, "spread_m": 8.0, "lean_deg": 6.0,
+    "name": "Maple", "species": "acer_campestre", "diameter_m": 0.38, "height_m": 13.0, "spread_m": 8.0,
+    "lean_deg": 6.0,
     "lean_azimuth_deg": 200.0,
 }  # fmt: skip
 

@@ -1,4 +1,6 @@
-"""The tree as it stands after picks: mass against the pieces, length and wind of a bare spar by hand, the plan of what is left."""
+"""The tree as it stands after picks: mass against the pieces, length and wind of a bare spar by hand, the plan of what
+is left.
+"""
 
 import copy
 import json
@@ -19,7 +21,8 @@ from treecore.tree.weigh import weigh
 CHERRY_TREE = tree_of(CHERRY["trees"][0])[0]
 CUTS = [Cut(p["member"], p["at_m"]) for p in CHERRY["trees"][0]["takedown"]["picks"]]
 PULL = {"tie_m": 7.0, "azimuth_deg": 200.0, "distance_m": 30.0, "anchor_m": 0.5, "force_N": 1500.0,
-        "tackle": {"strength_N": 62e3, "owned_m": 60.0, "knot": "bowline", "gear_N": 20e3, "rating_N": 30e3, "by": "winch"}}  # fmt: skip
+        "tackle": {"strength_N": 62e3, "owned_m": 60.0, "knot": "bowline", "gear_N": 20e3, "rating_N": 30e3,
+        "by": "winch"}}  # fmt: skip
 FELLED = {
     "lay_deg": 200.0,
     "depth_m": 0.09,

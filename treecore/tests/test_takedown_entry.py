@@ -1,4 +1,6 @@
-"""A takedown's entries, touches on the drawn tree, proposed orders and changes: what is typed arrives, what helps is true."""
+"""A takedown's entries, touches on the drawn tree, proposed orders and changes: what is typed arrives, what helps is
+true.
+"""
 
 import itertools
 import json
@@ -30,9 +32,12 @@ from treecore.verdict import Verdict
 
 STORE = {item.name: item for item in GEAR.values()}
 ENTRY = {
-    "member": "Bough", "at_m": 0.3, "method": "both", "cut": "side", "tie_m": 0.6, "second_tie_m": 4.0, "slack_m": 0.2, "held": "run", "run_m": 3.0,
-    "device_kind": "drum", "device_at": [0.3, 0.4, 1.1], "wraps": 2.5, "rope": "Blue line", "sling": "Dead-eye", "block": "Small block",
-    "device": "Bollard", "knot": "timber_hitch", "sling_as": "basket", "design_school": "7", "point": {"member": "", "at_m": 13.0, "fork": True},
+    "member": "Bough", "at_m": 0.3, "method": "both", "cut": "side", "tie_m": 0.6, "second_tie_m": 4.0, "slack_m": 0.2,
+    "held": "run", "run_m": 3.0,
+    "device_kind": "drum", "device_at": [0.3, 0.4, 1.1], "wraps": 2.5, "rope": "Blue line", "sling": "Dead-eye",
+    "block": "Small block",
+    "device": "Bollard", "knot": "timber_hitch", "sling_as": "basket", "design_school": "7", "point": {"member": "",
+    "at_m": 13.0, "fork": True},
     "climber": {"tie_member": "", "tie_m": 15.0, "stance_member": "", "stance_m": 7.5, "line_m": 40.0, "based": True},
 }  # fmt: skip
 MEMBERS = members_of(OAK)

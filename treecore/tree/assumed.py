@@ -19,7 +19,9 @@ Array = NDArray[np.float64]
 
 
 class Hanging(NamedTuple):
-    """Assumed limbs still there, as arrays: numbers, what each grows from (-1 the stem), places [m], sizes [m], [rad]."""
+    """Assumed limbs still there, as arrays: numbers, what each grows from (-1 the stem), places
+    [m], sizes [m], [rad].
+    """
 
     number: Array
     parent: NDArray[np.int_]
@@ -125,7 +127,9 @@ def with_assumed(tree: TreeInput) -> Placed:
 
 
 class AssumedLimb(NamedTuple):
-    """One limb of the assumed crown as a person could have measured it, its mass [kg], union and height on the stem [m]."""
+    """One limb of the assumed crown as a person could have measured it, its mass [kg], union and height on the stem
+    [m].
+    """
 
     number: int
     limb: Limb

@@ -121,7 +121,9 @@ class TreeInput:
 
     @cached_property
     def placed(self) -> Placed:
-        """Where the measured limbs are; what is assumed of the crown hangs on the leads and is not counted on them again."""
+        """Where the measured limbs are; what is assumed of the crown hangs on the leads and is not counted on them
+        again.
+        """
         where = placed(self.limbs)
         lead = np.array([self.limbs[i].lead for i in where.order], dtype=float)
         return where._replace(carries=where.carries * (1.0 - lead * self.remainder.share))
@@ -317,9 +319,9 @@ def crown_ratio(group: Group, diameter: Column, foliage: float) -> Column:
 class Body(NamedTuple):
     """The tree above a cut: masses [kg], heights above the ground [m], offsets from the leaning axis [m].
 
-    ``axis_height`` is the mean height at which the mass hangs on the axis: its own, but for a measured limb its union's.
-    ``assumed`` is the mass of the assumed crown, part of ``crown_mass``; wind area [m2]; ``inertia`` about a level axis
-    through the cut [kg·m2].
+    ``axis_height`` is the mean height at which the mass hangs on the axis: its own, but for a measured limb its
+    union's. ``assumed`` is the mass of the assumed crown, part of ``crown_mass``; wind area [m2]; ``inertia`` about a
+    level axis through the cut [kg·m2].
     """
 
     mass: Column
@@ -567,7 +569,9 @@ def _limbs_above(tree: TreeInput, x: dict[str, Column], cut: float) -> _Part:
 
 
 def _wind(tree: TreeInput, x: dict[str, Column], cut: float) -> tuple[Column, Column]:
-    """Area the wind meets above the cut [m2], and its moment about the ground [m3]; docs/methods.md, wind (1) to (3)."""
+    """Area the wind meets above the cut [m2], and its moment about the ground [m3];
+    docs/methods.md, wind (1) to (3).
+    """
     height, depth = x["height"], x["height"] * (1.0 - x["crown_base"])
     # Where limbs are off, the stem they hid meets the wind up to its tip.
     foot = tree.tip(x) if tree.left else np.maximum(height - depth, cut)

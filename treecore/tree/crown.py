@@ -1,4 +1,6 @@
-"""The crown nobody measured: limbs by form, spread and crown base, each marked *assumed* until a measured one replaces it."""
+"""The crown nobody measured: limbs by form, spread and crown base, each marked *assumed* until a measured one replaces
+it.
+"""
 
 from __future__ import annotations
 

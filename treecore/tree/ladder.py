@@ -130,7 +130,9 @@ def _masses(tree: TreeInput, x: Columns, low: Array, high: Array) -> Array:
 
 
 def _lengths(tree: TreeInput, x: Columns, low: Array, limit: float) -> Array:
-    """Lengths of the pieces from each rung up whose upper bound keeps the limit, by halving; docs/methods.md, ladder (2)."""
+    """Lengths of the pieces from each rung up whose upper bound keeps the limit, by halving; docs/methods.md, ladder
+    (2).
+    """
     near, far = low, np.full_like(low, tree.stem.top)
     for step in range(34):
         middle = (near + far) / 2.0 if step else far

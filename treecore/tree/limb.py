@@ -56,7 +56,8 @@ class Limb:
 
 
 def doubtful(union: str, lead: bool) -> bool:
-    """Whether nobody can say what a union bears: decay, a crack, or a fork with included bark whose leads nothing holds together.
+    """Whether nobody can say what a union bears: decay, a crack, or a fork with included bark whose leads nothing
+    holds together.
 
     Parameters
     ----------
@@ -75,7 +76,8 @@ class Placed(NamedTuple):
     parent: tuple[int, ...]  # index into the arrays, -1 for the stem
     generations: tuple[tuple[int, int], ...]  # where each begins and ends
     base: Array  # (n, 3) east, north, up
-    root: Array  # height on the stem where the chain of limbs begins: a limb stands as it was measured, whatever the stem leans
+    # height on the stem where the chain of limbs begins: a limb stands as it was measured, whatever the stem leans
+    root: Array
     direction: Array  # (n, 3)
     length: Array
     diameter: Array
@@ -312,7 +314,8 @@ def _features(limbs: Placed) -> Array:
 
 
 def errors_of(limbs: Placed, x: dict[str, Column], carried: float) -> Array:
-    """Independent errors of measuring the limbs, as five moves of mass and its first moments; docs/methods.md, limb (4).
+    """Independent errors of measuring the limbs, as five moves of mass and its first moments; docs/methods.md, limb
+    (4).
 
     Parameters
     ----------
@@ -371,8 +374,8 @@ def projected_area(limbs: Placed, carried: float, bare: Column, width: Column) -
 class LimbFigure(NamedTuple):
     """What a person asks of one limb, with all that grows on it.
 
-    Mass [kg]; ``balance`` and ``tie`` from its cut along it [m]; ``thirds`` the trade's rule [m]; places [m] relative to
-    the leaning axis at ``root``, the height on the stem it hangs from [m].
+    Mass [kg]; ``balance`` and ``tie`` from its cut along it [m]; ``thirds`` the trade's rule [m]; places [m] relative
+    to the leaning axis at ``root``, the height on the stem it hangs from [m].
     """
 
     name: str

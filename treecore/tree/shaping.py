@@ -1,4 +1,6 @@
-"""Limbs shaped on a drawing: drawn from the stem, dragged by union or tips, split in two. The picture is seen from one side."""
+"""Limbs shaped on a drawing: drawn from the stem, dragged by union or tips, split in two. The picture is seen from one
+side.
+"""
 
 from __future__ import annotations
 

@@ -275,7 +275,8 @@ def _turned(north: Column, east: Column) -> tuple[Column, Column]:
 
 
 def size_of(out: Estimate, aside: Estimate) -> Estimate:
-    """Size of an offset from its parts, which may change sign: its interval is not folded; docs/methods.md, intervals (4).
+    """Size of an offset from its parts, which may change sign: its interval is not folded; docs/methods.md, intervals
+    (4).
 
     Parameters
     ----------

@@ -1,4 +1,6 @@
-"""Which part of a room takes what from the core, by the names of its files: a new file falls under the rule of its name."""
+"""Which part of a room takes what from the core, by the names of its files: a new file falls under the rule of its
+name.
+"""
 
 import ast
 from fnmatch import fnmatch
@@ -10,7 +12,17 @@ import apps
 ROOT = Path(apps.__file__).parent
 # What pages and forms take from the core: declarations, errors, and words.
 WORDS = {"errors", "document"}
-PAGES = ("*views.py", "*forms.py", "urls.py", "commands.py", "targets.py", "undo.py", "strip.py", "apps.py", "scopes.py")
+PAGES = (
+    "*views.py",
+    "*forms.py",
+    "urls.py",
+    "commands.py",
+    "targets.py",
+    "undo.py",
+    "strip.py",
+    "apps.py",
+    "scopes.py",
+)
 # Rows and words know what there is to choose from and what a verdict is; they compute nothing.
 CHOICES = WORDS | {"ranges", "verdict", "schools", "hazards", "method", "features", "species", "rigging", "tree"}
 ROWS = ("models.py", "wording.py")

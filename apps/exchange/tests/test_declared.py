@@ -19,13 +19,15 @@ from treecore.document.site import JobEntry, SiteEntry, TargetEntry
 from treecore.document.tree import AnswerEntry, LimbEntry, ReadingEntry, TreeEntry
 
 KEPT = {
-    GearItem: (GearEntry,), DeviceReading: (DeviceReadingEntry,), Job: (JobEntry, SiteEntry), Target: (TargetEntry,), Tree: (TreeEntry,),
+    GearItem: (GearEntry,), DeviceReading: (DeviceReadingEntry,), Job: (JobEntry, SiteEntry), Target: (TargetEntry,),
+    Tree: (TreeEntry,),
     Limb: (LimbEntry,), Reading: (ReadingEntry,), HazardAnswer: (AnswerEntry,), FellingPlan: (FellingEntry,),
 }  # fmt: skip
 
 
 PREFIX = {
-    GearItem: "gear", DeviceReading: "reading", Job: "job", Target: "target", Tree: "tree", Limb: "limb", Reading: "reading",
+    GearItem: "gear", DeviceReading: "reading", Job: "job", Target: "target", Tree: "tree", Limb: "limb",
+    Reading: "reading",
     HazardAnswer: "answer", FellingPlan: "plan",
 }  # fmt: skip
 
@@ -74,7 +76,8 @@ class Declared(TestCase):
     def test_a_row_comes_back_from_its_entry(self):
         """Uneven values in every column; degrees and radians among them."""
         limb = {
-            "name": "Bough", "at": 4.25, "azimuth": 1.9, "rise": -0.2, "length": 6.5, "diameter": 0.21, "foliage": "thin", "dead": True,
+            "name": "Bough", "at": 4.25, "azimuth": 1.9, "rise": -0.2, "length": 6.5, "diameter": 0.21,
+            "foliage": "thin", "dead": True,
             "union": "decayed", "lead": False, "kind": "measured", "note": "over the shed",
         }  # fmt: skip
         written = entry_of(Limb(**limb), LimbEntry)

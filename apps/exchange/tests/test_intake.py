@@ -12,7 +12,10 @@ from apps.jobs.models import Job, Tree
 from apps.jobs.planner import site_entry, tree_entry
 from treecore.errors import BadDocument, NotSolvable
 
-LIST = "No;Species;DBH (cm);Height (m)\nA1;Beech;45,5;18\nA2;Money tree;30;12\nA3;English oak;60;999\nA4;English oak;60;19\n"
+LIST = (
+    "No;Species;DBH (cm);Height (m)\nA1;Beech;45,5;18\nA2;Money tree;30;12\nA3;English oak;60;999\nA4;English "
+    "oak;60;19\n"
+)
 
 
 class TakingIn(TestCase):

@@ -1,4 +1,6 @@
-"""A plan file goes out and comes in on the web as the same job; every refusal in one is named before anything is changed."""
+"""A plan file goes out and comes in on the web as the same job; every refusal in one is named before anything is
+changed.
+"""
 
 import json
 
@@ -103,7 +105,8 @@ class OverAJob(Sent):
         beech = document(self.beech)
         url, seen = self.look(self.changed_plan())
         for said in (
-            "<b>Papers</b> changed: hospital", "<b>New shed</b> new", "<b>North hedge</b> taken off", "<b>Polytunnel</b> stays as it is",
+            "<b>Papers</b> changed: hospital", "<b>New shed</b> new", "<b>North hedge</b> taken off",
+            "<b>Polytunnel</b> stays as it is",
             "<b>Grand fir by the stream</b> changed: felling, height, limbs",
         ):  # fmt: skip
             self.assertContains(seen, said)

@@ -1,4 +1,6 @@
-"""The pulling system's page, the fall's, the log's: what is typed and dragged is the core's number, and nothing is lost."""
+"""The pulling system's page, the fall's, the log's: what is typed and dragged is the core's number, and nothing is
+lost.
+"""
 
 import json
 import math
@@ -167,7 +169,11 @@ class WalkUp(Scene):
         self.assertNotContains(self.client.get(self.url("walk-up")), "(present, and nothing")
 
     def test_a_photo_is_kept_for_the_crew_and_a_text_is_refused(self):
-        fine = b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\x00\x01\x00\x00\x00\x01\x08\x02\x00\x00\x00\x90wS\xde\x00\x00\x00\x0cIDATx\x9cc\xf8\xcf\xc0\x00\x00\x03\x01\x01\x00\xc9\xfe\x92\xef\x00\x00\x00\x00IEND\xaeB`\x82"
+        fine = (
+            b"\x89PNG\r\n\x1a\n\x00\x00\x00\rIHDR\x00\x00\x00\x01\x00\x00\x00\x01\x08\x02\x00\x00\x00\x90wS"
+            b"\xde\x00\x00\x00\x0cIDATx\x9cc\xf8\xcf\xc0\x00\x00\x03\x01\x01\x00\xc9\xfe\x92\xef\x00\x00\x00"
+            b"\x00IEND\xaeB`\x82"
+        )
         self.answer("vines", finding="present", photo=SimpleUploadedFile("ivy.png", fine))
         row = self.tree.answers.get(hazard="vines", by=self.person.shown_name())
         photo = self.client.get(reverse("hazard-photo", args=[*self.keys, row.pk]))

@@ -1,4 +1,6 @@
-"""Two people, or two tabs, on one list of picks: different fields are put together, one field is shown with both values."""
+"""Two people, or two tabs, on one list of picks: different fields are put together, one field is shown with both
+values.
+"""
 
 from apps.takedown import planner
 from apps.takedown.tests.test_bench import Scene

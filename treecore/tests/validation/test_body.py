@@ -112,7 +112,8 @@ class WholeTree(TestCase):
 class Densities(TestCase):
     # Green weights beside the first table, in pounds to the cubic foot (FPL Technical Note 218, 1931; recalled).
     SECOND = {
-        "pseudotsuga_menziesii": 38, "picea_sitchensis": 33, "thuja_plicata": 27, "juniperus_virginiana": 37, "pinus_strobus": 36,
+        "pseudotsuga_menziesii": 38, "picea_sitchensis": 33, "thuja_plicata": 27, "juniperus_virginiana": 37,
+        "pinus_strobus": 36,
         "larix_occidentalis": 48, "taxodium_distichum": 51, "platanus_occidentalis": 52, "liriodendron_tulipifera": 38,
         "liquidambar_styraciflua": 50, "nyssa_sylvatica": 45, "populus_deltoides": 49,
     }  # fmt: skip

@@ -1,7 +1,9 @@
-"""Stated intervals of picks and fellings against samples drawn apart: nothing here is taken from the product's own way of moving inputs.
+"""Stated intervals of picks and fellings against samples drawn apart: nothing here is taken from the product's own way
+of moving inputs.
 
-Every uncertain figure is drawn anew a thousand times, normal to either side of its value; the model itself is the core's. The
-stated 95 % intervals must hold 88 to 99 % of what comes out: this tests that uncertainty is carried, not how wide it is.
+Every uncertain figure is drawn anew a thousand times, normal to either side of its value; the model itself is the
+core's. The stated 95 % intervals must hold 88 to 99 % of what comes out: this tests that uncertainty is carried, not
+how wide it is.
 """
 
 import math
@@ -60,7 +62,9 @@ class Sampled:
         self.schools, self.motion = by_schools(piece, pick, route, body, x), caught(piece, pick, route, body, x)
 
     def body(self, members, piece, random):
-        """Mass, balance and radius of gyration: shared figures, each limb's own error, and its length where it has one."""
+        """Mass, balance and radius of gyration: shared figures, each limb's own error, and its length where it has
+        one.
+        """
         spans = [(p.row, p.low, p.high) for p in piece.parts]
         rows = [p.row for p in piece.parts]
         wood = wood_columns(members, spans, {n: drawn(e, random) for n, e in wood_inputs(members.tree).items()})
@@ -113,15 +117,19 @@ def top(at, held, wraps, **more):
     )
 
 
-# Twenty picks, uneven in everything: a measured and an assumed crown, butt to tip, locked, held and run, block and fork.
+# Twenty picks, uneven in everything: a measured and an assumed crown, butt to tip, locked, held and run, block and
+# fork.
 FORK = replace(AT_TOP, fork=True)
 ROPES = {
     n: GEAR | {"rope": replace(GEAR["rope"], modulus=None, construction=n)} for n in ("double_braid", "kernmantle")
 }
 ON_OAK = [
-    near(0.15, "lock", 3.0), near(0.4, "soft", 2.2, 0.2), near(0.7, "lock", 2.5), near(1.1, "soft", 1.7), near(1.7, "run", 1.2, run=0.8),
-    near(2.2, "lock", 2.0), near(2.2, "soft", 2.5), near(3.6, "lock", 2.0), near(0.8, "lock", 2.0, 0.9, cut=SawCut(key="step")),
-    near(1.4, "soft", 1.5, point=FORK), near(0.9, "lock", 2.0, gear=ROPES["kernmantle"]), near(1.9, "lock", 2.0, gear=ROPES["double_braid"]),
+    near(0.15, "lock", 3.0), near(0.4, "soft", 2.2, 0.2), near(0.7, "lock", 2.5), near(1.1, "soft", 1.7), near(1.7,
+    "run", 1.2, run=0.8),
+    near(2.2, "lock", 2.0), near(2.2, "soft", 2.5), near(3.6, "lock", 2.0), near(0.8, "lock", 2.0, 0.9,
+    cut=SawCut(key="step")),
+    near(1.4, "soft", 1.5, point=FORK), near(0.9, "lock", 2.0, gear=ROPES["kernmantle"]), near(1.9, "lock", 2.0,
+    gear=ROPES["double_braid"]),
     ([Cut("High", 0.3)], replace(PICK, tie=0.5, held="soft", wraps=1.0, point=RigPoint(member="", at=18.5))),
     ([Cut("Bough", 0.3)], replace(PICK, method="bridle", tie=1.0, second_tie=4.1, held="soft")),
     top(19.0, "soft", 2.4), top(22.5, "lock", 3.0),
@@ -201,17 +209,21 @@ SPRUCE = replace(
     lean=0.0,
 )
 BEECH = replace(
-    TREE, species="fagus_sylvatica", diameter=plus_minus(0.62, 0.006, Kind.MEASURED), height=plus_minus(24.0, 0.5, Kind.MEASURED),
+    TREE, species="fagus_sylvatica", diameter=plus_minus(0.62, 0.006, Kind.MEASURED), height=plus_minus(24.0, 0.5,
+    Kind.MEASURED),
     spread=plus_minus(11.0, 1.1, Kind.ESTIMATED), lean=math.radians(2.0), lean_azimuth=2.0, lean_kind=Kind.ESTIMATED,
 )  # fmt: skip
-# Fellings uneven in everything: pulled and wedged, leaning across, limbs measured, wind from a side, against, from anywhere.
+# Fellings uneven in everything: pulled and wedged, leaning across, limbs measured, wind from a side, against, from
+# anywhere.
 PULLED = {
     "fir, wind on its side": replace(PLAN, wind=6.0, wind_from=LAY + 1.9),
     "fir leaning across": replace(
-        PLAN, tree=replace(TREE, lean=math.radians(4.0), lean_azimuth=RIGHT), wind=4.0, wind_from=LAY + 1.5, pull=replace(PULL, force=7e3)
+        PLAN, tree=replace(TREE, lean=math.radians(4.0), lean_azimuth=RIGHT), wind=4.0, wind_from=LAY + 1.5,
+        pull=replace(PULL, force=7e3)
     ),
     "oak with limbs": FellingInput(
-        tree=OAK, site=Site(), lay=1.0, cuts=suggest_cuts(OAK), wedges=Wedges(count=3, kind="screw"), wind=4.0, wind_from=2.4,
+        tree=OAK, site=Site(), lay=1.0, cuts=suggest_cuts(OAK), wedges=Wedges(count=3, kind="screw"), wind=4.0,
+        wind_from=2.4,
         pull=replace(PULL, azimuth=1.2, tie=9.0, force=20e3),
     ),
     "beech, wind from anywhere": FellingInput(
@@ -220,13 +232,15 @@ PULLED = {
     ),
 }  # fmt: skip
 WEDGED = {
-    "fir on steel wedges": replace(PLAN, pull=None, wedges=Wedges(count=4, kind="steel"), wind=4.0, wind_from=LAY + 1.5),
+    "fir on steel wedges": replace(PLAN, pull=None, wedges=Wedges(count=4, kind="steel"), wind=4.0,
+    wind_from=LAY + 1.5),
     "spruce": FellingInput(
         tree=SPRUCE, site=Site(), lay=0.0, cuts=suggest_cuts(SPRUCE), wedges=Wedges(count=3), wind=3.0, wind_from=1.0
     ),
 }  # fmt: skip
 STATED = (
-    "mass", "cg_height", "cg_along", "cg_across", "back_offset", "side_moment", "side_most", "thin", "thin_joint", "thin_twist",
+    "mass", "cg_height", "cg_along", "cg_across", "back_offset", "side_moment", "side_most", "thin", "thin_joint",
+    "thin_twist",
     "thick", "lift", "hinge_moment", "needed", "margin", "commit", "root_moment",
 )  # fmt: skip
 

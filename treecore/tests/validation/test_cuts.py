@@ -1,4 +1,6 @@
-"""Cuts aloft against hand calculation: hinge and push, step, collar, reversed and tilted notches, a piece that leans back."""
+"""Cuts aloft against hand calculation: hinge and push, step, collar, reversed and tilted notches, a piece that leans
+back.
+"""
 
 import math
 from dataclasses import replace

@@ -1,4 +1,6 @@
-"""Footprint against exact integrals, butt and hinge at the end of the fall, logs against beam formulas, ways of felling."""
+"""Footprint against exact integrals, butt and hinge at the end of the fall, logs against beam formulas, ways of
+felling.
+"""
 
 import math
 from dataclasses import replace

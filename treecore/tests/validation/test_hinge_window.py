@@ -1,7 +1,7 @@
 """Wind, hinge window, wedges, guy line and what else acts at the stump: scipy, a sand heap, closed form, by hand.
 
-Every case failed on the release before: a following wind pulled, a still-air hinge of millimetres held, wedges stopped at
-balance, a guy line took the side moment away.
+Every case failed on the release before: a following wind pulled, a still-air hinge of millimetres held, wedges stopped
+at balance, a guy line took the side moment away.
 """
 
 import math
@@ -295,7 +295,8 @@ class Window(TestCase):
         self.assertGreater(footprint(cut, 0.0, 4000).fails, footprint(whole, 0.0, 4000).fails)
 
     def test_a_hinge_that_parts_by_itself(self):
-        # A poplar's hinge snaps at 35° (20-55°) of turn: pulled over from far back it may part before the weight carries on.
+        # A poplar's hinge snaps at 35° (20-55°) of turn: pulled over from far back it may part before the weight
+        # carries on.
         for degrees, verdicts in ((24.0, {Verdict.NEAR, Verdict.OVER}), (3.0, {Verdict.WITHIN})):
             tree = replace(
                 TREE, species="populus_tremuloides", lean=math.radians(degrees), lean_azimuth=(LAY + math.pi) % math.tau

@@ -1,4 +1,6 @@
-"""The motion of a piece on its rope against scipy's integration of other equations, closed forms, and a bouncing weight."""
+"""The motion of a piece on its rope against scipy's integration of other equations, closed forms, and a bouncing
+weight.
+"""
 
 import math
 from dataclasses import replace
@@ -273,7 +275,8 @@ class WhatIsToBeSeen(TestCase):
         self.assertAlmostEqual(aside / (110.0 * G), 1.5, delta=0.06)
 
     def test_a_later_swing_through_the_bottom_counts(self):
-        # From 70° off plumb on a stiff, well damped rope: W·(3 − 2·cos 70°) at the bottom, long after it first came tight.
+        # From 70° off plumb on a stiff, well damped rope: W·(3 − 2·cos 70°) at the bottom, long after it first came
+        # tight.
         off = math.radians(70)
         tie = (0.4 + 5.3 * math.sin(off), 0.0, 13.9 - 5.3 * math.cos(off))
         butt = (tie[0] - 2.1, 0.0, tie[2])

@@ -1,6 +1,7 @@
 """An awkward tree worked out apart from the core, from the formulas alone, with the stem integrated numerically.
 
-Oval, leaning across the lay, on a slope, bare, crown plumbed off the stem, US breast height, line off the lay, side wind.
+Oval, leaning across the lay, on a slope, bare, crown plumbed off the stem, US breast height, line off the lay, side
+wind.
 """
 
 import json
@@ -18,7 +19,8 @@ from treecore.formats.plan_document import evaluate_document
 
 ROOT = Path(__file__).resolve().parents[3]
 FELLING = {
-    "lay_deg": 331, "stump_m": 0.62, "along_m": 1.04, "across_m": 0.87, "depth_m": 0.29, "opening_deg": 52, "hinge_m": 0.083,
+    "lay_deg": 331, "stump_m": 0.62, "along_m": 1.04, "across_m": 0.87, "depth_m": 0.29, "opening_deg": 52,
+    "hinge_m": 0.083,
     "rise_m": 0.04, "depth_school": "quarter", "wedges": {"count": 3, "stacked": 2, "rise_m": 0.022},
     "pull": {"tie_m": 9.7, "azimuth_deg": 352, "distance_m": 23, "anchor_m": -2.4, "force_N": 8300},
     "wind_m_s": 7, "wind_from_deg": 40,
@@ -31,7 +33,8 @@ TREE = {
 }  # fmt: skip
 WALL = {"name": "Wall", "outline_m": [[-40, 3], [-39, 3], [-39, 40], [-40, 40]]}
 DOCUMENT = {
-    "schema": "cantrel-plan", "version": 2, "site": {"slope_deg": 11, "downhill_deg": 305, "targets": [WALL]}, "trees": [TREE],
+    "schema": "cantrel-plan", "version": 2, "site": {"slope_deg": 11, "downhill_deg": 305, "targets": [WALL]},
+    "trees": [TREE],
 }  # fmt: skip
 
 
@@ -79,7 +82,8 @@ def by_hand():
     area = outline + np.trapezoid(thick, z)
     arm = (outline * (6.1 + depth / 2 - 0.62) + np.trapezoid(thick * (z - 0.62), z)) / area
     gust = 0.5 * 1.25 * 0.6 * (7 * 1.5) ** 2 * area * arm
-    # The wind comes from 69° off the lay to the right; gusts from 30° to either side of that: 39° off against, 90° across.
+    # The wind comes from 69° off the lay to the right; gusts from 30° to either side of that: 39° off against, 90°
+    # across.
     against, across_gust = gust * math.cos(math.radians(39)), gust
     way = math.radians(352 - 331)
     # To either side: the lean, and with it the tie, half a degree and the line two degrees further over.
@@ -140,7 +144,9 @@ def line_moments(along, across, pivot, way):
 
 
 def thinnest(scene):
-    """Thin limit by root finding: northern red oak, half kept; both sides, upright, half way and where the turn ends."""
+    """Thin limit by root finding: northern red oak, half kept; both sides, upright, half way and
+    where the turn ends.
+    """
     length, answers = scene["length"], [0.015, 1.04 / 25]
     for side in (1, -1):
         offset = scene["offset"][side]

@@ -1,4 +1,6 @@
-"""People, ropes, ways out and slopes under a plan, by other geometry; and every cell of the table of hazards tripped."""
+"""People, ropes, ways out and slopes under a plan, by other geometry; and every cell of the table
+of hazards tripped.
+"""
 
 import math
 from collections import Counter
@@ -32,7 +34,9 @@ def rod(thick, foliage=0.0):
 
 
 def past_by_search(width, turn, thick):
-    """Longest box of a thickness that gets round a corner: the shortest line through its inner edge, over all its ways."""
+    """Longest box of a thickness that gets round a corner: the shortest line through its inner edge, over all its
+    ways.
+    """
     inner, half = width / math.sin((math.pi - turn) / 2.0), (math.pi - turn) / 2.0
     one, two = np.array([1.0, 0.0]), np.array([math.cos(2 * half), math.sin(2 * half)])
     corner = inner * np.array([math.cos(half), math.sin(half)])
@@ -200,7 +204,9 @@ DEAD, LIVE = replace(OAK, state="dead"), OAK
 
 
 class Findings(TestCase):
-    """Every effect of every hazard: the finding trips its limit, without it nothing does; a reply does not reopen it."""
+    """Every effect of every hazard: the finding trips its limit, without it nothing does; a reply
+    does not reopen it.
+    """
 
     TRIPS = {
         "no_work": ("work_seen", lambda s, t: everywhere(s, t)),

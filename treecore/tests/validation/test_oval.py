@@ -1,4 +1,6 @@
-"""A stem out of round against other geometry: chords by shapely on a turned ellipse, tapes by elliptic integrals, mirrored."""
+"""A stem out of round against other geometry: chords by shapely on a turned ellipse, tapes by elliptic integrals,
+mirrored.
+"""
 
 import math
 from dataclasses import replace

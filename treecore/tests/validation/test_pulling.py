@@ -158,7 +158,8 @@ class Purchase(TestCase):
             self.assertAlmostEqual(found, expected, places=9)
 
     def test_a_turn_in_space_counts_all_three_ways(self):
-        # Down at 45° to a block at the foot and away level: 135° turned off, so E to the power of three quarters... by hand.
+        # Down at 45° to a block at the foot and away level: 135° turned off, so E to the power of three quarters... by
+        # hand.
         system, _ = line_up((part("A"), HANDS), (Rope(name="Line", path=(TREE, "A", "Hands")),), {"A": 0, "Hands": 0})
         for hands, turned in (
             ((30.0, 0.0, 0.0), 45.0),
@@ -216,7 +217,8 @@ class OnTheSite(TestCase):
     )
 
     def test_a_line_over_a_roof_edge(self):
-        # Tie 12 m up, hands 1 m up at 40 m: over the far edge at 20 m it passes at 12 - 11·20/40 = 6.5 m: clear by more than 0.3.
+        # Tie 12 m up, hands 1 m up at 40 m: over the far edge at 20 m it passes at 12 - 11·20/40 = 6.5 m: clear by
+        # more than 0.3.
         system = ready_made("straight", (0.0, 0.0), (40.0, 0.0), 12.0)
         site = Site(targets=(self.SHED,))
         self.assertEqual(rig(system, site, UPRIGHT).fouls, ())

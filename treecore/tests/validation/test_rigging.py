@@ -97,7 +97,8 @@ class Peaks(TestCase):
         self.assertAlmostEqual(stretch_peak(1000.0, 0.0, 5e4), 2000.0, places=6)
 
     def test_let_run_by_work_and_energy(self):
-        # 1 kN falls 1 m onto a rope of 20 kN/m and a brake of 1340.7 N: 1000·(1 + 0.06703 + s) = 1340.7·s + 44.94, s = 3 m.
+        # 1 kN falls 1 m onto a rope of 20 kN/m and a brake of 1340.7 N: 1000·(1 + 0.06703 + s) = 1340.7·s + 44.94, s =
+        # 3 m.
         force = 1340.6993661823562
         run = float(run_out(1000.0, 1.0, 2e4, force))
         self.assertAlmostEqual(1000.0 * (1.0 + force / 2e4 + run), run * force + force**2 / 4e4, places=6)
@@ -127,7 +128,8 @@ class Peaks(TestCase):
         self.assertEqual(float(got.run), 0.0)
 
     def test_fall_of_the_balance_in_five_arrangements(self):
-        # h + ρ + c(1 + sin rise) + slack by hand; from above only the slack. A limb at 5° whose block is below and beside.
+        # h + ρ + c(1 + sin rise) + slack by hand; from above only the slack. A limb at 5° whose block is below and
+        # beside.
         for above, off, beyond, rise, slack, fall in (
             (0.4, 0.4, 1.1, 90.0, 0.0, 3.0),
             (0.4, 0.5, 1.1, 90.0, 0.3, 3.4),
@@ -288,7 +290,8 @@ class Anchors(TestCase):
         self.assertGreaterEqual(float(got.stress[0]), foot * 0.999)
 
     def test_a_block_on_the_bark_bends_what_it_presses(self):
-        # 8 kN straight down on the bark of a round section: pressure P/A and bending P·r/S = 4·P/A, five times the pressure.
+        # 8 kN straight down on the bark of a round section: pressure P/A and bending P·r/S = 4·P/A, five times the
+        # pressure.
         upright = replace(TREE, lean=0.0)
         radius = upright.stem.diameter_at(12.0) / 2
         on_bark, on_axis = (on_stem(upright, 12.0, (0.0, 0.0, -8000.0), (x, 0.0, 12.0)) for x in (radius, 0.0))
@@ -415,7 +418,8 @@ class Ways(TestCase):
         self.assertEqual(passings(deep, site)[0].gap, 0.0)
 
     def test_what_it_passes_high_above_is_told_only_from_afar(self):
-        # Level at 9 m and more, from 2 to 5 m east: a shed 2.5 m beyond is passed above and aside, one 3.5 m beyond is told by that.
+        # Level at 9 m and more, from 2 to 5 m east: a shed 2.5 m beyond is passed above and aside, one 3.5 m beyond is
+        # told by that.
         path = swing((2.0, 0.0, 10.0), (5.0, 0.0, 10.0), 1.4, 1.4, (3.4, 0.0, 14.0), 0.0, 0.15)
         east = float(max(path.butt[:, 0].max(), path.tip[:, 0].max()))
         for off, told in ((2.5, []), (3.5, [3.5])):
@@ -473,7 +477,8 @@ class Spans(TestCase):
             speed_pulls(1000.0, 30.0, 0.0, 0.6)
 
     def test_an_inclined_speed_line_closes_at_its_load(self):
-        # Ends 24 m apart, the second 7 m lower; sag 8 % of the 25 m chord, plumb: both pulls and 1 kN close in the middle.
+        # Ends 24 m apart, the second 7 m lower; sag 8 % of the 25 m chord, plumb: both pulls and 1 kN close in the
+        # middle.
         first, second = speed_pulls(1000.0, 24.0, -7.0, 0.08)
         drop = -3.5 - 2.0
         up, down = math.atan2(-drop, 12.0), math.atan2(-7.0 - drop, 12.0)

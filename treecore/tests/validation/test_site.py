@@ -40,7 +40,8 @@ WIRE = {
 }
 SITE = {"slope_deg": 4.0, "downhill_deg": 200.0, "origin": {"lat_deg": 52.4, "lon_deg": -2.1}, "targets": [SHED, WIRE]}
 FIR = {
-    "name": "Fir", "species": "abies_grandis", "x_m": -3.5, "y_m": 2.25, "diameter_m": 0.5, "height_m": 20.0, "spread_m": 6.0,
+    "name": "Fir", "species": "abies_grandis", "x_m": -3.5, "y_m": 2.25, "diameter_m": 0.5, "height_m": 20.0,
+    "spread_m": 6.0,
     "lean_deg": 2.0, "lean_azimuth_deg": 40.0,
 }  # fmt: skip
 
@@ -79,7 +80,8 @@ class Catenary(TestCase):
         self.assertLess(np.ptp(share) / share.mean(), 1e-3)
 
     def test_distance_to_the_crown(self):
-        # A plumb pole-thin tree 27 m tall beside a level, taut line 10 m up and 8 m off: nearest is the lower edge of the crown.
+        # A plumb pole-thin tree 27 m tall beside a level, taut line 10 m up and 8 m off: nearest is the lower edge of
+        # the crown.
         tree = replace(TREE, lean=0.0, spread=exactly(4.0), height=exactly(27.0), crown_base=12.0)
         line = Conductor(name="w", start=(-40, 8, 10.0), end=(40, 8, 10.0), sag=0.0, approach=3.0)
         limit = clearance(line, tree, 0.0, 0.0)
@@ -231,7 +233,10 @@ class GeoJson(TestCase):
         self.assertEqual((len(taken.targets), len(taken.trees), len(taken.refused)), (2, 1, 2))
 
 
-LIST = "Tree ID;Botanical name;DBH (cm);Height (m);Crown spread;X;Y\n1;Abies grandis;62,5;24,0;7,2;-3,5;12\n2;Fagus sylvatica;80;22;;0;0\n"
+LIST = (
+    "Tree ID;Botanical name;DBH (cm);Height (m);Crown spread;X;Y\n1;Abies grandis;62,5;24,0;7,2;-3,5;12\n2;Fagus "
+    "sylvatica;80;22;;0;0\n"
+)
 
 
 class TreeList(TestCase):

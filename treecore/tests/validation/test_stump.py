@@ -121,11 +121,13 @@ class GuyLine(TestCase):
         self.assertAlmostEqual(float(got.tension), 30e3 / (12.0 * 16.0 / 20.0), places=6)
         self.assertAlmostEqual(float(got.across), -30e3, places=6)
         self.assertEqual(float(guy_moments(guy, 0.0, 0.4, 0.0, (0.0, 0.0), -30e3).tension), 0.0)
-        # A gust to the guyed side asks for its own moment over the same lever, times the gain; anchored square, nothing along.
+        # A gust to the guyed side asks for its own moment over the same lever, times the gain; anchored square,
+        # nothing along.
         blown = guy_moments(guy, 0.0, 0.4, 0.0, (0.0, 0.0), 30e3, 12e3, 1.3)
         self.assertAlmostEqual(float(blown.wanted), 1.3 * 42e3 / (12.0 * 16.0 / 20.0), places=6)
         self.assertAlmostEqual(float(blown.along), 0.0, places=6)
-        # Anchored 30° behind square it pulls back by its tension in the gust; ahead of square its help counts for nothing.
+        # Anchored 30° behind square it pulls back by its tension in the gust; ahead of square its help counts for
+        # nothing.
         behind = guy_moments(replace(guy, azimuth=math.radians(240.0)), 0.0, 0.4, 0.0, (0.0, 0.0), 30e3, 12e3)
         self.assertAlmostEqual(float(behind.along), -42e3 * math.tan(math.radians(30.0)), delta=1.0)
         ahead = guy_moments(replace(guy, azimuth=math.radians(300.0)), 0.0, 0.4, 0.0, (0.0, 0.0), 30e3, 12e3)
@@ -257,7 +259,8 @@ class Ledger(TestCase):
             self.assertAlmostEqual(min(left), 0.0, delta=0.03)
 
     def test_the_wind_given_uses_up_only_what_it_blows_against(self):
-        # Squares of gusts: along is used up by the share against, across by the share aside, in a fan of 30° to both sides.
+        # Squares of gusts: along is used up by the share against, across by the share aside, in a fan of 30° to both
+        # sides.
         plan = replace(PLAN, pull=replace(PULL, azimuth=PLAN.lay), wind=0.0)
         calm = evaluate(plan).point
         along = calm.margin / calm.gale

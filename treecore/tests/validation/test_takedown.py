@@ -54,7 +54,8 @@ def item(name, kind, **more):
 
 GEAR = {
     "rope": item("Blue line", "rope", diameter=0.014, length=60.0, modulus=180e3), "sling": item("Dead-eye", "sling"),
-    "block": item("Small block", "block", strength=120e3, diameter=0.12), "device": item("Bollard", "device", strength=100e3, diameter=0.12),
+    "block": item("Small block", "block", strength=120e3, diameter=0.12), "device": item("Bollard", "device",
+    strength=100e3, diameter=0.12),
     "base": item("Base sling", "sling", strength=110e3),
 }  # fmt: skip
 AT_TOP = RigPoint(member="", at=13.0)
@@ -386,7 +387,8 @@ class Picks(TestCase):
         np.testing.assert_allclose(turns[1], [20.0, 85.0 - math.degrees(math.asin(0.8))], atol=0.01)
         self.assertEqual(starts_of(level, replace(PICK, cut=SawCut(key="step"))), ((level.way, 0.0),))
         self.assertEqual(starts_of(level, replace(PICK, method="bridle", second_tie=4.0)), ((level.way, 0.0),))
-        # A side notch turns it level, by a quarter turn at most: towards where it faces, to either side where nobody said.
+        # A side notch turns it level, by a quarter turn at most: towards where it faces, to either side where nobody
+        # said.
         lies = math.atan2(level.way[0], level.way[1])
         for faces, expected in (
             (lies + 0.7, [0.0, 0.7]),
@@ -551,7 +553,8 @@ class Picks(TestCase):
         stress = moment / (math.pi / 32 * 0.4**3) + 4000.0 / (math.pi / 4 * 0.4**2)
         self.assertAlmostEqual(got.stress.value, stress, places=3)
         self.assertAlmostEqual(got.turning.value, moment, places=6)
-        # Half and twice the force, and the thickness to 6 %: swings in squares, stress going with thickness to the third.
+        # Half and twice the force, and the thickness to 6 %: swings in squares, stress going with thickness to the
+        # third.
         spread = held(
             members_of(OAK), whole(members_of(OAK)), there, there.place, np.array([[force], [0.5 * force], [2 * force]])
         )
@@ -804,31 +807,42 @@ SLOW = replace(PICK, held="run", wraps=3.0)
 MISTAKES = {
     "tie_past": (replace(PICK, tie=4.2), {}),
     "anchor_bends": (replace(PICK, point=RigPoint(member="High", at=3.4), device_place=(12.0, 0.0, 1.0)), {}),
-    "fork_caught": (replace(PICK, point=replace(AT_TOP, fork=True), slack=0.5, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
-    "hand": (replace(PICK, wraps=1.0), {"cut": Cut("", 12.0), "pick": {"method": "negative", "tie": 0.3, "point": RigPoint(member="", at=11.6)}}),
-    "locked_fall": (replace(PICK, held="lock", slack=1.6, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
+    "fork_caught": (replace(PICK, point=replace(AT_TOP, fork=True), slack=0.5, wraps=4.0, gear={k: replace(v,
+    strength=9e5) for k, v in GEAR.items()}), {}),
+    "hand": (replace(PICK, wraps=1.0), {"cut": Cut("", 12.0), "pick": {"method": "negative", "tie": 0.3,
+    "point": RigPoint(member="", at=11.6)}}),
+    "locked_fall": (replace(PICK, held="lock", slack=1.6, wraps=4.0, gear={k: replace(v, strength=9e5) for k,
+    v in GEAR.items()}), {}),
     "rope_short": (replace(PICK, gear=GEAR | {"rope": replace(GEAR["rope"], length=25.0)}), {}),
-    "piece_at_climber": (replace(PICK, climber=replace(CLIMBER, stance_member="Bough", stance_at=2.3)), {"cut": Cut("Bough", 3.2)}),
+    "piece_at_climber": (replace(PICK, climber=replace(CLIMBER, stance_member="Bough", stance_at=2.3)),
+    {"cut": Cut("Bough", 3.2)}),
     "clears": (PICK, {"site": GLASS}),
-    "connector_drop": (replace(PICK, slack=0.6, wraps=3.0, gear=GEAR | {"connector": item("Karabiner", "karabiner", strength=40e3)}), {}),
+    "connector_drop": (replace(PICK, slack=0.6, wraps=3.0, gear=GEAR | {"connector": item("Karabiner", "karabiner",
+    strength=40e3)}), {}),
     "bent_sharply": (replace(PICK, gear=GEAR | {"block": replace(GEAR["block"], diameter=0.05)}), {}),
     "leg_slips": (replace(PICK, method="bridle", gear=GEAR | {"leg": item("Leg line", "leg", diameter=0.013)}), {}),
-    "line_at_cut": (Pick(name="f", method="free", climber=Climber(tie_member="", tie_at=16.0, stance_member="", stance_at=13.6, side=4.0)), {"cut": Cut("High", 0.6)}),
+    "line_at_cut": (Pick(name="f", method="free", climber=Climber(tie_member="", tie_at=16.0, stance_member="",
+    stance_at=13.6, side=4.0)), {"cut": Cut("High", 0.6)}),
     "gear_refused": (replace(PICK, gear=GEAR | {"sling": replace(GEAR["sling"], retired="burnt")}), {}),
     "tie_in_gone": (replace(PICK, climber=replace(CLIMBER, tie_member="Spur", tie_at=1.0)), {}),
     "chain": (replace(PICK, wraps=2.5, slack=0.0, gear=GEAR | {"rope": replace(GEAR["rope"], strength=9e3)}), {}),
     "joined": (replace(PICK, gear=GEAR | {"rope": replace(GEAR["rope"], joined=True)}), {}),
-    "leg_short": (replace(PICK, method="bridle", tie=1.0, second_tie=4.5, gear=GEAR | {"leg": item("Leg line", "leg", diameter=0.01, length=2.0)}), {}),
+    "leg_short": (replace(PICK, method="bridle", tie=1.0, second_tie=4.5, gear=GEAR | {"leg": item("Leg line", "leg",
+    diameter=0.01, length=2.0)}), {}),
     "second_tie": (replace(PICK, method="both"), {}),
-    "way_unknown": (replace(PICK, method="negative", tie=0.3, held="soft", wraps=2.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}, point=RigPoint(member="", at=23.6)), {"cut": Cut("", 24.0)}),
-    "lifted_early": (replace(PICK, tie=1.2, pretension=9e3, wraps=4.0, gear={k: replace(v, strength=9e5) for k, v in GEAR.items()}), {}),
-    "catches": (replace(PICK, point=RigPoint(member="", at=15.5), landing=(1.6, 0.6), gear=GEAR | {"tag": item("Tag", "tag")}), {"cut": Cut("High", 0.4)}),
+    "way_unknown": (replace(PICK, method="negative", tie=0.3, held="soft", wraps=2.0, gear={k: replace(v,
+    strength=9e5) for k, v in GEAR.items()}, point=RigPoint(member="", at=23.6)), {"cut": Cut("", 24.0)}),
+    "lifted_early": (replace(PICK, tie=1.2, pretension=9e3, wraps=4.0, gear={k: replace(v, strength=9e5) for k,
+    v in GEAR.items()}), {}),
+    "catches": (replace(PICK, point=RigPoint(member="", at=15.5), landing=(1.6, 0.6), gear=GEAR | {"tag": item("Tag",
+    "tag")}), {"cut": Cut("High", 0.4)}),
     "rope_through": (replace(PICK, tie=1.0, point=RigPoint(member="High", at=1.2)), {}),
     "put_on": (PICK, {"site": FRAME}),
     "one_attachment": (replace(SLOW, climber=replace(CLIMBER, lanyard=False)), {}),
     "above_tie_in": (replace(SLOW, climber=replace(CLIMBER, tie_at=6.8)), {}),
     "tie_in_weak": (replace(SLOW, climber=replace(CLIMBER, tie_member="Dead one", tie_at=0.4)), {}),
-    "slip": (Pick(name="s", method="free", climber=Climber(tie_member="", tie_at=9.5, stance_member="Bough", stance_at=3.0)), {"cut": Cut("Bough", 3.6)}),
+    "slip": (Pick(name="s", method="free", climber=Climber(tie_member="", tie_at=9.5, stance_member="Bough",
+    stance_at=3.0)), {"cut": Cut("Bough", 3.6)}),
     "far_unknown": (replace(PICK, method="drift"), {}),
     "hook": (Pick(name="c", method="crane", capacity=80.0, gear=GEAR), {}),
     "toss_heavy": (Pick(name="t", method="toss"), {}),

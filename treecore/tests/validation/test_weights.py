@@ -1,4 +1,6 @@
-"""What pieces weigh, against slices; what a weighed piece tells of the next, by the rule of Bayes worked out on a grid."""
+"""What pieces weigh, against slices; what a weighed piece tells of the next, by the rule of Bayes worked out on a
+grid.
+"""
 
 import json
 import math
@@ -245,7 +247,8 @@ class Printed(TestCase):
         self.assertLessEqual({"mass", "thin", "thick", "needed", "available"}, set(felling["figures"]))
         self.assertLessEqual({"tip_margin", "commit_margin", "stem_mass"}, set(felling["besides"]))
         self.assertGreater(len(felling["limits"]), 12)
-        # The winch's pull goes through the oak: what the block there carries is two legs by the cosine of half their angle.
+        # The winch's pull goes through the oak: what the block there carries is two legs by the cosine of half their
+        # angle.
         legs = {(leg["from"], leg["to"]): leg for leg in felling["pulling"]["legs"]}
         (block,) = [p["force"]["value"] for p in felling["pulling"]["parts"] if p["part"] == "Pull oak"]
         pulls = [leg["at_load"]["value"] for leg in legs.values()]

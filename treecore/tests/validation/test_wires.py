@@ -1,4 +1,6 @@
-"""Overhead conductors beside a takedown, in space: brute force over the way, closed forms, each limit tripped and mended."""
+"""Overhead conductors beside a takedown, in space: brute force over the way, closed forms, each limit tripped and
+mended.
+"""
 
 import math
 from dataclasses import replace
