@@ -36,6 +36,9 @@ browsers:
 
 check: $(VENV)/.test
 	$(BIN)/ruff check .
+	$(BIN)/ruff format --check --quiet .
+	$(BIN)/djade --check --target-version 5.2 $$(find apps cantrel -name "*.html")
+	$(BIN)/vulture
 	$(BIN)/mypy
 	PYTHONPATH=. $(BIN)/lint-imports
 	$(BIN)/python manage.py makemigrations --check --dry-run -v0

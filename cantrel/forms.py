@@ -142,7 +142,8 @@ class BearingField(forms.CharField):
         except ValueError as error:
             raise forms.ValidationError(str(error)) from None
         if not self.low <= degrees <= self.high:
-            raise forms.ValidationError(f"{degrees}° is outside {self.low}° to {self.high}°.")
+            msg = f"{degrees}° is outside {self.low}° to {self.high}°."
+            raise forms.ValidationError(msg)
         return degrees
 
     @staticmethod

@@ -43,7 +43,8 @@ class Estimate:
     def __post_init__(self) -> None:
         """Refuse anything not finite or out of order."""
         if not -math.inf < self.low <= self.value <= self.high < math.inf:
-            raise OutOfRange("estimate", self.value, self.low, self.high, "an estimate lies inside its own interval")
+            msg = "estimate"
+            raise OutOfRange(msg, self.value, self.low, self.high, "an estimate lies inside its own interval")
 
     @property
     def sd(self) -> float:
@@ -120,7 +121,8 @@ def product(first: Estimate, second: Estimate) -> Estimate:
     """
     for factor in (first, second):
         if factor.value <= 0.0:
-            raise OutOfRange("factor", factor.value, 0.0, math.inf, "a product of positive estimates")
+            msg = "factor"
+            raise OutOfRange(msg, factor.value, 0.0, math.inf, "a product of positive estimates")
     value = first.value * second.value
     down = math.hypot(1.0 - first.low / first.value, 1.0 - second.low / second.value)
     up = math.hypot(first.high / first.value - 1.0, second.high / second.value - 1.0)

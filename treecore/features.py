@@ -79,9 +79,11 @@ class Feature:
         """Refuse what can't be drawn; the error names the feature and the field."""
         at = f"target {self.name}"
         if self.kind not in feature_kinds():
-            raise NotSolvable(f"{at} kind", f"“{self.kind}” is none of {', '.join(feature_kinds())}")
+            msg = f"{at} kind"
+            raise NotSolvable(msg, f"“{self.kind}” is none of {', '.join(feature_kinds())}")
         if self.shape not in _LEAST:
-            raise NotSolvable(f"{at} shape", f"“{self.shape}” is none of {', '.join(_LEAST)}")
+            msg = f"{at} shape"
+            raise NotSolvable(msg, f"“{self.shape}” is none of {', '.join(_LEAST)}")
         for point in self.points:
             for axis, value in zip(("x", "y"), point, strict=True):
                 believed(f"{at} {axis}", value, "site_reach")
@@ -188,7 +190,8 @@ def targets_of(features: tuple[Feature, ...]) -> tuple[Target, ...]:
     names: set[str] = set()
     for feature in features:
         if feature.name in names:
-            raise NotSolvable(f"target {feature.name}", "another target has this name")
+            msg = f"target {feature.name}"
+            raise NotSolvable(msg, "another target has this name")
         names.add(feature.name)
     return tuple(feature.target for feature in features if feature.what.target)
 
@@ -281,7 +284,8 @@ def triangulated(
         between(name, distance, 0.01, 1000.0, "taped distances are 1 cm to 1 km", "length")
     base = math.dist(first, second)
     if base < 0.01:
-        raise NotSolvable("second", "the two known points are the same")
+        msg = "second"
+        raise NotSolvable(msg, "the two known points are the same")
     along = (from_first**2 - from_second**2 + base**2) / (2.0 * base)  # (5)
     square = from_first**2 - along**2
     # A tape lies a little off: up to 2 cm short of meeting counts as meeting on the line.
@@ -291,7 +295,8 @@ def triangulated(
             if from_first + from_second < base
             else abs(from_first - from_second) - base
         )
-        raise NotSolvable("from_second", f"the tapes do not meet: they miss by {gap:.2f} m over a base of {base:.2f} m")
+        msg = "from_second"
+        raise NotSolvable(msg, f"the tapes do not meet: they miss by {gap:.2f} m over a base of {base:.2f} m")
     aside = math.sqrt(max(square, 0.0))
     ex, ey = (second[0] - first[0]) / base, (second[1] - first[1]) / base
     foot = first[0] + along * ex, first[1] + along * ey

@@ -96,9 +96,11 @@ def height_by_tangent(distance: float, top: float, base: float, slope: float = 0
     between("toward", toward, -50.0, 50.0, "a tip stands within 50 m of its foot", "length")
     level = distance * math.cos(slope)
     if level - toward <= 0.5:
-        raise NotSolvable("toward", "the tip would stand over or behind your eye; sight from further away")
+        msg = "toward"
+        raise NotSolvable(msg, "the tip would stand over or behind your eye; sight from further away")
     if top <= base:
-        raise NotSolvable("top", "the tip is sighted below the foot of the stem; look at the signs of the angles")
+        msg = "top"
+        raise NotSolvable(msg, "the tip is sighted below the foot of the stem; look at the signs of the angles")
     return _believed((level - toward) * math.tan(top) - level * math.tan(base))  # (3)
 
 
@@ -291,7 +293,8 @@ def combine(readings: Sequence[Estimate]) -> Combined:
     docs/methods.md, measuring (7), (8).
     """
     if not readings:
-        raise NotSolvable("readings", "there is no reading to combine")
+        msg = "readings"
+        raise NotSolvable(msg, "there is no reading to combine")
     inverse = [1.0 / r.sd**2 for r in readings]
     total = math.fsum(inverse)
     value = math.fsum(w * r.value for w, r in zip(inverse, readings, strict=True)) / total  # (7)

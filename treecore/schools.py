@@ -68,7 +68,8 @@ def school(choice: str, key: str) -> School:
     try:
         return schools(choice)[key]
     except KeyError:
-        raise NotSolvable(f"{choice}_school", f"“{key}” is none of {', '.join(schools(choice))}") from None
+        msg = f"{choice}_school"
+        raise NotSolvable(msg, f"“{key}” is none of {', '.join(schools(choice))}") from None
 
 
 @cache

@@ -37,10 +37,12 @@ class Target:
                 believed(f"target {self.name} {axis}", value, "site_reach")
         believed(f"target {self.name} height", self.height, "target_height")
         if len(self.outline) < 3:
-            raise NotSolvable(f"target {self.name}", "an outline needs at least three corners")
+            msg = f"target {self.name}"
+            raise NotSolvable(msg, "an outline needs at least three corners")
         shape = Polygon(self.outline)
         if not shape.is_valid or shape.area <= 0.0:
-            raise NotSolvable(f"target {self.name}", "its outline crosses itself or encloses nothing")
+            msg = f"target {self.name}"
+            raise NotSolvable(msg, "its outline crosses itself or encloses nothing")
         object.__setattr__(self, "shape", shape)
 
 
@@ -83,7 +85,8 @@ class Site:
         believed("slope", self.slope, "site_slope")
         for target in self.targets:
             if target.kind not in kinds_that("around") and target.shape.contains(self.stem):
-                raise NotSolvable(f"target {target.name}", "the stem stands inside it")
+                msg = f"target {target.name}"
+                raise NotSolvable(msg, "the stem stands inside it")
 
     def of(self, kind: str) -> tuple[Spot, ...]:
         """Places of work of one kind.

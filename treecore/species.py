@@ -228,4 +228,5 @@ def find(key: str) -> Species:
     try:
         return species_table()[key]
     except KeyError:
-        raise NotSolvable("species", f"“{key}” is not in the species table") from None
+        msg = "species"
+        raise NotSolvable(msg, f"“{key}” is not in the species table") from None

@@ -116,10 +116,12 @@ def read(text: str, dimension: str, system: str) -> Read:
         return _quadrant(quadrant, text)
     found = _ONE.match(plain)
     if not found:
-        raise ValueError(f"“{text.strip()}” is not a number.")
+        msg = f"“{text.strip()}” is not a number."
+        raise ValueError(msg)
     number = _number(found[2], text, system) * (-1.0 if found[1] == "-" else 1.0)
     if not math.isfinite(number):
-        raise ValueError(f"“{text.strip()}” is not a number.")
+        msg = f"“{text.strip()}” is not a number."
+        raise ValueError(msg)
     word = found[3].strip().lower()
     if angles and word in ("%", "percent"):
         return Read(number, "%", math.atan(number / 100.0))
@@ -138,7 +140,8 @@ def _plain(text: str) -> str:
 def _feet_and_inches(found: re.Match[str], text: str) -> Read:
     inches = _fraction(found[3])
     if inches >= 12.0:
-        raise ValueError(f"“{text.strip()}”: inches beside feet go up to 11.")
+        msg = f"“{text.strip()}”: inches beside feet go up to 11."
+        raise ValueError(msg)
     feet = (float(found[2]) + inches / 12.0) * (-1.0 if found[1] == "-" else 1.0)
     return Read(feet, "ft", feet * FOOT)
 
@@ -147,7 +150,8 @@ def _quadrant(found: re.Match[str], text: str) -> Read:
     """A bearing counted from north or south towards east or west."""
     turn = float(found[2])
     if turn > 90.0:
-        raise ValueError(f"“{text.strip()}”: from north or south it is 90° at most to east or west.")
+        msg = f"“{text.strip()}”: from north or south it is 90° at most to east or west."
+        raise ValueError(msg)
     east = found[3].lower() == "e"
     degrees = (turn if east else -turn) if found[1].lower() == "n" else (180.0 - turn if east else 180.0 + turn)
     degrees %= 360.0
@@ -162,7 +166,8 @@ def _fraction(words: str) -> float:
     whole, _, part = joined.rpartition(" ")
     top, bottom = (float(v) for v in part.split("/"))
     if bottom == 0.0:
-        raise ValueError(f"“{words.strip()}” divides by nothing.")
+        msg = f"“{words.strip()}” divides by nothing."
+        raise ValueError(msg)
     return (float(whole) if whole else 0.0) + top / bottom
 
 
@@ -177,17 +182,20 @@ def _number(words: str, text: str, system: str) -> float:
         whole, part = re.sub(r"[.,]", "", digits[:last]), digits[last + 1 :]
         grouped = re.fullmatch(r"\d{1,3}(?:[.,]\d{3})+", digits[:last])
         if not grouped or (min(commas, points) > 1 and max(commas, points) > 1) or digits[last] in digits[:last]:
-            raise ValueError(f"“{text.strip()}” is not a number.")
+            msg = f"“{text.strip()}” is not a number."
+            raise ValueError(msg)
         return float(f"{whole}.{part}")
     if commas == 1 and re.fullmatch(r"[1-9]\d{0,2},\d{3}", digits):
         if system == US:
             return float(digits.replace(",", ""))
         plain, split = digits.replace(",", ""), f"{float(digits.replace(',', '.')):g}"
-        raise ValueError(f"“{text.strip()}” may be {plain} or {split}: write one of them.")
+        msg = f"“{text.strip()}” may be {plain} or {split}: write one of them."
+        raise ValueError(msg)
     if commas > 1 or points > 1:
         sign = "," if commas else "."
         if not re.fullmatch(rf"\d{{1,3}}(?:{re.escape(sign)}\d{{3}})+", digits):
-            raise ValueError(f"“{text.strip()}” is not a number.")
+            msg = f"“{text.strip()}” is not a number."
+            raise ValueError(msg)
         return float(digits.replace(sign, ""))
     return float(digits.replace(",", "."))
 
@@ -201,12 +209,12 @@ def _factor(word: str, dimension: str, system: str) -> float:
     if dimension in ("force", "small_force") and name == "lb":
         name = "lbf"  # pounds in a field of force are pounds of force
     if name in ("ton", "tons") and dimension == "mass":
-        raise ValueError(
-            "A ton may be short (907 kg), long (1016 kg) or metric (1000 kg): write short ton, long ton or t."
-        )
+        msg = "A ton may be short (907 kg), long (1016 kg) or metric (1000 kg): write short ton, long ton or t."
+        raise ValueError(msg)
     if name in known:
         return known[name]
     for candidate in (unit(dimension, s) for s in SYSTEMS):
         if word in candidate.words or word == candidate.symbol.lower():
             return float(candidate.factor)
-    raise ValueError(f"The unit “{word}” does not fit here; use {shown.symbol}.")
+    msg = f"The unit “{word}” does not fit here; use {shown.symbol}."
+    raise ValueError(msg)

@@ -56,7 +56,8 @@ class RolesForm(UnitsForm):
         rows = [line.partition(":") for line in self.cleaned_data["roles"].splitlines() if line.strip()]
         for role, colon, name in rows:
             if not colon or not role.strip() or not name.strip() or len(role) > 80 or len(name) > 120:
-                raise forms.ValidationError(f"“{(role + colon + name).strip()[:60]}” is not “role: name”.")
+                msg = f"“{(role + colon + name).strip()[:60]}” is not “role: name”."
+                raise forms.ValidationError(msg)
         return [(role.strip(), name.strip()) for role, _, name in rows]
 
 

@@ -112,7 +112,8 @@ def forth(scope, owner, seen=None):
 def or_refused(said):
     """Raise what keeps a step from being taken back, for a bench that answers with its errors."""
     if said and said == UNSEEN:
-        raise NotSolvable("undo", said[0].lower() + said[1:].rstrip("."))
+        msg = "undo"
+        raise NotSolvable(msg, said[0].lower() + said[1:].rstrip("."))
 
 
 @transaction.atomic
@@ -161,7 +162,8 @@ def _put(part, key, values):
         try:
             row.delete()
         except models.ProtectedError:
-            raise NotSolvable("undo", "something else stands on it by now") from None
+            msg = "undo"
+            raise NotSolvable(msg, "something else stands on it by now") from None
         return
     row = row or part.model(pk=pk)
     for name, value in values.items():

@@ -239,7 +239,8 @@ def log_page(entry, tree, system):
     """Everything the log's page shows."""
     log, cuts = log_of(entry, tree)
     if len(cuts) == 0:
-        raise NotSolvable("cuts", "say where it is cut")
+        msg = "cuts"
+        raise NotSolvable(msg, "say where it is cut")
     bucked = buck(log, cuts)
     rows = [_cut_row(c, bucked, system) for c in bucked.cuts]
     return {

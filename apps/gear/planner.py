@@ -72,7 +72,8 @@ def save(crew, values, row=None):
         if name in values:
             setattr(row, name, values[name])
     if GearItem.objects.filter(crew=crew, name=row.name).exclude(pk=row.pk).exists():
-        raise NotSolvable("name", "another item has this name")
+        msg = "name"
+        raise NotSolvable(msg, "another item has this name")
     core_item(row)
     with _recorded(crew, f"{row.name} kept"):
         row.save()
@@ -96,7 +97,8 @@ def delete(row):
 def keep_reading(row, values):
     """Keep what a crew read off its own device, once the core takes it."""
     if core_item(row).role != "device":
-        raise NotSolvable("load", "readings belong to a device")
+        msg = "load"
+        raise NotSolvable(msg, "readings belong to a device")
     Reading(values["load"], values["wraps"], values["hand"])
     with _recorded(row.crew, f"reading of {row.name} kept"):
         return DeviceReading.objects.create(item=row, **{n: values[n] for n in ("load", "wraps", "hand", "note")})
@@ -159,7 +161,8 @@ def discard(row):
     """Take an item off the store; refused while a plan, signed or not, names it."""
     where = named_in(row)
     if where:
-        raise NotSolvable("gear", f"“{row.name}” stands in {where}")
+        msg = "gear"
+        raise NotSolvable(msg, f"“{row.name}” stands in {where}")
     delete(row)
 
 
@@ -169,5 +172,6 @@ def keep(crew, values, row=None):
     if row is not None and values["name"] != row.name:
         where = named_in(row)
         if where:
-            raise NotSolvable("name", f"“{row.name}” stands in {where}: its name stays")
+            msg = "name"
+            raise NotSolvable(msg, f"“{row.name}” stands in {where}: its name stays")
     return save(crew, values, row)

@@ -65,7 +65,8 @@ class TreeForm(UnitsForm):
         if self.tree and self.tree.pk:
             twins = twins.exclude(pk=self.tree.pk)
         if twins.exists():
-            raise forms.ValidationError("Another tree of this job has this name.")
+            msg = "Another tree of this job has this name."
+            raise forms.ValidationError(msg)
         return name
 
 
@@ -96,7 +97,8 @@ class TargetForm(UnitsForm):
     def clean_name(self):
         name = self.cleaned_data["name"].strip()
         if self.job.targets.filter(name=name).exists():
-            raise forms.ValidationError("Another target of this job has this name.")
+            msg = "Another target of this job has this name."
+            raise forms.ValidationError(msg)
         return name
 
     def clean(self):

@@ -122,7 +122,8 @@ def _add(job, data, by, system):
 def _delete(job, data, by, system):
     row = _picked_row(job, data["picked"])
     if row is None:
-        raise NotSolvable("feature", "pick a feature first; a tree of the job is taken off on its own page")
+        msg = "feature"
+        raise NotSolvable(msg, "pick a feature first; a tree of the job is taken off on its own page")
     planner.delete(job, row, by)
     return ""
 

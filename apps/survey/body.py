@@ -74,7 +74,8 @@ def _checked(tree):
 def _limb(tree, name):
     row = tree.limbs.filter(name=name).first()
     if row is None:
-        raise NotSolvable("limb", f"there is no limb “{name}”")
+        msg = "limb"
+        raise NotSolvable(msg, f"there is no limb “{name}”")
     return row
 
 
@@ -83,7 +84,8 @@ def take_slot(tree, number, by=""):
     data = scene(tree)
     found = next((row for row in data["assumed"] if row.number == number), None)
     if found is None:
-        raise NotSolvable("limb", "that assumed limb is not there any more")
+        msg = "limb"
+        raise NotSolvable(msg, "that assumed limb is not there any more")
     with _step(tree, f"assumed limb {number + 1} replaced", by):
         parent = _limb(tree, found.limb.parent) if found.limb.parent else None
         row = _put(Limb(tree=tree, name=free_name(data["core"]), parent=parent, kind="estimated"), found.limb)
@@ -97,7 +99,8 @@ def take_slot(tree, number, by=""):
 def drop_slot(tree, number, by=""):
     """Take an assumed limb off: there is none there."""
     if not 0 <= number < SLOTS:
-        raise NotSolvable("limb", "there is no such assumed limb")
+        msg = "limb"
+        raise NotSolvable(msg, "there is no such assumed limb")
     with _step(tree, f"assumed limb {number + 1} taken off", by):
         tree.replaced = sorted({*tree.replaced, number})
         tree.save()
@@ -154,7 +157,8 @@ def save(tree, name, values, by=""):
         for field, value in values.items():
             setattr(row, field, value)
         if tree.limbs.exclude(pk=row.pk).filter(name=row.name).exists():
-            raise NotSolvable(f"limb {row.name} name", "another limb has this name")
+            msg = f"limb {row.name} name"
+            raise NotSolvable(msg, "another limb has this name")
         row.save()
         _checked(tree)
     return row.name

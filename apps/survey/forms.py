@@ -57,7 +57,8 @@ class AnswerForm(UnitsForm):
     def clean_height(self):
         value = self.cleaned_data["height"]
         if value is not None and not 0.0 <= value <= 130.0:
-            raise forms.ValidationError("A height on the tree, from the ground up.")
+            msg = "A height on the tree, from the ground up."
+            raise forms.ValidationError(msg)
         return value
 
 

@@ -52,7 +52,8 @@ def changed(data, seen, stored, base, view, system):
         return (*_added(data, seen, picks, system), view, True)
     place = index_of(picks, picked)
     if place is None and picked and index_of(base, picked) is not None and "at_m" in data:
-        raise Gone("Somebody took this pick off the list meanwhile; what you typed is still here.")
+        msg = "Somebody took this pick off the list meanwhile; what you typed is still here."
+        raise Gone(msg)
     if place is not None and "at_m" in data:
         before = base[index_of(base, picked)] if index_of(base, picked) is not None else picks[place]
         form = PickForm(data, units=system, choices=planner.choices(seen), entry=before)
@@ -106,7 +107,8 @@ def _moved(seen, picks, base, picked, rest):
     name, before = rest.split()
     i, j = index_of(picks, name), index_of(picks, before)
     if i is None or j is None:
-        raise Gone("One of these picks is no longer on the list.")
+        msg = "One of these picks is no longer on the list."
+        raise Gone(msg)
     picks.insert(j, picks.pop(i))
     return picks, name
 
@@ -115,7 +117,8 @@ def _shifted(by):
     def shift(seen, picks, base, picked, rest):
         i = index_of(picks, rest)
         if i is None:
-            raise Gone("This pick is no longer on the list.")
+            msg = "This pick is no longer on the list."
+            raise Gone(msg)
         if 0 <= i + by < len(picks):
             picks.insert(i + by, picks.pop(i))
         return picks, rest
@@ -129,7 +132,8 @@ def _dropped(seen, picks, base, picked, rest):
     if i is None:
         return picks, picked
     if known is None or base[known] != picks[i]:
-        raise Gone("Somebody changed this pick since you saw it: look at it again before you take it off.")
+        msg = "Somebody changed this pick since you saw it: look at it again before you take it off."
+        raise Gone(msg)
     picks.pop(i)
     left = picks[min(i, len(picks) - 1)]["id"] if picks else ""
     return picks, left
@@ -138,7 +142,8 @@ def _dropped(seen, picks, base, picked, rest):
 def _ordered(seen, picks, base, picked, rest):
     """The second press takes the order that the first one showed; it is worked out again from the same picks."""
     if picks != list(base):
-        raise Gone("The list changed since this order was shown: have it proposed again.")
+        msg = "The list changed since this order was shown: have it proposed again."
+        raise Gone(msg)
     ordered = [picks[i] for i in planner.proposal(seen, picks).order]
     return ordered, ordered[0]["id"] if ordered else ""
 

@@ -174,7 +174,8 @@ steps.register(
 def new_pick(seen, picks, member, at):
     """A pick of a cut, with the usual values and what of the last pick carries over."""
     if len(picks) >= MOST:
-        raise NotSolvable("pick", f"a takedown has up to {MOST} picks")
+        msg = "pick"
+        raise NotSolvable(msg, f"a takedown has up to {MOST} picks")
     kept = (
         {
             k: v

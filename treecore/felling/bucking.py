@@ -49,13 +49,16 @@ class Log:
         between("log_tip", self.tip, 0.01, 4.0, "logs are 1 cm to 4 m thick", "girth")
         hold(self, LogEntry)
         if self.spring not in SPRINGS:
-            raise NotSolvable("spring", "a log is bent to the left, to the right, or not at all")
+            msg = "spring"
+            raise NotSolvable(msg, "a log is bent to the left, to the right, or not at all")
         if not self.supports:
-            raise NotSolvable("supports", "say where the log lies on something")
+            msg = "supports"
+            raise NotSolvable(msg, "say where the log lies on something")
         for at in self.supports:
             between("supports", at, 0.0, self.length, "a support lies under the log", "length")
         if len({round(at, 2) for at in self.supports}) < len(self.supports):
-            raise NotSolvable("supports", "two supports lie at the same place")
+            msg = "supports"
+            raise NotSolvable(msg, "two supports lie at the same place")
 
 
 class Bending(NamedTuple):
@@ -167,12 +170,12 @@ def bending(log: Log) -> Bending:
 def _check_rests(log: Log) -> None:
     """Refuse a log whose balance does not lie between its outer supports."""
     if len(log.supports) < 2:
-        raise NotSolvable("supports", "one support alone does not hold a log still; give the ground it touches too")
+        msg = "supports"
+        raise NotSolvable(msg, "one support alone does not hold a log still; give the ground it touches too")
     centre = balance(log, 0.0, log.length)
     if not min(log.supports) <= centre <= max(log.supports):
-        raise NotSolvable(
-            "supports", f"it would tip: its balance lies {centre:.1f} m from the butt, beyond the supports"
-        )
+        msg = "supports"
+        raise NotSolvable(msg, f"it would tip: its balance lies {centre:.1f} m from the butt, beyond the supports")
 
 
 def balance(log: Log, low: float, high: float) -> float:
@@ -266,7 +269,8 @@ def buck(log: Log, cuts: tuple[float, ...]) -> Bucked:
     for at in cuts:
         between("cuts", at, 0.05, log.length - 0.05, "a cut lies on the log", "length")
     if len({round(at, 2) for at in cuts}) < len(cuts):
-        raise NotSolvable("cuts", "two cuts lie at the same place")
+        msg = "cuts"
+        raise NotSolvable(msg, "two cuts lie at the same place")
     found, rest, low, high = [], log, 0.0, log.length
     for number, at in enumerate(_ordered(log, cuts), start=1):
         now = _lying(rest, low, high)

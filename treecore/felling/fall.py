@@ -323,7 +323,8 @@ def fall(plan: FellingInput) -> Fall:
     inputs = inputs_of(plan) | {name: constant(name) for name in WALKED}
     # Whether it goes at all is asked without a wind that helps.
     if not _model(replace(plan, wind=None), {name: e.value for name, e in inputs.items()})[1]:
-        raise NotSolvable("fall", "what is at hand does not bring it over, so there is no fall to work out")
+        msg = "fall"
+        raise NotSolvable(msg, "what is at hand does not bring it over, so there is no fall to work out")
     s = spread(lambda x: _model(plan, x)[0], inputs)
     e = [Estimate(v, max(low, 0.0), high, Kind.ESTIMATED) for v, low, high in zip(s.values, s.low, s.high, strict=True)]
     dress = partial(_figure, s.widest)

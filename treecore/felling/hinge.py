@@ -159,7 +159,8 @@ def hinge_wood(cuts: Cuts, cavity: float = 0.0) -> HingeWood:
     apex = cuts.along / 2.0 - cuts.depth
     hole = core_chord(cavity, apex - cuts.hinge, apex)
     if hole > 0.95 * length:
-        raise NotSolvable("hinge", "the hollow or decayed core leaves no wood for a hinge; choose another way")
+        msg = "hinge"
+        raise NotSolvable(msg, "the hollow or decayed core leaves no wood for a hinge; choose another way")
     left = cuts.bypass if cuts.bypass_side == "left" else 0.0
     right = cuts.bypass if cuts.bypass_side == "right" else 0.0
     return HingeWood(cuts.hinge - (left + right) / 2.0, cuts.taper - left + right, length, hole, (left, right))  # (5)

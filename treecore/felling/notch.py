@@ -46,7 +46,8 @@ class Cuts:
         hold(self, FellingEntry)
         between("skew", self.skew, -3.0, 3.0, "an oval stem turned to the lay")
         if not 1.0 / 3.0 <= self.along / self.across <= 3.0:
-            raise NotSolvable("across", "one diameter is over three times the other; measure the stump again")
+            msg = "across"
+            raise NotSolvable(msg, "one diameter is over three times the other; measure the stump again")
         inside(
             "depth", self.depth, 0.0, 0.75 * self.along, "a notch goes into the stem, to three quarters at most", "cut"
         )
@@ -61,18 +62,20 @@ class Cuts:
     def _check_ends(self) -> None:
         """Refuse a hinge with an end cut through."""
         if self.bypass_side not in SIDES:
-            raise NotSolvable("bypass_side", "a cut runs past the apex on the left, on the right, or not at all")
+            msg = "bypass_side"
+            raise NotSolvable(msg, "a cut runs past the apex on the left, on the right, or not at all")
         if self.bypass > 0.0 and not self.bypass_side:
-            raise NotSolvable("bypass_side", "say on which side the cut ran past the apex")
+            msg = "bypass_side"
+            raise NotSolvable(msg, "say on which side the cut ran past the apex")
         most = 2.0 * self.hinge
         inside("taper", self.taper, -most, most, "or one end of the hinge is cut through", "cut")
         if self.hinge + abs(self.taper) / 2.0 >= self.along - self.depth:
-            raise NotSolvable("taper", "the thicker end of the hinge reaches the back of the stem")
+            msg = "taper"
+            raise NotSolvable(msg, "the thicker end of the hinge reaches the back of the stem")
         end = self.hinge + (self.taper if self.bypass_side == "left" else -self.taper) / 2.0
         if self.bypass_side and self.bypass >= end:
-            raise NotSolvable(
-                "bypass", f"it runs through the whole hinge on the {self.bypass_side}: nothing holds there"
-            )
+            msg = "bypass"
+            raise NotSolvable(msg, f"it runs through the whole hinge on the {self.bypass_side}: nothing holds there")
 
     @property
     def room(self) -> float:
@@ -132,7 +135,8 @@ def aim_off(aside: float, reach: float) -> float:
     Turning about the hinge line keeps each point's sideways distance.
     """
     if abs(aside) >= positive("reach", reach):
-        raise NotSolvable("aside", "the point stands further aside than its distance from the hinge")
+        msg = "aside"
+        raise NotSolvable(msg, "the point stands further aside than its distance from the hinge")
     return math.asin(aside / reach)  # (4)
 
 

@@ -60,7 +60,8 @@ def _validator() -> jsonschema.protocols.Validator:
 
 
 def _no_constant(name: str) -> float:
-    raise BadDocument("document", f"{name} is no number a plan can hold")
+    msg = "document"
+    raise BadDocument(msg, f"{name} is no number a plan can hold")
 
 
 def load(text: str) -> dict[str, Any]:
@@ -79,17 +80,21 @@ def load(text: str) -> dict[str, Any]:
     try:
         document = json.loads(text, parse_constant=_no_constant)
     except json.JSONDecodeError as error:
-        raise BadDocument(f"line {error.lineno}", f"not JSON: {error.msg}") from None
+        msg = f"line {error.lineno}"
+        raise BadDocument(msg, f"not JSON: {error.msg}") from None
     except CoreError:
         raise
     except ValueError:
-        raise BadDocument("document", "it holds a number too long for any measure") from None
+        msg = "document"
+        raise BadDocument(msg, "it holds a number too long for any measure") from None
     except RecursionError:
-        raise BadDocument("document", "it is nested deeper than any plan") from None
+        msg = "document"
+        raise BadDocument(msg, "it is nested deeper than any plan") from None
     if isinstance(document, dict):
         document = upgraded(document)
         if document.get("version", VERSION) != VERSION:
-            raise BadDocument("version", f"{document['version']} is not a version this program reads (1 to {VERSION})")
+            msg = "version"
+            raise BadDocument(msg, f"{document['version']} is not a version this program reads (1 to {VERSION})")
     found = schema_errors(document)
     if found:
         where = found[0].field
@@ -288,7 +293,8 @@ def _feature_of(text: str) -> Feature:
     ends, approach = row.get("ends_m"), row.get("approach_m")
     if approach is None and row.get("voltage", "unknown") != "unknown":
         if row["voltage"] not in approaches():
-            raise NotSolvable(f"{row['name']} voltage", f"“{row['voltage']}” is none of {', '.join(approaches())}")
+            msg = f"{row['name']} voltage"
+            raise NotSolvable(msg, f"“{row['voltage']}” is none of {', '.join(approaches())}")
         approach = approaches()[row["voltage"]].distance
     return Feature(
         name=row["name"],
@@ -490,7 +496,8 @@ def after_picks(tree: TreeInput, picks: Sequence[Entry], count: int) -> TreeInpu
     if not count:
         return tree
     if count > len(picks):
-        raise NotSolvable("after_picks", f"there are {len(picks)} picks; it can't be felled after {count}")
+        msg = "after_picks"
+        raise NotSolvable(msg, f"there are {len(picks)} picks; it can't be felled after {count}")
     return _after(tree, tuple(cut_of(row) for row in picks[:count]))
 
 
@@ -521,12 +528,14 @@ def evaluate_document(document: Entry) -> dict[str, Any]:
     try:
         hold_site(document.get("site", {}))
     except CoreError as error:
-        raise BadDocument("site", str(error)) from error
+        msg = "site"
+        raise BadDocument(msg, str(error)) from error
     for number, entry in enumerate(document["trees"]):
         try:
             results.append(evaluate_tree(document.get("site", {}), entry, gear))
         except CoreError as error:
-            raise BadDocument(f"trees[{number}] “{entry['name']}”", str(error)) from error
+            msg = f"trees[{number}] “{entry['name']}”"
+            raise BadDocument(msg, str(error)) from error
     return {"schema": "cantrel-results", "version": RESULTS, "trees": results}
 
 

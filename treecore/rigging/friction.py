@@ -62,7 +62,8 @@ class Device:
             for one in self.settings:
                 if one.number == setting:
                     return one.turns
-            raise NotSolvable("setting", f"{self.name.lower()} has the settings 1 to {len(self.settings)}")
+            msg = "setting"
+            raise NotSolvable(msg, f"{self.name.lower()} has the settings 1 to {len(self.settings)}")
         return Estimate(wraps + self.base.value, wraps + self.base.low, wraps + self.base.high, Kind.ASSUMED)
 
 
@@ -105,7 +106,8 @@ class Reading:
         """Refuse what shows no friction."""
         hold(self, DeviceReadingEntry)
         if self.hand >= self.load:
-            raise NotSolvable("hand", "the hand holds more than the load: nothing is left for the device")
+            msg = "hand"
+            raise NotSolvable(msg, "the hand holds more than the load: nothing is left for the device")
 
 
 def measured_friction(readings: Sequence[Reading]) -> Estimate | None:
@@ -200,7 +202,8 @@ def wraps_for(load: float, hand: float, friction: float) -> float:
     if positive("hand", hand) >= load:
         return 0.0
     if friction <= 0.0:
-        raise NotSolvable("friction", "without friction no wraps hold")
+        msg = "friction"
+        raise NotSolvable(msg, "without friction no wraps hold")
     return math.log(load / hand) / (math.tau * friction)  # (2)
 
 

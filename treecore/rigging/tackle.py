@@ -51,9 +51,11 @@ class Tackle:
         """Refuse what no line is made of."""
         hold(self, TackleEntry, said="tackle_{}")
         if self.knot not in knots():
-            raise NotSolvable("tackle_knot", f"“{self.knot}” is none of {', '.join(knots())}")
+            msg = "tackle_knot"
+            raise NotSolvable(msg, f"“{self.knot}” is none of {', '.join(knots())}")
         if self.by not in PULLED_BY:
-            raise NotSolvable("tackle_by", f"“{self.by}” is none of {', '.join(w for w in PULLED_BY if w)}")
+            msg = "tackle_by"
+            raise NotSolvable(msg, f"“{self.by}” is none of {', '.join(w for w in PULLED_BY if w)}")
         school("design", self.design)
 
     @property

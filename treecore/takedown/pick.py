@@ -78,7 +78,8 @@ class RigPoint:
     def __post_init__(self) -> None:
         """Refuse a point that is nowhere."""
         if (self.member is None) == (self.place is None):
-            raise NotSolvable("rigging_point", "a rigging point is on this tree or at a place in another")
+            msg = "rigging_point"
+            raise NotSolvable(msg, "a rigging point is on this tree or at a place in another")
         hold(self, WoodEntry, said="rigging_point")
         if self.thick is not None:
             believed("rigging_point", self.thick, "other_trunk")
@@ -142,22 +143,28 @@ class Pick:
     def __post_init__(self) -> None:
         """Refuse what no pick is."""
         if self.method not in methods():
-            raise NotSolvable("method", f"“{self.method}” is none of {', '.join(methods())}")
+            msg = "method"
+            raise NotSolvable(msg, f"“{self.method}” is none of {', '.join(methods())}")
         if self.away not in AWAY:
-            raise NotSolvable("away", f"“{self.away}” is none of {', '.join(w for w in AWAY if w)}")
+            msg = "away"
+            raise NotSolvable(msg, f"“{self.away}” is none of {', '.join(w for w in AWAY if w)}")
         if self.held not in HELD:
-            raise NotSolvable("held", f"“{self.held}” is none of {', '.join(HELD)}")
+            msg = "held"
+            raise NotSolvable(msg, f"“{self.held}” is none of {', '.join(HELD)}")
         if self.device not in devices():
-            raise NotSolvable("device", f"“{self.device}” is none of {', '.join(devices())}")
+            msg = "device"
+            raise NotSolvable(msg, f"“{self.device}” is none of {', '.join(devices())}")
         hold(self, PickEntry)
         if not devices()[self.device].settings:  # one with settings takes no wraps: what was typed stays, unused
             between("wraps", self.wraps, 0.0, devices()[self.device].most, "as many as the device takes")
         devices()[self.device].turns(0.0, self.setting)
         give(self.bed, self.bed_depth)
         if self.pretension > 0.0 and self.slack > 0.0:
-            raise NotSolvable("pretension", "a line with slack in it is not tight before the cut")
+            msg = "pretension"
+            raise NotSolvable(msg, "a line with slack in it is not tight before the cut")
         if methods()[self.method].lines and self.point is None:
-            raise NotSolvable("rigging_point", "this method needs a rigging point")
+            msg = "rigging_point"
+            raise NotSolvable(msg, "this method needs a rigging point")
 
     @property
     def goes(self) -> float | None:

@@ -147,15 +147,19 @@ def take(
     row = members.rows.get(cut.member, -1)
     name = cut.member or "the stem"
     if row < 0:
-        raise NotSolvable("cut", f"there is no limb “{cut.member}” on this tree")
+        msg = "cut"
+        raise NotSolvable(msg, f"there is no limb “{cut.member}” on this tree")
     if standing.ends[row] < 0.0:
-        raise NotSolvable("cut", f"“{name}” is gone already: an earlier piece took it")
+        msg = "cut"
+        raise NotSolvable(msg, f"“{name}” is gone already: an earlier piece took it")
     if cut.at < 0.0:
-        raise NotSolvable("cut", f"a cut on “{name}” lies on it, from its union outward")
+        msg = "cut"
+        raise NotSolvable(msg, f"a cut on “{name}” lies on it, from its union outward")
     if standing.ends[row] - cut.at < SHORTEST:
         short = standing.ends[row] - cut.at
+        msg = "cut"
         raise NotSolvable(
-            "cut",
+            msg,
             f"nothing of “{name}” is left beyond this cut" if short <= 0.0 else f"a piece of {short:.2f} m is none",
         )
     ends, spans = list(standing.ends), []
@@ -238,7 +242,8 @@ def takedown(
         try:
             step = take(members, standing, cut, corrected, (weighings or {}).get(number))
         except NotSolvable as error:
-            raise NotSolvable(f"pick {number}", error.why) from error
+            msg = f"pick {number}"
+            raise NotSolvable(msg, error.why) from error
         steps.append(step)
         standing, corrected = step.after, step.corrected
     return tuple(steps)

@@ -65,9 +65,11 @@ class SawCut:
     def __post_init__(self) -> None:
         """Refuse what no cut is."""
         if self.key not in cut_types():
-            raise NotSolvable("cut_type", f"“{self.key}” is none of {', '.join(cut_types())}")
+            msg = "cut_type"
+            raise NotSolvable(msg, f"“{self.key}” is none of {', '.join(cut_types())}")
         if self.notch and self.notch not in schools("notch"):
-            raise NotSolvable("notch", f"“{self.notch}” is none of {', '.join(schools('notch'))}")
+            msg = "notch"
+            raise NotSolvable(msg, f"“{self.notch}” is none of {', '.join(schools('notch'))}")
         hold(self, PickEntry, "cut", "cut_{}")
 
     @property

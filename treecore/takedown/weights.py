@@ -53,7 +53,8 @@ class Weighing:
     def __post_init__(self) -> None:
         """Refuse what no piece weighs."""
         if self.mass is None and self.balance is None:
-            raise NotSolvable("weighing_mass", "a weighing gives a mass, a balance, or both")
+            msg = "weighing_mass"
+            raise NotSolvable(msg, "a weighing gives a mass, a balance, or both")
         hold(self, PickEntry, "weighing", "weighing_{}")
 
 

@@ -86,17 +86,20 @@ class TreeInput:
                 reach = self.spread.value / 2.0
                 between(name, offset, -reach, reach, "a crown's centre lies within half its spread", "offset")
         if self.state not in states():
-            raise NotSolvable("state", f"“{self.state}” is none of {', '.join(states())}")
+            msg = "state"
+            raise NotSolvable(msg, f"“{self.state}” is none of {', '.join(states())}")
         find(self.species)
         between("oval", self.oval, 0.4, 2.5, "one diameter is at most two and a half times the other")
         for cavity in self.cavities:
             cavity.check(self.stem)
         if self.fork is not None and not self.left and not any(limb.lead for limb in self.limbs):
-            raise NotSolvable("fork", "the stem ends at the fork: add the leads that take over there")
+            msg = "fork"
+            raise NotSolvable(msg, "the stem ends at the fork: add the leads that take over there")
         check_limbs(self.limbs, self.stem) if not self.left else None
         _ = self.placed  # refuses limbs that grow from each other in a circle
         if not self.replaced <= frozenset(range(SLOTS)):
-            raise NotSolvable("replaced", f"assumed limbs are numbered 0 to {SLOTS - 1}")
+            msg = "replaced"
+            raise NotSolvable(msg, f"assumed limbs are numbered 0 to {SLOTS - 1}")
 
     def __hash__(self) -> int:
         """Hash of what it is made of, worked out once."""

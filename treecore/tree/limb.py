@@ -52,7 +52,8 @@ class Limb:
             if value not in words:
                 raise NotSolvable(at + field, f"“{value}” is none of {', '.join(words)}")
         if not self.name.strip():
-            raise NotSolvable("limb name", "a limb needs a name to be talked about")
+            msg = "limb name"
+            raise NotSolvable(msg, "a limb needs a name to be talked about")
 
 
 def doubtful(union: str, lead: bool) -> bool:
@@ -106,13 +107,15 @@ def check_limbs(limbs: Sequence[Limb], stem: Stem) -> None:
     named: dict[str, Limb] = {}
     for limb in limbs:
         if limb.name in named:
-            raise NotSolvable(f"limb {limb.name}", "another limb has this name")
+            msg = f"limb {limb.name}"
+            raise NotSolvable(msg, "another limb has this name")
         named[limb.name] = limb
     seen: dict[tuple[str, int, int], str] = {}
     for limb in limbs:
         twin = seen.setdefault((limb.parent, round(limb.at / 0.02), round(math.degrees(limb.azimuth))), limb.name)
         if twin != limb.name:
-            raise NotSolvable(f"limb {limb.name}", f"it grows from the same place the same way as “{twin}”")
+            msg = f"limb {limb.name}"
+            raise NotSolvable(msg, f"it grows from the same place the same way as “{twin}”")
         _check_parent(limb, named, stem)
 
 
@@ -192,7 +195,8 @@ def _parents_first(limbs: Sequence[Limb]) -> tuple[list[int], list[tuple[int, in
     while waiting:
         ready = [i for i in waiting if limbs[i].parent in done]
         if not ready:
-            raise NotSolvable(f"limb {limbs[waiting[0]].name} parent", "these limbs grow from each other in a circle")
+            msg = f"limb {limbs[waiting[0]].name} parent"
+            raise NotSolvable(msg, "these limbs grow from each other in a circle")
         generations.append((len(order), len(order) + len(ready)))
         order += ready
         waiting = [i for i in waiting if limbs[i].parent not in done]

@@ -53,3 +53,10 @@ class Layers(TestCase):
                     with self.subTest(file=f"{room}/{path.name}"):
                         self.assertEqual(set(taken(path)) - allowed, set())
         self.assertGreater(seen, 50)
+
+
+class Templates(TestCase):
+    def test_lines_are_short_enough_to_read(self):
+        for path in [*ROOT.rglob("*.html"), *(ROOT.parent / "cantrel").rglob("*.html")]:
+            for number, line in enumerate(path.read_text(encoding="utf-8").splitlines(), start=1):
+                self.assertLessEqual(len(line), 200, f"{path.name}:{number}")
