@@ -1,6 +1,9 @@
 """To-scale drawings: metres to picture points and back. Drawings have x to the right and y up in metres."""
 
+import math
 from dataclasses import dataclass
+
+from django.core.exceptions import BadRequest
 
 from cantrel import quantities
 
@@ -45,10 +48,54 @@ class Frame:
         return {"length": self.size(length * unit), "label": label, "x": 14, "y": self.height - 14}
 
 
+class Unreadable(BadRequest):
+    """What a page's script sent is no number, place or word of ours; nothing was changed by it."""
+
+
+def word(data, name):
+    """A word a script sent."""
+    if name not in data:
+        raise Unreadable(name)
+    return data[name]
+
+
+def finite(text):
+    """A finite number of a text."""
+    try:
+        number = float(text)
+    except (TypeError, ValueError):
+        raise Unreadable(str(text)) from None
+    if not math.isfinite(number):
+        raise Unreadable(str(text))
+    return number
+
+
+def number(data, name):
+    """A finite number a script sent."""
+    return finite(word(data, name))
+
+
+def count(data, name):
+    """A whole number from nought a script sent."""
+    text = word(data, name)
+    if not (text.isascii() and text.isdigit() and len(text) < 7):
+        raise Unreadable(name)
+    return int(text)
+
+
 def metres(text, x, y):
     """Metres of a picture point, by the text of the frame it was drawn with."""
-    x0, y0, scale = (float(v) for v in text.split(","))
-    return (float(x) - x0) / scale, (y0 - float(y)) / scale
+    frame = [finite(part) for part in text.split(",")]
+    if len(frame) != 3 or not frame[2]:
+        raise Unreadable(text)
+    x0, y0, scale = frame
+    found = (finite(x) - x0) / scale, (y0 - finite(y)) / scale
+    return finite(found[0]), finite(found[1])
+
+
+def place(data, x="x", y="y"):
+    """Metres of the place a script sent, on the drawing it was put on."""
+    return metres(word(data, "frame"), word(data, x), word(data, y))
 
 
 def fitted(width, height, left, right, bottom, top, margin=24):

@@ -13,7 +13,7 @@ from apps.felling.forms import FellForm, LogForm
 from apps.felling.views import handled_by, merged, stored_as_typed, turn_plan, typed
 from apps.jobs import planner as jobs
 from cantrel import quantities
-from cantrel.drawing import metres
+from cantrel.drawing import number, place, word
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -118,9 +118,9 @@ def _sawn(request, tree, plan, core, stored):
 
 def _dragged(entry, data):
     """A support or a cut put elsewhere along the log."""
-    kind, _, number = data["handle"].partition(" ")
+    kind, _, which = word(data, "handle").partition(" ")
     row = entry["supports_m"] if kind == "support" else entry["cuts_m"]
-    if not number.isdigit() or int(number) >= len(row):
+    if not which.isdigit() or int(which) >= len(row):
         return
-    at = row[int(number)] + 0.1 * float(data["dx"]) if "dx" in data else metres(data["frame"], data["x"], data["y"])[0]
-    row[int(number)] = round(min(max(at, 0.0), entry["to_m"] - entry["from_m"]), 2)
+    at = row[int(which)] + 0.1 * number(data, "dx") if "dx" in data else place(data)[0]
+    row[int(which)] = round(min(max(at, 0.0), entry["to_m"] - entry["from_m"]), 2)

@@ -13,7 +13,7 @@ from apps.felling import planner, presenter, pullpicture, pulls
 from apps.felling.pullforms import SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
-from cantrel.drawing import metres
+from cantrel.drawing import number, place
 from cantrel.forms import filled
 from cantrel.limits import limit_said
 from cantrel.steps import page
@@ -175,9 +175,9 @@ def _changed(form, act, data, tree):
     if act[0] == "part":
         part = pulls.named(entry, "parts", act[1])
         if "dx" in data:
-            x, y = part["x_m"] + STEP * float(data["dx"]), part["y_m"] + STEP * float(data["dy"])
+            x, y = part["x_m"] + STEP * number(data, "dx"), part["y_m"] + STEP * number(data, "dy")
         else:
-            x, y = metres(data["frame"], data["x"], data["y"])
+            x, y = place(data)
         if not (math.isfinite(x) and math.isfinite(y)):
             return entry, False
         pulls.moved(part, x, y, tree.job)

@@ -15,7 +15,7 @@ from apps.felling.forms import FellForm, MethodForm, YardForm
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 from cantrel import quantities, revisions
-from cantrel.drawing import metres
+from cantrel.drawing import Unreadable, number, place, word
 from cantrel.forms import filled
 from cantrel.limits import limit_said
 from cantrel.revisions import TOO_OLD
@@ -144,12 +144,13 @@ def typed(name, value, system):
 def handled_by(data, tree, plan, seen=None):
     try:
         given = planner.core_plan(tree, plan, seen)
-        if data["handle"].startswith("take "):
-            return planner.taken(*data["handle"].split()[1:3], given)
+        if word(data, "handle").startswith("take "):
+            _, choice, key = [*word(data, "handle").split(), "", ""][:3]
+            return planner.taken(choice, key, given)
         if "dx" in data:
-            return planner.nudged(data["handle"], float(data["dx"]), float(data["dy"]), given)
-        return planner.moved(data["handle"], *metres(data["frame"], data["x"], data["y"]), given)
-    except (CoreError, ValueError, TypeError, ZeroDivisionError, KeyError):
+            return planner.nudged(word(data, "handle"), number(data, "dx"), number(data, "dy"), given)
+        return planner.moved(word(data, "handle"), *place(data), given)
+    except (CoreError, Unreadable):
         return {}
 
 

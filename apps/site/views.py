@@ -16,6 +16,7 @@ from apps.jobs import planner as jobs
 from apps.site import planner, presenter
 from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
 from cantrel import quantities
+from cantrel.drawing import Unreadable, count, finite, number, word
 from cantrel.forms import as_shown, rebased
 from cantrel.pictures import PICTURE_BYTES
 from cantrel.revisions import TOO_OLD, clash_text, merged
@@ -81,46 +82,59 @@ def site(request, job_id, forms=None):
 
 
 def _spots(data):
-    points = json.loads(data.get("points", "[]"))
-    if not isinstance(points, list) or not all(len(p) == 2 and all(math.isfinite(float(v)) for v in p) for p in points):
-        raise ValueError
-    return [(float(x), float(y)) for x, y in points]
+    try:
+        points = json.loads(data.get("points", "[]"))
+    except (ValueError, RecursionError):
+        raise Unreadable from None
+    if not isinstance(points, list) or not all(isinstance(p, list) and len(p) == 2 for p in points):
+        raise Unreadable
+    return [(finite(x), finite(y)) for x, y in points]
+
+
+def _outlined(job, data):
+    """The picked thing and its points; a script that picked none asks for nothing."""
+    row = _picked_row(job, word(data, "picked"))
+    if row is None:
+        raise Unreadable
+    return row, list(row.outline)
 
 
 def _move(job, data, by, system):
-    dx, dy = float(data["dx"]), float(data["dy"])
-    row, tree = _picked_row(job, data["picked"]), _picked_tree(job, data["picked"])
+    dx, dy = number(data, "dx"), number(data, "dy")
+    row, tree = _picked_row(job, word(data, "picked")), _picked_tree(job, word(data, "picked"))
     if tree:
         planner.place_tree(job, tree, tree.x + dx, tree.y + dy, by)
     elif row:
         planner.shift(job, row, dx, dy, by)
-    return data["picked"]
+    return word(data, "picked")
 
 
 def _corner(job, data, by, system):
-    row = _picked_row(job, data["picked"])
-    points, i, (spot,) = list(row.outline), int(data["corner"]), _spots(data)
-    if data["act"] == "insert":
-        points.insert(i + 1, spot)
+    (row, points), i, spots = _outlined(job, data), count(data, "corner"), _spots(data)
+    if len(spots) != 1 or i >= len(points):
+        raise Unreadable
+    if word(data, "act") == "insert":
+        points.insert(i + 1, spots[0])
     else:
-        points[i] = spot
+        points[i] = spots[0]
     planner.put_points(job, row, points, by, "corner moved")
-    return data["picked"]
+    return word(data, "picked")
 
 
 def _corner_off(job, data, by, system):
-    row = _picked_row(job, data["picked"])
-    points = [p for i, p in enumerate(row.outline) if i != int(data["corner"])]
+    row, outline = _outlined(job, data)
+    points = [p for i, p in enumerate(outline) if i != count(data, "corner")]
     planner.put_points(job, row, points, by, "corner taken off")
-    return data["picked"]
+    return word(data, "picked")
 
 
 def _add(job, data, by, system):
-    return f"target:{planner.add(job, data['kind'], _spots(data), by).pk}"
+    row = planner.add(job, word(data, "kind"), _spots(data), by)
+    return f"target:{row.pk}"
 
 
 def _delete(job, data, by, system):
-    row = _picked_row(job, data["picked"])
+    row = _picked_row(job, word(data, "picked"))
     if row is None:
         msg = "feature"
         raise NotSolvable(msg, "pick a feature first; a tree of the job is taken off on its own page")
@@ -130,24 +144,24 @@ def _delete(job, data, by, system):
 
 def _undo(job, data, by, system):
     steps.or_refused(steps.back("site", job, data.get("step")))
-    return data["picked"]
+    return word(data, "picked")
 
 
 def _redo(job, data, by, system):
     steps.or_refused(steps.forth("site", job, data.get("step")))
-    return data["picked"]
+    return word(data, "picked")
 
 
 ACTS = {
     "add": _add, "move": _move, "corner": _corner, "insert": _corner, "corner-off": _corner_off, "delete": _delete,
     "undo": _undo, "redo": _redo, "": lambda job, data, by, system: data.get("picked", ""),
     "pick": lambda job, data, by, system: data.get("picked", ""),
-    "picture-off": lambda job, data, by, system: planner.remove_picture(job, by) or data["picked"],
+    "picture-off": lambda job, data, by, system: planner.remove_picture(job, by) or word(data, "picked"),
 }  # fmt: skip
 
 
 def _save_feature(request, job, data, by):
-    row = _picked_row(job, data["picked"])
+    row, _ = _outlined(job, data)
     base = row.as_of(data.get("revision"))
 
     def shown(at):
@@ -167,7 +181,7 @@ def _save_feature(request, job, data, by):
             form.again = rebased(form, before, after) | {"revision": row.revision}
             return None
         planner.change(job, row, found.values, by)
-        return data["picked"]
+        return word(data, "picked")
 
     return form, take
 
@@ -198,7 +212,7 @@ def _typed_in(request, job, data, by):
 
 
 def _taped(request, job, data, by):
-    picked = _picked_row(job, data["picked"])
+    picked = _picked_row(job, word(data, "picked"))
     form = TapeForm(data, job=job, picked=picked, units=request.units)
 
     def take(v):
@@ -213,7 +227,7 @@ def _taped(request, job, data, by):
         points = list(picked.outline)
         points[int(which)] = spot
         planner.put_points(job, picked, points, by, "corner taped")
-        return data["picked"]
+        return word(data, "picked")
 
     return form, take
 
@@ -223,7 +237,7 @@ def _ground(request, job, data, by):
 
     def take(values):
         planner.save_ground(job, values, by)
-        return data["picked"] or "ground"
+        return word(data, "picked") or "ground"
 
     return form, take
 
@@ -234,7 +248,7 @@ def _scale(request, job, data, by):
     def take(v):
         spot = lambda n: planner.place(v[n], job, request.units)  # noqa: E731
         planner.scale_picture(job, [(spot("seen_a"), spot("real_a")), (spot("seen_b"), spot("real_b"))], by)
-        return data["picked"] or "picture"
+        return word(data, "picked") or "picture"
 
     return form, take
 
@@ -279,10 +293,12 @@ def site_edit(request, job_id):
                 return JsonResponse({"errors": form.said(), "values": getattr(form, "again", {}), "fragments": {}})
             echo = form.echo()
         else:
+            if act not in ACTS:
+                raise Unreadable(act)
             picked = ACTS[act](job, data, by, request.units)
     except CoreError as error:
         return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
-    except (ValueError, KeyError, TypeError, IndexError, AttributeError):
+    except Unreadable:
         said = "That was no change of this plan; nothing was changed."
         return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
     return _answer(request, job, picked, echo)

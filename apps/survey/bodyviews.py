@@ -15,7 +15,7 @@ from apps.jobs import presenter
 from apps.survey import body
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
-from cantrel.drawing import metres
+from cantrel.drawing import Unreadable, count, number, place, word
 from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -150,16 +150,14 @@ def tree_body(request, job_id, tree_id):
 
 def _drag(tree, data, seen, by):
     if "dx" in data:
-        body.nudge(tree, seen["picked"], data["handle"], float(data["dx"]), float(data["dy"]), by)
+        body.nudge(tree, seen["picked"], word(data, "handle"), number(data, "dx"), number(data, "dy"), by)
     else:
-        body.drag(
-            tree, seen["picked"], data["handle"], seen["facing"], metres(data["frame"], data["x"], data["y"]), by=by
-        )
+        body.drag(tree, seen["picked"], word(data, "handle"), seen["facing"], place(data), by=by)
     return seen["picked"]
 
 
 def _draw(tree, data, seen, by):
-    start, end = (metres(data["frame"], data[x], data[y]) for x, y in (("x", "y"), ("x1", "y1")))
+    start, end = (place(data, x, y) for x, y in (("x", "y"), ("x1", "y1")))
     return body.draw(tree, seen["facing"], start, end, by)
 
 
@@ -190,7 +188,7 @@ def _add_cavity(request, tree, data, by):
 
 
 def _without(tree, field, data, by):
-    rows = [row for row in body.listed(tree, field) if row["id"] != data["which"]]
+    rows = [row for row in body.listed(tree, field) if row["id"] != word(data, "which")]
     body.put_list(tree, field, rows, f"{field[:-1]} taken off", by)
     return
 
@@ -198,8 +196,8 @@ def _without(tree, field, data, by):
 ACTS = {
     "pick": lambda tree, data, seen, by: data.get("which", ""),
     "draw": _draw,
-    "take": lambda tree, data, seen, by: body.take_slot(tree, int(data["which"]), by),
-    "drop": lambda tree, data, seen, by: body.drop_slot(tree, int(data["which"]), by),
+    "take": lambda tree, data, seen, by: body.take_slot(tree, count(data, "which"), by),
+    "drop": lambda tree, data, seen, by: body.drop_slot(tree, count(data, "which"), by),
     "assume-none": lambda tree, data, seen, by: body.assume(tree, False, by),
     "assume-all": lambda tree, data, seen, by: body.assume(tree, True, by),
     "split": lambda tree, data, seen, by: body.split_limb(tree, seen["picked"], by),
@@ -253,7 +251,7 @@ def tree_body_edit(request, job_id, tree_id):
                 transaction.set_rollback(True)
     except CoreError as error:
         return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
-    except (ValueError, KeyError, TypeError):
+    except Unreadable:
         return JsonResponse(
             {"errors": {"__all__": ["That was no place on the drawing; nothing was changed."]}, "fragments": {}}
         )

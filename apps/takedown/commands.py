@@ -6,7 +6,7 @@ import math
 
 from apps.takedown import planner
 from apps.takedown.forms import CutForm, PickForm, as_typed
-from cantrel.drawing import metres
+from cantrel.drawing import Unreadable, finite, metres, number, place, word
 from cantrel.forms import filled
 from cantrel.revisions import merged
 
@@ -98,13 +98,13 @@ LOOKS = {
     "near": lambda picked, rest, view: (picked, view, False),
     "order": lambda picked, rest, view: (picked, view, False),
     "leave-order": lambda picked, rest, view: (picked, view, False),
-    "turn": lambda picked, rest, view: (picked, view + math.radians(float(rest)), False),
+    "turn": lambda picked, rest, view: (picked, view + math.radians(finite(rest)), False),
 }
 
 
 def _moved(seen, picks, base, picked, rest):
     """A pick taken to the place of another."""
-    name, before = rest.split()
+    name, _, before = rest.partition(" ")
     i, j = index_of(picks, name), index_of(picks, before)
     if i is None or j is None:
         msg = "One of these picks is no longer on the list."
@@ -154,7 +154,7 @@ ORDERS = {"move": _moved, "up": _shifted(-1), "down": _shifted(1), "drop": _drop
 def _placed(data, seen, picks, view):
     """A new pick where the tree was touched."""
     standing = planner.left_standing(seen, planner.run(seen, picks))
-    member, at = planner.placed(seen, standing, view, *metres(data["frame"], data["x"], data["y"]))
+    member, at = planner.placed(seen, standing, view, *place(data))
     picks.append(planner.new_pick(seen, picks, member, at))
     return picks, picks[-1]["id"]
 
@@ -175,6 +175,9 @@ def _added(data, seen, picks, system):
 def _spot(data):
     """Where a handle was put, in metres; arrow keys move it by a quarter metre."""
     if "dx" not in data:
-        return metres(data["frame"], data["x"], data["y"])
-    x, z = metres(data["frame"], *(float(v) for v in data["at"].split(",")))
-    return x + 0.25 * float(data["dx"]), z + 0.25 * float(data["dy"])
+        return place(data)
+    at = word(data, "at").split(",")
+    if len(at) != 2:
+        raise Unreadable
+    x, z = metres(word(data, "frame"), *at)
+    return x + 0.25 * number(data, "dx"), z + 0.25 * number(data, "dy")

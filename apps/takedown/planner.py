@@ -224,7 +224,10 @@ def dragged(seen, row, handle, view, x, z):
         along, _ = along_at(members, piece.row, view, x, z, members.end[piece.row])
         return {"tie_m": round(min(max(along - entry["at_m"], 0.0), piece.length), 2)}
     if handle == "cut":
-        which = members.rows[entry.get("member", "")]
+        which = members.rows.get(entry.get("member", ""))
+        if which is None:
+            msg = "cut"
+            raise NotSolvable(msg, "the limb it was on is no longer there")
         return {"at_m": round(along_at(members, which, view, x, z, row["before"].ends[which])[0], 2)}
     if handle == "point":
         which, along = aimed(members, row["after"], view, x, z)

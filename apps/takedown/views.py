@@ -15,6 +15,7 @@ from apps.takedown import cutfigures, picture, planner, wording
 from apps.takedown.commands import DRAGS, Clash, Gone, changed, index_of, whole
 from apps.takedown.forms import AccessForm, CutForm, PickForm
 from cantrel import quantities
+from cantrel.drawing import Unreadable
 from cantrel.forms import rebased
 from cantrel.limits import limit_said
 from cantrel.steps import page
@@ -322,7 +323,7 @@ def _answer(request, tree, plan):
         return _refusal(str(gone))
     except Clash as clash:
         return _clashed(clash.form, seen, plan, base, system)
-    except (ValueError, KeyError, TypeError, IndexError):
+    except Unreadable:
         return _refusal("That was no change of this takedown; nothing was changed.")
     if isinstance(found[0], PickForm | CutForm):
         return JsonResponse({"errors": found[0].errors, "fragments": {}})
