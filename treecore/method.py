@@ -12,7 +12,7 @@ import shapely
 from treecore.estimate import Estimate, Kind, exactly
 from treecore.features import Feature, way_out
 from treecore.felling.plan import FellingResult
-from treecore.hazards import Gate, hazards
+from treecore.hazards import Gate, Hazard, hazards
 from treecore.kinds import kinds_that
 from treecore.schools import constant
 from treecore.site import Silhouette, Site, swept
@@ -40,7 +40,7 @@ class Way:
 class Stop(NamedTuple):
     """What stops a way: a gate or a number. ``demand`` and ``allowed`` in SI of ``dimension``; ``note`` names what.
 
-    ``unknown`` marks what nobody has looked at or drawn yet.
+    ``unknown`` marks what nobody has looked at or drawn yet; ``hazard`` is the line of the walk-up it comes from.
     """
 
     key: str
@@ -49,6 +49,7 @@ class Stop(NamedTuple):
     dimension: str = "length"
     note: str = ""
     unknown: bool = False
+    hazard: Hazard | None = None
 
 
 class Option(NamedTuple):
@@ -114,12 +115,16 @@ def _gates(way: Way, scene: Scene) -> list[Stop]:
     """
     if way.key == "refer":
         return []
-    found = [Stop(f"seen {row.hazard}") for row in scene.result.plan.seen if way.key in _closed(row.hazard)]
+    found = [
+        Stop(f"seen {row.hazard}", hazard=hazards()[row.hazard])
+        for row in scene.result.plan.seen
+        if way.key in _closed(row.hazard)
+    ]
     closed = {stop.key.removeprefix("seen ") for stop in found}
     for gate in scene.gates:
         ways_closed = gate.hazard.closes or tuple(ways())
         if gate.open and way.key in ways_closed and gate.hazard.key not in closed:
-            found.append(Stop(f"gate {gate.hazard.key}", note=gate.why, unknown=not gate.looked))
+            found.append(Stop(f"gate {gate.hazard.key}", note=gate.why, unknown=not gate.looked, hazard=gate.hazard))
     for limit in scene.result.limits:
         if limit.key == "conductor" and limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN):
             found.append(Stop("conductor", limit.demand, limit.allowed, "length", limit.about.name))

@@ -2,7 +2,6 @@
 
 from cantrel.limits import SHAPES
 from cantrel.quantities import text
-from treecore.hazards import hazards
 from treecore.schools import constant, schools
 
 CUT_NAMES = {
@@ -123,11 +122,9 @@ STOPS = {
 def stop(row, system):
     """What stops a way, and what would change that, in words."""
     if row.key.startswith("gate "):
-        hazard = hazards()[row.key.split(" ", 1)[1]]
-        return {"why": f"Gate open: {hazard.name} — {row.note}.", "change": "Look, and answer it at the walk-up."}
+        return {"why": f"Gate open: {row.hazard.name} — {row.note}.", "change": "Look, and answer it at the walk-up."}
     if row.key.startswith("seen "):
-        hazard = hazards()[row.key.split(" ", 1)[1]]
-        return {"why": f"The walk-up found: {hazard.name}.", "change": hazard.caution}
+        return {"why": f"The walk-up found: {row.hazard.name}.", "change": row.hazard.caution}
     why, change = STOPS[row.key]
     said = {
         "d": text(row.demand.value, row.dimension, system) if row.demand else "",

@@ -7,6 +7,7 @@ from apps.briefing.planner import blocks
 from apps.crews.models import Person
 from apps.crews.tests.scene import load_scene, whole_demo
 from apps.felling import planner as felling
+from apps.survey.models import CrewHazard
 from apps.takedown.planner import plan_for
 
 
@@ -39,6 +40,13 @@ class Walk(TestCase):
         self.assertRegex(walk, r"It binds the plan:</b> no wedges")
         self.answer("dead_top", "absent")
         self.assertNotIn("wedge_seen", self.keys())
+
+    def test_a_gate_of_the_crews_own_stops_every_way_by_its_name(self):
+        row = CrewHazard.objects.create(crew=self.crew, name="Bees in the stem", gate=True)
+        keys = [self.tree.job_id, self.tree.pk]
+        self.assertContains(self.client.get(reverse("method", args=keys)), "Gate open: Bees in the stem")
+        self.client.post(reverse("hazard-answer", args=[*keys, row.key]), {f"{row.key}-finding": "absent"})
+        self.assertNotContains(self.client.get(reverse("method", args=keys)), "Bees in the stem")
 
     def test_a_moving_plate_closes_every_way_up(self):
         self.answer("root_plate", "present", response="Propped")
