@@ -3,7 +3,7 @@
 from django import forms
 
 from apps.felling import planner
-from apps.felling.models import FellingPlan
+from apps.felling.models import FellingPlan, method_choices
 from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import QuantityField, UnitsForm
 from treecore.document.felling import FellingEntry
@@ -48,7 +48,7 @@ class FellForm(UnitsForm):
 class MethodForm(UnitsForm):
     """Which way to take the tree down, and why."""
 
-    method = forms.ChoiceField(choices=FellingPlan.METHODS, widget=forms.RadioSelect, required=False)
+    method = forms.ChoiceField(choices=method_choices, widget=forms.RadioSelect, required=False)
     reason = forms.CharField(max_length=300, required=False, widget=forms.Textarea(attrs={"rows": 3}))
 
     def clean(self):

@@ -25,14 +25,18 @@ HELD = (
 )  # fmt: skip
 
 
+def method_choices():
+    """Ways of taking a tree down, none decided first; a migration keeps this name, not the rows of the table."""
+    return [("", "not decided"), *((w.key, w.name.lower()) for w in ways().values())]
+
+
 class FellingPlan(Revised):
     """One plan per tree; everything computed from it is computed anew."""
 
-    METHODS = [("", "not decided"), *((w.key, w.name.lower()) for w in ways().values())]
     SIDES = [("", "neither"), ("left", "left"), ("right", "right")]
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="felling")
-    method = models.CharField(max_length=12, choices=METHODS, blank=True, default="")
+    method = models.CharField(max_length=12, choices=method_choices, blank=True, default="")
     reason = models.CharField(max_length=300, blank=True)
     lay = models.FloatField(default=0.0)
     stump = models.FloatField()

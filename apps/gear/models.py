@@ -10,25 +10,38 @@ from treecore.rigging.gear import factors, gear_kinds
 from treecore.rigging.rope import constructions
 
 
+def kind_choices():
+    """Kinds of gear; a migration keeps this name, not the rows of the table."""
+    return [(k.key, k.name) for k in gear_kinds().values()]
+
+
+def wear_choices():
+    """How worn an item is."""
+    return [(f.key, f.name) for f in factors("wear").values()]
+
+
+def construction_choices():
+    """How a rope is made, the unknown first."""
+    return [("", "not known"), *constructions().items()]
+
+
 class GearItem(Revised):
     """One item: rated, dated, inspected, and why it is retired."""
 
     crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="gear")
     name = models.CharField(max_length=60)
-    kind = models.CharField(max_length=12, choices=[(k.key, k.name) for k in gear_kinds().values()])
+    kind = models.CharField(max_length=12, choices=kind_choices)
     strength = models.FloatField(null=True, blank=True)
     diameter = models.FloatField(null=True, blank=True)
     length = models.FloatField(null=True, blank=True)
     modulus = models.FloatField(null=True, blank=True)
-    wear = models.CharField(max_length=8, default="good", choices=[(f.key, f.name) for f in factors("wear").values()])
+    wear = models.CharField(max_length=8, default="good", choices=wear_choices)
     bought = models.DateField(null=True, blank=True)
     inspected = models.DateField(null=True, blank=True)
     months = models.PositiveSmallIntegerField(default=6)
     retired = models.CharField(max_length=120, blank=True)
     joined = models.BooleanField(default=False)
-    construction = models.CharField(
-        max_length=16, blank=True, choices=[("", "not known"), *((k, n) for k, n in constructions().items())]
-    )
+    construction = models.CharField(max_length=16, blank=True, choices=construction_choices)
     note = models.CharField(max_length=200, blank=True)
     history = HistoricalRecords()
 

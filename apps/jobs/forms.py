@@ -3,7 +3,7 @@
 from django import forms
 
 from apps.jobs import planner
-from apps.jobs.models import KIND_CHOICES, KINDS, Target
+from apps.jobs.models import KINDS, Target, kind_choices
 from cantrel import quantities
 from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import QuantityField, UnitsForm
@@ -74,7 +74,7 @@ class TargetForm(UnitsForm):
     """A rectangular target by its middle, sides and bearing."""
 
     name = forms.CharField(max_length=80)
-    kind = forms.ChoiceField(choices=[c for c in KIND_CHOICES if c[0] not in PLACES])
+    kind = forms.ChoiceField(choices=[c for c in kind_choices() if c[0] not in PLACES])
     x = QuantityField(dimension="length", label="Middle, east of the origin")
     y = QuantityField(dimension="length", label="Middle, north of the origin")
     long = QuantityField(dimension="length", label="Length")

@@ -12,7 +12,12 @@ from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.features import feature_kinds
 from treecore.tree import limb as core_limb
 
-KIND_CHOICES = [(kind.key, kind.name) for kind in feature_kinds().values()]
+
+def kind_choices():
+    """Kinds of things on a site; a migration keeps this name, not the rows of the table."""
+    return [(kind.key, kind.name) for kind in feature_kinds().values()]
+
+
 KINDS = [("measured", "measured"), ("estimated", "by eye"), ("assumed", "not looked at")]
 
 
@@ -79,7 +84,7 @@ class Target(Revised):
 
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="targets")
     name = models.CharField(max_length=80)
-    kind = models.CharField(max_length=16, choices=KIND_CHOICES, default="other")
+    kind = models.CharField(max_length=16, choices=kind_choices, default="other")
     shape = models.CharField(max_length=6, choices=[(s, s) for s in ("area", "line", "spot")], default="area")
     outline = models.JSONField(encoder=DjangoJSONEncoder)
     height = models.FloatField(default=0.0)

@@ -13,6 +13,7 @@ import jsonschema
 
 from treecore.document.codec import decode, enforced
 from treecore.document.fields import for_core, hold_said
+from treecore.document.results import RESULTS
 from treecore.document.site import SiteEntry
 from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.document.versions import VERSION, upgraded
@@ -38,8 +39,6 @@ from treecore.tree.soundness import weak_places
 from treecore.tree.spar import spar
 from treecore.tree.stem import Cavity, DiameterPoint
 from treecore.tree.weigh import TreeResult, limb_rows, weigh
-
-RESULTS = 1  # version of the results' shape
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

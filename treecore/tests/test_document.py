@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 import treecore
-from treecore.document import codec
+from treecore.document import codec, results
 from treecore.document.choices import keys
 from treecore.document.felling import (
     FellingEntry,
@@ -30,7 +30,7 @@ from treecore.document.gear import DeviceReadingEntry, GearEntry
 from treecore.document.site import OriginEntry, SiteEntry, TargetEntry
 from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry, SecondTieEntry
 from treecore.document.tree import LimbEntry, ReadingEntry, TreeEntry
-from treecore.document.versions import VERSION
+from treecore.document.versions import VERSION, upgraded
 from treecore.document.whole import PlanDocument
 from treecore.errors import BadDocument, CoreError, OutOfRange
 from treecore.formats.felling_entry import felling_of, log_of, system_of
@@ -277,3 +277,15 @@ class Versions(TestCase):
             with self.subTest(trees=trees), self.assertRaises(BadDocument) as caught:
                 load(json.dumps({"schema": "cantrel-plan", "version": 1, "trees": trees}))
             self.assertTrue(caught.exception.field.startswith("trees"))
+
+
+class ResultsSchema(TestCase):
+    def test_the_published_one_is_current(self):
+        self.assertEqual((ROOT / results.FILE).read_text(encoding="utf-8"), results.write())
+
+    def test_every_plan_comes_to_what_it_says(self):
+        check = jsonschema.Draft202012Validator(results.published())
+        for name, plan in (SOUND | {"demo": DEMO}).items():
+            with self.subTest(plan=name):
+                found = json.loads(json.dumps(evaluate_document(upgraded(plan))))
+                self.assertEqual([f"{e.json_path}: {e.message}"[:200] for e in check.iter_errors(found)][:3], [])
