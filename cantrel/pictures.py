@@ -14,20 +14,17 @@ PICTURE_SIDE = 3000  # pixels a picture is brought down to
 def read_picture(upload):
     """An uploaded picture, made small, without what its camera wrote into it; refuses what is none."""
     if upload.size > PICTURE_BYTES:
-        msg = "image"
-        raise NotSolvable(msg, f"the picture is {upload.size / 1e6:.0f} MB; at most 25 MB are taken")
+        raise NotSolvable(what="image", why=f"the picture is {upload.size / 1e6:.0f} MB; at most 25 MB are taken")
     try:
         with Image.open(upload) as picture:
             if picture.format not in ("JPEG", "PNG", "WEBP"):
-                msg = "image"
-                raise NotSolvable(msg, f"{picture.format} pictures are not taken; save it as JPEG or PNG")
+                raise NotSolvable(what="image", why=f"{picture.format} pictures are not taken; save it as JPEG or PNG")
             picture.draft("RGB", (PICTURE_SIDE, PICTURE_SIDE))
             small = picture.convert("RGB")
     except (UnidentifiedImageError, OSError, Image.DecompressionBombError, SyntaxError, ValueError) as error:
         if isinstance(error, CoreError):
             raise
-        msg = "image"
-        raise NotSolvable(msg, "this file is no picture that can be read: take a JPEG or PNG") from None
+        raise NotSolvable(what="image", why="this file is no picture that can be read: take a JPEG or PNG") from None
     small.thumbnail((PICTURE_SIDE, PICTURE_SIDE))
     out = BytesIO()
     small.save(out, "JPEG", quality=82)

@@ -79,11 +79,9 @@ class Feature:
         """Refuse what can't be drawn; the error names the feature and the field."""
         at = f"target {self.name}"
         if self.kind not in feature_kinds():
-            msg = f"{at} kind"
-            raise NotSolvable(msg, f"“{self.kind}” is none of {', '.join(feature_kinds())}")
+            raise NotSolvable(what=f"{at} kind", why=f"“{self.kind}” is none of {', '.join(feature_kinds())}")
         if self.shape not in _LEAST:
-            msg = f"{at} shape"
-            raise NotSolvable(msg, f"“{self.shape}” is none of {', '.join(_LEAST)}")
+            raise NotSolvable(what=f"{at} shape", why=f"“{self.shape}” is none of {', '.join(_LEAST)}")
         for point in self.points:
             for axis, value in zip(("x", "y"), point, strict=True):
                 believed(f"{at} {axis}", value, "site_reach")
@@ -190,8 +188,7 @@ def targets_of(features: tuple[Feature, ...]) -> tuple[Target, ...]:
     names: set[str] = set()
     for feature in features:
         if feature.name in names:
-            msg = f"target {feature.name}"
-            raise NotSolvable(msg, "another target has this name")
+            raise NotSolvable(what=f"target {feature.name}", why="another target has this name")
         names.add(feature.name)
     return tuple(feature.target for feature in features if feature.what.target)
 
@@ -284,8 +281,7 @@ def triangulated(
         between(name, distance, 0.01, 1000.0, "taped distances are 1 cm to 1 km", "length")
     base = math.dist(first, second)
     if base < 0.01:
-        msg = "second"
-        raise NotSolvable(msg, "the two known points are the same")
+        raise NotSolvable(what="second", why="the two known points are the same")
     along = (from_first**2 - from_second**2 + base**2) / (2.0 * base)  # (5)
     square = from_first**2 - along**2
     # A tape lies a little off: up to 2 cm short of meeting counts as meeting on the line.
@@ -295,8 +291,9 @@ def triangulated(
             if from_first + from_second < base
             else abs(from_first - from_second) - base
         )
-        msg = "from_second"
-        raise NotSolvable(msg, f"the tapes do not meet: they miss by {gap:.2f} m over a base of {base:.2f} m")
+        raise NotSolvable(
+            what="from_second", why=f"the tapes do not meet: they miss by {gap:.2f} m over a base of {base:.2f} m"
+        )
     aside = math.sqrt(max(square, 0.0))
     ex, ey = (second[0] - first[0]) / base, (second[1] - first[1]) / base
     foot = first[0] + along * ex, first[1] + along * ey

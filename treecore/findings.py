@@ -30,8 +30,7 @@ class Seen:
     def __post_init__(self) -> None:
         """Refuse a height on no tree."""
         if self.height is not None and not 0.0 <= self.height <= 130.0:
-            msg = "walk_up"
-            raise NotSolvable(msg, "a hazard on a tree is 0 to 130 m up")
+            raise NotSolvable(what="walk_up", why="a hazard on a tree is 0 to 130 m up")
 
     def does(self, effect: str) -> bool:
         """Whether it closes or demands something; a crew's own line does nothing but be answered.

@@ -96,11 +96,11 @@ def height_by_tangent(distance: float, top: float, base: float, slope: float = 0
     between("toward", toward, -50.0, 50.0, "a tip stands within 50 m of its foot", "length")
     level = distance * math.cos(slope)
     if level - toward <= 0.5:
-        msg = "toward"
-        raise NotSolvable(msg, "the tip would stand over or behind your eye; sight from further away")
+        raise NotSolvable(what="toward", why="the tip would stand over or behind your eye; sight from further away")
     if top <= base:
-        msg = "top"
-        raise NotSolvable(msg, "the tip is sighted below the foot of the stem; look at the signs of the angles")
+        raise NotSolvable(
+            what="top", why="the tip is sighted below the foot of the stem; look at the signs of the angles"
+        )
     return _believed((level - toward) * math.tan(top) - level * math.tan(base))  # (3)
 
 
@@ -293,8 +293,7 @@ def combine(readings: Sequence[Estimate]) -> Combined:
     docs/methods.md, measuring (7), (8).
     """
     if not readings:
-        msg = "readings"
-        raise NotSolvable(msg, "there is no reading to combine")
+        raise NotSolvable(what="readings", why="there is no reading to combine")
     inverse = [1.0 / r.sd**2 for r in readings]
     total = math.fsum(inverse)
     value = math.fsum(w * r.value for w, r in zip(inverse, readings, strict=True)) / total  # (7)

@@ -46,8 +46,9 @@ def typed_bearing(text: str) -> float:
     try:
         return parse(text, "angle", "metric") % math.tau
     except ValueError:
-        msg = "place"
-        raise NotSolvable(msg, f"“{text}” is no bearing: type degrees or a compass point such as NW") from None
+        raise NotSolvable(
+            what="place", why=f"“{text}” is no bearing: type degrees or a compass point such as NW"
+        ) from None
 
 
 def typed_place(text: str, known: Mapping[str, Spot], system: str, start: Spot = (0.0, 0.0)) -> Spot:
@@ -85,8 +86,7 @@ def typed_place(text: str, known: Mapping[str, Spot], system: str, start: Spot =
         return east, north
     if text.strip().lower() in {name.lower() for name in known}:
         return _known(text, known)
-    msg = "place"
-    raise NotSolvable(msg, f"“{text}” is no place: type “east; north”, or “7.5 m at 210° from the stem”")
+    raise NotSolvable(what="place", why=f"“{text}” is no place: type “east; north”, or “7.5 m at 210° from the stem”")
 
 
 def _known(name: str, known: Mapping[str, Spot]) -> Spot:
@@ -94,8 +94,7 @@ def _known(name: str, known: Mapping[str, Spot]) -> Spot:
     for label, spot in known.items():
         if label.lower().removeprefix("the ") == wanted:
             return spot
-    msg = "place"
-    raise NotSolvable(msg, f"nothing here is called “{name.strip()}”")
+    raise NotSolvable(what="place", why=f"nothing here is called “{name.strip()}”")
 
 
 def distances(field: str, text: str, system: str) -> list[float]:
@@ -127,8 +126,7 @@ def _length(text: str, system: str) -> float:
     try:
         return parse(text, "length", system)
     except ValueError as error:
-        msg = "place"
-        raise NotSolvable(msg, f"“{text.strip()}”: {error}") from None
+        raise NotSolvable(what="place", why=f"“{text.strip()}”: {error}") from None
 
 
 class Span(NamedTuple):
@@ -200,11 +198,11 @@ def laid(first: tuple[Spot, Spot], second: tuple[Spot, Spot]) -> Lying:
     """
     (p1, w1), (p2, w2) = ((complex(*pixel), complex(*place)) for pixel, place in (first, second))
     if abs(p2 - p1) < 20.0:
-        msg = "picture"
-        raise NotSolvable(msg, "the two points are under 20 pixels apart; take two that lie far apart")
+        raise NotSolvable(what="picture", why="the two points are under 20 pixels apart; take two that lie far apart")
     if abs(w2 - w1) < 0.5:
-        msg = "picture"
-        raise NotSolvable(msg, "the two places are under half a metre apart; take two that lie far apart")
+        raise NotSolvable(
+            what="picture", why="the two places are under half a metre apart; take two that lie far apart"
+        )
     turn = (w2 - w1) / (p2 - p1)  # (7)
     between("picture", abs(turn), 1e-4, 10.0, "a pixel is 0.1 mm to 10 m long", "length")
     corner = w1 - p1 * turn

@@ -68,8 +68,7 @@ def school(choice: str, key: str) -> School:
     try:
         return schools(choice)[key]
     except KeyError:
-        msg = f"{choice}_school"
-        raise NotSolvable(msg, f"“{key}” is none of {', '.join(schools(choice))}") from None
+        raise NotSolvable(what=f"{choice}_school", why=f"“{key}” is none of {', '.join(schools(choice))}") from None
 
 
 @cache

@@ -37,12 +37,10 @@ class Target:
                 believed(f"target {self.name} {axis}", value, "site_reach")
         believed(f"target {self.name} height", self.height, "target_height")
         if len(self.outline) < 3:
-            msg = f"target {self.name}"
-            raise NotSolvable(msg, "an outline needs at least three corners")
+            raise NotSolvable(what=f"target {self.name}", why="an outline needs at least three corners")
         shape = Polygon(self.outline)
         if not shape.is_valid or shape.area <= 0.0:
-            msg = f"target {self.name}"
-            raise NotSolvable(msg, "its outline crosses itself or encloses nothing")
+            raise NotSolvable(what=f"target {self.name}", why="its outline crosses itself or encloses nothing")
         object.__setattr__(self, "shape", shape)
 
 
@@ -85,8 +83,7 @@ class Site:
         believed("slope", self.slope, "site_slope")
         for target in self.targets:
             if target.kind not in kinds_that("around") and target.shape.contains(self.stem):
-                msg = f"target {target.name}"
-                raise NotSolvable(msg, "the stem stands inside it")
+                raise NotSolvable(what=f"target {target.name}", why="the stem stands inside it")
 
     def of(self, kind: str) -> tuple[Spot, ...]:
         """Places of work of one kind.

@@ -228,5 +228,4 @@ def find(key: str) -> Species:
     try:
         return species_table()[key]
     except KeyError:
-        msg = "species"
-        raise NotSolvable(msg, f"“{key}” is not in the species table") from None
+        raise NotSolvable(what="species", why=f"“{key}” is not in the species table") from None

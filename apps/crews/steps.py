@@ -112,8 +112,7 @@ def forth(scope, owner, seen=None):
 def or_refused(said):
     """Raise what keeps a step from being taken back, for a bench that answers with its errors."""
     if said and said == UNSEEN:
-        msg = "undo"
-        raise NotSolvable(msg, said[0].lower() + said[1:].rstrip("."))
+        raise NotSolvable(what="undo", why=said[0].lower() + said[1:].rstrip("."))
 
 
 @transaction.atomic
@@ -162,8 +161,7 @@ def _put(part, key, values):
         try:
             row.delete()
         except models.ProtectedError:
-            msg = "undo"
-            raise NotSolvable(msg, "something else stands on it by now") from None
+            raise NotSolvable(what="undo", why="something else stands on it by now") from None
         return
     row = row or part.model(pk=pk)
     for name, value in values.items():

@@ -40,8 +40,7 @@ def tree_list_of(job):
 def keep(job, upload, by, units):
     """Keep an uploaded file until it is confirmed; refuses what can't be read at all."""
     if upload.size > MOST:
-        msg = "file"
-        raise BadDocument(msg, f"it is {upload.size / 1e6:.0f} MB; at most 20 MB are taken")
+        raise BadDocument(field="file", why=f"it is {upload.size / 1e6:.0f} MB; at most 20 MB are taken")
     text, encoding = tree_list.decoded(upload.read())
     row = Intake(job=job, name=upload.name[:200], encoding=encoding, text=text, by=by, units=units)
     if text.lstrip()[:1] in ("{", "["):
@@ -176,8 +175,7 @@ def _look_geojson(kept):
 def take(kept, by, report=lambda done, of: None):
     """Take a file's good lines in, all of them or none; how many there were. ``report`` hears how far it is."""
     if kept.taken is not None:
-        msg = "file"
-        raise BadDocument(msg, "this file has been taken in already")
+        raise BadDocument(field="file", why="this file has been taken in already")
     with transaction.atomic():
         count = (_take_list if kept.kind == Intake.Kind.CSV else _take_geojson)(kept, report)
         kept.taken, kept.fault = count, ""

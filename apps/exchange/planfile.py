@@ -19,8 +19,7 @@ MOST = 20 * 1024 * 1024
 def keep(crew, upload, by):
     """Keep an uploaded plan file; refuses one that is too large. What is wrong inside is said when it is looked at."""
     if upload.size > MOST:
-        msg = "file"
-        raise BadDocument(msg, f"it is {upload.size / 1e6:.0f} MB; at most 20 MB are taken")
+        raise BadDocument(field="file", why=f"it is {upload.size / 1e6:.0f} MB; at most 20 MB are taken")
     text, _ = decoded(upload.read())
     return PlanFile.objects.create(crew=crew, name=upload.name[:200], text=text, by=by)
 

@@ -91,8 +91,9 @@ def replace_job(job, text, seen):
     """Put a document over a job; refused where the job is not the one that was looked at."""
     plan = read_document(text)
     if seen != fingerprint(job):
-        msg = "file"
-        raise NotSolvable(msg, "the job changed since this was shown: look at it again; nothing was changed")
+        raise NotSolvable(
+            what="file", why="the job changed since this was shown: look at it again; nothing was changed"
+        )
     for row in plan.get("gear", ()):
         from_entry(job.crew, row)
     with ExitStack() as kept:

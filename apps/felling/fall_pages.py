@@ -239,8 +239,7 @@ def log_page(entry, tree, system):
     """Everything the log's page shows."""
     log, cuts = log_of(entry, tree)
     if len(cuts) == 0:
-        msg = "cuts"
-        raise NotSolvable(msg, "say where it is cut")
+        raise NotSolvable(what="cuts", why="say where it is cut")
     bucked = buck(log, cuts)
     rows = [_cut_row(c, bucked, system) for c in bucked.cuts]
     return {

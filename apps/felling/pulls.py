@@ -42,8 +42,7 @@ def named(entry, key, name):
     """A part or rope by its id."""
     row = next((row for row in entry[key] if row["id"] == name), None)
     if row is None:
-        msg = "pull"
-        raise NotSolvable(msg, f"this {key[:-1]} is no longer there")
+        raise NotSolvable(what="pull", why=f"this {key[:-1]} is no longer there")
     return row
 
 
@@ -125,8 +124,7 @@ def new_rope(entry):
     """A rope from the first part to the last, to be led by typing its way."""
     names = [p["name"] for p in entry["parts"]]
     if len(names) < 2:
-        msg = "pull"
-        raise NotSolvable(msg, "a second rope needs two parts to run between")
+        raise NotSolvable(what="pull", why="a second rope needs two parts to run between")
     taken = {r["name"] for r in entry["ropes"]}
     name = next(f"Rope {i}" for i in range(2, 40) if f"Rope {i}" not in taken)
     entry["ropes"].append(

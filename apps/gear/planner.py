@@ -72,8 +72,7 @@ def save(crew, values, row=None):
         if name in values:
             setattr(row, name, values[name])
     if GearItem.objects.filter(crew=crew, name=row.name).exclude(pk=row.pk).exists():
-        msg = "name"
-        raise NotSolvable(msg, "another item has this name")
+        raise NotSolvable(what="name", why="another item has this name")
     core_item(row)
     with _recorded(crew, f"{row.name} kept"):
         row.save()
@@ -97,8 +96,7 @@ def delete(row):
 def keep_reading(row, values):
     """Keep what a crew read off its own device, once the core takes it."""
     if core_item(row).role != "device":
-        msg = "load"
-        raise NotSolvable(msg, "readings belong to a device")
+        raise NotSolvable(what="load", why="readings belong to a device")
     Reading(values["load"], values["wraps"], values["hand"])
     with _recorded(row.crew, f"reading of {row.name} kept"):
         return DeviceReading.objects.create(item=row, **{n: values[n] for n in ("load", "wraps", "hand", "note")})
@@ -161,8 +159,7 @@ def discard(row):
     """Take an item off the store; refused while a plan, signed or not, names it."""
     where = named_in(row)
     if where:
-        msg = "gear"
-        raise NotSolvable(msg, f"“{row.name}” stands in {where}")
+        raise NotSolvable(what="gear", why=f"“{row.name}” stands in {where}")
     delete(row)
 
 
@@ -172,6 +169,5 @@ def keep(crew, values, row=None):
     if row is not None and values["name"] != row.name:
         where = named_in(row)
         if where:
-            msg = "name"
-            raise NotSolvable(msg, f"“{row.name}” stands in {where}: its name stays")
+            raise NotSolvable(what="name", why=f"“{row.name}” stands in {where}: its name stays")
     return save(crew, values, row)

@@ -75,8 +75,7 @@ def _rounded(points):
 def add(job, kind, points, by="", **values):
     """Add a feature by its points; what is not said is usual for its kind."""
     if kind not in feature_kinds():
-        msg = "kind"
-        raise NotSolvable(msg, f"“{kind}” is no kind of feature")
+        raise NotSolvable(what="kind", why=f"“{kind}” is no kind of feature")
     usual = feature_kinds()[kind]
     row = Target(job=job, kind=kind, shape=usual.shape, outline=_rounded(points), height=usual.height)
     row.width, row.light_touch = usual.width, usual.light_touch
@@ -93,8 +92,7 @@ def add(job, kind, points, by="", **values):
 def save_row(job, row):
     """Keep a feature once the core takes the whole site with it."""
     if job.targets.exclude(pk=row.pk).filter(name=row.name).exists():
-        msg = f"target {row.name} name"
-        raise NotSolvable(msg, "another feature has this name")
+        raise NotSolvable(what=f"target {row.name} name", why="another feature has this name")
     feature_of(target_entry(row))
     row.save()
     checked(job)
@@ -242,8 +240,7 @@ def remove_picture(job, by=""):
 def save_approach(crew, voltage, distance, source):
     """Keep the yard's own distance for a voltage class; None takes the usual one again."""
     if voltage not in approaches():
-        msg = "voltage"
-        raise NotSolvable(msg, "there is no such class")
+        raise NotSolvable(what="voltage", why="there is no such class")
     if distance is None:
         ApproachDistance.objects.filter(crew=crew, voltage=voltage).delete()
         return

@@ -136,8 +136,7 @@ def _add(job, data, by, system):
 def _delete(job, data, by, system):
     row = _picked_row(job, word(data, "picked"))
     if row is None:
-        msg = "feature"
-        raise NotSolvable(msg, "pick a feature first; a tree of the job is taken off on its own page")
+        raise NotSolvable(what="feature", why="pick a feature first; a tree of the job is taken off on its own page")
     planner.delete(job, row, by)
     return ""
 

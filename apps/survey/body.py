@@ -74,8 +74,7 @@ def _checked(tree):
 def _limb(tree, name):
     row = tree.limbs.filter(name=name).first()
     if row is None:
-        msg = "limb"
-        raise NotSolvable(msg, f"there is no limb “{name}”")
+        raise NotSolvable(what="limb", why=f"there is no limb “{name}”")
     return row
 
 
@@ -84,8 +83,7 @@ def take_slot(tree, number, by=""):
     data = scene(tree)
     found = next((row for row in data["assumed"] if row.number == number), None)
     if found is None:
-        msg = "limb"
-        raise NotSolvable(msg, "that assumed limb is not there any more")
+        raise NotSolvable(what="limb", why="that assumed limb is not there any more")
     with _step(tree, f"assumed limb {number + 1} replaced", by):
         parent = _limb(tree, found.limb.parent) if found.limb.parent else None
         row = _put(Limb(tree=tree, name=free_name(data["core"]), parent=parent, kind="estimated"), found.limb)
@@ -99,8 +97,7 @@ def take_slot(tree, number, by=""):
 def drop_slot(tree, number, by=""):
     """Take an assumed limb off: there is none there."""
     if not 0 <= number < SLOTS:
-        msg = "limb"
-        raise NotSolvable(msg, "there is no such assumed limb")
+        raise NotSolvable(what="limb", why="there is no such assumed limb")
     with _step(tree, f"assumed limb {number + 1} taken off", by):
         tree.replaced = sorted({*tree.replaced, number})
         tree.save()
@@ -157,8 +154,7 @@ def save(tree, name, values, by=""):
         for field, value in values.items():
             setattr(row, field, value)
         if tree.limbs.exclude(pk=row.pk).filter(name=row.name).exists():
-            msg = f"limb {row.name} name"
-            raise NotSolvable(msg, "another limb has this name")
+            raise NotSolvable(what=f"limb {row.name} name", why="another limb has this name")
         row.save()
         _checked(tree)
     return row.name

@@ -212,8 +212,7 @@ def add_line(crew, values):
         crew=crew, name=values["name"].strip(), defaults={k: values[k] for k in ("gate", "caution")}
     )
     if not made and not row.retired:
-        msg = "name"
-        raise NotSolvable(msg, "this line is on the list already")
+        raise NotSolvable(what="name", why="this line is on the list already")
     with steps.recorded("lines", crew, f"{row.name} on the list"):
         row.retired, row.gate, row.caution = False, values["gate"], values["caution"]
         row.save()

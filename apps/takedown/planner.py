@@ -174,8 +174,7 @@ steps.register(
 def new_pick(seen, picks, member, at):
     """A pick of a cut, with the usual values and what of the last pick carries over."""
     if len(picks) >= MOST:
-        msg = "pick"
-        raise NotSolvable(msg, f"a takedown has up to {MOST} picks")
+        raise NotSolvable(what="pick", why=f"a takedown has up to {MOST} picks")
     kept = (
         {
             k: v
@@ -226,8 +225,7 @@ def dragged(seen, row, handle, view, x, z):
     if handle == "cut":
         which = members.rows.get(entry.get("member", ""))
         if which is None:
-            msg = "cut"
-            raise NotSolvable(msg, "the limb it was on is no longer there")
+            raise NotSolvable(what="cut", why="the limb it was on is no longer there")
         return {"at_m": round(along_at(members, which, view, x, z, row["before"].ends[which])[0], 2)}
     if handle == "point":
         which, along = aimed(members, row["after"], view, x, z)

@@ -1,4 +1,4 @@
-"""The shape of what ``python -m treecore evaluate`` prints: numbers in SI with their unit, and an interval if they have one."""
+"""The shape of what ``python -m treecore evaluate`` prints: numbers in SI with their unit, most with an interval."""
 
 from __future__ import annotations
 

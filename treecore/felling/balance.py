@@ -176,8 +176,7 @@ def pull_moments(
     Cross product of the tie's position and the line's force.
     """
     if pull.tie <= cut:
-        msg = "pull_tie"
-        raise NotSolvable(msg, "the line is tied at or below the cut; tie it higher")
+        raise NotSolvable(what="pull_tie", why="the line is tied at or below the cut; tie it higher")
     turn = pull.azimuth - lay + off
     height = pull.tie - cut
     tie_x, tie_y = lean[0] * height - pivot, lean[1] * height

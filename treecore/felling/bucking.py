@@ -49,16 +49,13 @@ class Log:
         between("log_tip", self.tip, 0.01, 4.0, "logs are 1 cm to 4 m thick", "girth")
         hold(self, LogEntry)
         if self.spring not in SPRINGS:
-            msg = "spring"
-            raise NotSolvable(msg, "a log is bent to the left, to the right, or not at all")
+            raise NotSolvable(what="spring", why="a log is bent to the left, to the right, or not at all")
         if not self.supports:
-            msg = "supports"
-            raise NotSolvable(msg, "say where the log lies on something")
+            raise NotSolvable(what="supports", why="say where the log lies on something")
         for at in self.supports:
             between("supports", at, 0.0, self.length, "a support lies under the log", "length")
         if len({round(at, 2) for at in self.supports}) < len(self.supports):
-            msg = "supports"
-            raise NotSolvable(msg, "two supports lie at the same place")
+            raise NotSolvable(what="supports", why="two supports lie at the same place")
 
 
 class Bending(NamedTuple):
@@ -170,12 +167,14 @@ def bending(log: Log) -> Bending:
 def _check_rests(log: Log) -> None:
     """Refuse a log whose balance does not lie between its outer supports."""
     if len(log.supports) < 2:
-        msg = "supports"
-        raise NotSolvable(msg, "one support alone does not hold a log still; give the ground it touches too")
+        raise NotSolvable(
+            what="supports", why="one support alone does not hold a log still; give the ground it touches too"
+        )
     centre = balance(log, 0.0, log.length)
     if not min(log.supports) <= centre <= max(log.supports):
-        msg = "supports"
-        raise NotSolvable(msg, f"it would tip: its balance lies {centre:.1f} m from the butt, beyond the supports")
+        raise NotSolvable(
+            what="supports", why=f"it would tip: its balance lies {centre:.1f} m from the butt, beyond the supports"
+        )
 
 
 def balance(log: Log, low: float, high: float) -> float:
@@ -269,8 +268,7 @@ def buck(log: Log, cuts: tuple[float, ...]) -> Bucked:
     for at in cuts:
         between("cuts", at, 0.05, log.length - 0.05, "a cut lies on the log", "length")
     if len({round(at, 2) for at in cuts}) < len(cuts):
-        msg = "cuts"
-        raise NotSolvable(msg, "two cuts lie at the same place")
+        raise NotSolvable(what="cuts", why="two cuts lie at the same place")
     found, rest, low, high = [], log, 0.0, log.length
     for number, at in enumerate(_ordered(log, cuts), start=1):
         now = _lying(rest, low, high)

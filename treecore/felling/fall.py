@@ -323,8 +323,7 @@ def fall(plan: FellingInput) -> Fall:
     inputs = inputs_of(plan) | {name: constant(name) for name in WALKED}
     # Whether it goes at all is asked without a wind that helps.
     if not _model(replace(plan, wind=None), {name: e.value for name, e in inputs.items()})[1]:
-        msg = "fall"
-        raise NotSolvable(msg, "what is at hand does not bring it over, so there is no fall to work out")
+        raise NotSolvable(what="fall", why="what is at hand does not bring it over, so there is no fall to work out")
     s = spread(lambda x: _model(plan, x)[0], inputs)
     e = [Estimate(v, max(low, 0.0), high, Kind.ESTIMATED) for v, low, high in zip(s.values, s.low, s.high, strict=True)]
     dress = partial(_figure, s.widest)

@@ -159,8 +159,7 @@ def hinge_wood(cuts: Cuts, cavity: float = 0.0) -> HingeWood:
     apex = cuts.along / 2.0 - cuts.depth
     hole = core_chord(cavity, apex - cuts.hinge, apex)
     if hole > 0.95 * length:
-        msg = "hinge"
-        raise NotSolvable(msg, "the hollow or decayed core leaves no wood for a hinge; choose another way")
+        raise NotSolvable(what="hinge", why="the hollow or decayed core leaves no wood for a hinge; choose another way")
     left = cuts.bypass if cuts.bypass_side == "left" else 0.0
     right = cuts.bypass if cuts.bypass_side == "right" else 0.0
     return HingeWood(cuts.hinge - (left + right) / 2.0, cuts.taper - left + right, length, hole, (left, right))  # (5)

@@ -58,11 +58,9 @@ class FellingInput:
         top = 0.5 * self.tree.stands.low
         between("stump", self.cuts.stump, 0.0, top, "the cut lies below half the tree", "cut")
         if self.escape not in SIDES:
-            msg = "escape"
-            raise NotSolvable(msg, "an escape path is the left or the right one")
+            raise NotSolvable(what="escape", why="an escape path is the left or the right one")
         if self.pull is not None and self.system is not None:
-            msg = "pull"
-            raise NotSolvable(msg, "a plan is pulled by one line or by a system, not by both")
+            raise NotSolvable(what="pull", why="a plan is pulled by one line or by a system, not by both")
         self._check_ties()
 
     def _check_ties(self) -> None:

@@ -46,8 +46,7 @@ class Cuts:
         hold(self, FellingEntry)
         between("skew", self.skew, -3.0, 3.0, "an oval stem turned to the lay")
         if not 1.0 / 3.0 <= self.along / self.across <= 3.0:
-            msg = "across"
-            raise NotSolvable(msg, "one diameter is over three times the other; measure the stump again")
+            raise NotSolvable(what="across", why="one diameter is over three times the other; measure the stump again")
         inside(
             "depth", self.depth, 0.0, 0.75 * self.along, "a notch goes into the stem, to three quarters at most", "cut"
         )
@@ -62,20 +61,20 @@ class Cuts:
     def _check_ends(self) -> None:
         """Refuse a hinge with an end cut through."""
         if self.bypass_side not in SIDES:
-            msg = "bypass_side"
-            raise NotSolvable(msg, "a cut runs past the apex on the left, on the right, or not at all")
+            raise NotSolvable(
+                what="bypass_side", why="a cut runs past the apex on the left, on the right, or not at all"
+            )
         if self.bypass > 0.0 and not self.bypass_side:
-            msg = "bypass_side"
-            raise NotSolvable(msg, "say on which side the cut ran past the apex")
+            raise NotSolvable(what="bypass_side", why="say on which side the cut ran past the apex")
         most = 2.0 * self.hinge
         inside("taper", self.taper, -most, most, "or one end of the hinge is cut through", "cut")
         if self.hinge + abs(self.taper) / 2.0 >= self.along - self.depth:
-            msg = "taper"
-            raise NotSolvable(msg, "the thicker end of the hinge reaches the back of the stem")
+            raise NotSolvable(what="taper", why="the thicker end of the hinge reaches the back of the stem")
         end = self.hinge + (self.taper if self.bypass_side == "left" else -self.taper) / 2.0
         if self.bypass_side and self.bypass >= end:
-            msg = "bypass"
-            raise NotSolvable(msg, f"it runs through the whole hinge on the {self.bypass_side}: nothing holds there")
+            raise NotSolvable(
+                what="bypass", why=f"it runs through the whole hinge on the {self.bypass_side}: nothing holds there"
+            )
 
     @property
     def room(self) -> float:
@@ -135,8 +134,7 @@ def aim_off(aside: float, reach: float) -> float:
     Turning about the hinge line keeps each point's sideways distance.
     """
     if abs(aside) >= positive("reach", reach):
-        msg = "aside"
-        raise NotSolvable(msg, "the point stands further aside than its distance from the hinge")
+        raise NotSolvable(what="aside", why="the point stands further aside than its distance from the hinge")
     return math.asin(aside / reach)  # (4)
 
 

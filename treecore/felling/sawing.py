@@ -261,8 +261,7 @@ def split_index(forward_lean: float, splits: str, opening: float, thick_share: f
     """
     tendency = {"low": 0.5, "medium": 0.8, "high": 1.2}
     if splits not in tendency:
-        msg = "splits"
-        raise NotSolvable(msg, f"“{splits}” is none of {', '.join(tendency)}")
+        raise NotSolvable(what="splits", why=f"“{splits}” is none of {', '.join(tendency)}")
     lean = max(math.tan(forward_lean), 0.0) / math.tan(constant("split_lean").value)
     narrow = math.sqrt(constant("split_opening").value / opening)
     stiff = 0.5 + 0.5 * thick_share / 0.1

@@ -84,8 +84,7 @@ class Wedges:
         """Refuse a pile nobody can drive."""
         hold(self, WedgesEntry, said="wedge_{}")
         if self.kind not in wedge_kinds():
-            msg = "wedge_kind"
-            raise NotSolvable(msg, f"“{self.kind}” is none of {', '.join(wedge_kinds())}")
+            raise NotSolvable(what="wedge_kind", why=f"“{self.kind}” is none of {', '.join(wedge_kinds())}")
 
     @property
     def sort(self) -> WedgeKind:

@@ -61,8 +61,7 @@ def write(site: Entry, trees: list[Entry], *, lat_lon: bool = False) -> dict[str
     turn: Turn = _identity
     if lat_lon:
         if "origin" not in site:
-            msg = "origin"
-            raise BadDocument(msg, "say at which latitude and longitude the site's origin lies first")
+            raise BadDocument(field="origin", why="say at which latitude and longitude the site's origin lies first")
         turn = projection((site["origin"]["lat_deg"], site["origin"]["lon_deg"]))[1]
     rows = [_feature(row, turn, lat_lon) for row in site.get("targets", ())] + [
         _tree(row, turn, lat_lon) for row in trees
@@ -178,15 +177,13 @@ def _collection(text: str) -> dict[str, Any]:
     try:
         data = json.loads(text)
     except json.JSONDecodeError as error:
-        msg = f"line {error.lineno}"
-        raise BadDocument(msg, f"not JSON: {error.msg}") from None
+        raise BadDocument(field=f"line {error.lineno}", why=f"not JSON: {error.msg}") from None
     if (
         not isinstance(data, dict)
         or data.get("type") != "FeatureCollection"
         or not isinstance(data.get("features"), list)
     ):
-        msg = "document"
-        raise BadDocument(msg, "not a GeoJSON FeatureCollection")
+        raise BadDocument(field="document", why="not a GeoJSON FeatureCollection")
     return data
 
 
@@ -196,8 +193,9 @@ def _check_crs(data: dict[str, Any]) -> None:
         return
     name = str((crs.get("properties") or {}).get("name", crs)) if isinstance(crs, dict) else str(crs)
     if not any(known in name.upper().replace("CRS 84", "CRS84") for known in _KNOWN_CRS):
-        msg = "crs"
-        raise BadDocument(msg, f"the projection “{name}” is not known here; save the file in WGS 84 (EPSG:4326)")
+        raise BadDocument(
+            field="crs", why=f"the projection “{name}” is not known here; save the file in WGS 84 (EPSG:4326)"
+        )
 
 
 def _stated(site: Entry) -> Origin | None:
@@ -228,13 +226,14 @@ def _origin(data: dict[str, Any], site: Entry, origin: Origin | None) -> Origin:
         return origin or _stated(site) or (0.0, 0.0)
     for x, y in spots:
         if not (math.isfinite(x) and math.isfinite(y)) or abs(x) > 360.0 or (abs(y) > 90.0 and abs(x) > 90.0):
-            msg = "coordinates"
-            raise BadDocument(msg, f"{x:g}, {y:g} is no longitude and latitude: is the file in another projection?")
-        if abs(y) > 90.0:
-            msg = "coordinates"
             raise BadDocument(
-                msg,
-                f"{x:g}, {y:g}: the second number must be a latitude. The order is longitude, latitude; these look "
+                field="coordinates",
+                why=f"{x:g}, {y:g} is no longitude and latitude: is the file in another projection?",
+            )
+        if abs(y) > 90.0:
+            raise BadDocument(
+                field="coordinates",
+                why=f"{x:g}, {y:g}: the second number must be a latitude. The order is longitude, latitude; these look "
                 f"swapped.",
             )
     mean = math.fsum(p[1] for p in spots) / len(spots), math.fsum(p[0] for p in spots) / len(spots)
@@ -244,8 +243,9 @@ def _origin(data: dict[str, Any], site: Entry, origin: Origin | None) -> Origin:
     if origin is not None and _away(origin, mean) > _FAR:
         swapped = _away(origin, (mean[1], mean[0])) if abs(mean[1]) <= 90.0 else math.inf
         why = "latitude and longitude look swapped" if swapped < _FAR else "is it the right file?"
-        msg = "coordinates"
-        raise BadDocument(msg, f"the file lies {_away(origin, mean) / 1000:.0f} km from this job: {why}")
+        raise BadDocument(
+            field="coordinates", why=f"the file lies {_away(origin, mean) / 1000:.0f} km from this job: {why}"
+        )
     return origin or start
 
 
@@ -260,11 +260,11 @@ def _entry(row: Any, number: int, turn: Turn, frame: str) -> tuple[str, dict[str
     points = [turn(x, y) for x, y in _pairs(geometry)]
     kind = geometry["type"]
     if kind not in _GEOMETRY.values():
-        msg = f"feature {number}"
-        raise BadDocument(msg, f"{kind} is not taken; make single areas, lines and points of it")
+        raise BadDocument(
+            field=f"feature {number}", why=f"{kind} is not taken; make single areas, lines and points of it"
+        )
     if kind == "Polygon" and len(geometry["coordinates"]) > 1:
-        msg = f"feature {number}"
-        raise BadDocument(msg, "an area with holes is not taken; draw it without")
+        raise BadDocument(field=f"feature {number}", why="an area with holes is not taken; draw it without")
     if what == "tree" or (what is None and kind == "Point" and "species" in properties):
         tree = properties | {"x_m": round(points[0][0], 3), "y_m": round(points[0][1], 3)}
         tree.setdefault("name", f"Tree {number}")

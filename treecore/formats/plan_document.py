@@ -59,8 +59,7 @@ def _validator() -> jsonschema.protocols.Validator:
 
 
 def _no_constant(name: str) -> float:
-    msg = "document"
-    raise BadDocument(msg, f"{name} is no number a plan can hold")
+    raise BadDocument(field="document", why=f"{name} is no number a plan can hold")
 
 
 def load(text: str) -> dict[str, Any]:
@@ -79,21 +78,19 @@ def load(text: str) -> dict[str, Any]:
     try:
         document = json.loads(text, parse_constant=_no_constant)
     except json.JSONDecodeError as error:
-        msg = f"line {error.lineno}"
-        raise BadDocument(msg, f"not JSON: {error.msg}") from None
+        raise BadDocument(field=f"line {error.lineno}", why=f"not JSON: {error.msg}") from None
     except CoreError:
         raise
     except ValueError:
-        msg = "document"
-        raise BadDocument(msg, "it holds a number too long for any measure") from None
+        raise BadDocument(field="document", why="it holds a number too long for any measure") from None
     except RecursionError:
-        msg = "document"
-        raise BadDocument(msg, "it is nested deeper than any plan") from None
+        raise BadDocument(field="document", why="it is nested deeper than any plan") from None
     if isinstance(document, dict):
         document = upgraded(document)
         if document.get("version", VERSION) != VERSION:
-            msg = "version"
-            raise BadDocument(msg, f"{document['version']} is not a version this program reads (1 to {VERSION})")
+            raise BadDocument(
+                field="version", why=f"{document['version']} is not a version this program reads (1 to {VERSION})"
+            )
     found = schema_errors(document)
     if found:
         where = found[0].field
@@ -292,8 +289,9 @@ def _feature_of(text: str) -> Feature:
     ends, approach = row.get("ends_m"), row.get("approach_m")
     if approach is None and row.get("voltage", "unknown") != "unknown":
         if row["voltage"] not in approaches():
-            msg = f"{row['name']} voltage"
-            raise NotSolvable(msg, f"“{row['voltage']}” is none of {', '.join(approaches())}")
+            raise NotSolvable(
+                what=f"{row['name']} voltage", why=f"“{row['voltage']}” is none of {', '.join(approaches())}"
+            )
         approach = approaches()[row["voltage"]].distance
     return Feature(
         name=row["name"],
@@ -495,8 +493,7 @@ def after_picks(tree: TreeInput, picks: Sequence[Entry], count: int) -> TreeInpu
     if not count:
         return tree
     if count > len(picks):
-        msg = "after_picks"
-        raise NotSolvable(msg, f"there are {len(picks)} picks; it can't be felled after {count}")
+        raise NotSolvable(what="after_picks", why=f"there are {len(picks)} picks; it can't be felled after {count}")
     return _after(tree, tuple(cut_of(row) for row in picks[:count]))
 
 
@@ -527,14 +524,12 @@ def evaluate_document(document: Entry) -> dict[str, Any]:
     try:
         hold_site(document.get("site", {}))
     except CoreError as error:
-        msg = "site"
-        raise BadDocument(msg, str(error)) from error
+        raise BadDocument(field="site", why=str(error)) from error
     for number, entry in enumerate(document["trees"]):
         try:
             results.append(evaluate_tree(document.get("site", {}), entry, gear))
         except CoreError as error:
-            msg = f"trees[{number}] “{entry['name']}”"
-            raise BadDocument(msg, str(error)) from error
+            raise BadDocument(field=f"trees[{number}] “{entry['name']}”", why=str(error)) from error
     return {"schema": "cantrel-results", "version": RESULTS, "trees": results}
 
 

@@ -69,8 +69,7 @@ def _day(name: str, typed: str | None) -> date | None:
     try:
         return date.fromisoformat(typed) if typed else None
     except ValueError:
-        msg = f"gear {name}"
-        raise NotSolvable(msg, f"“{typed}” is no date; write 2026-11-23") from None
+        raise NotSolvable(what=f"gear {name}", why=f"“{typed}” is no date; write 2026-11-23") from None
 
 
 def weighing_of(row: Entry) -> Weighing | None:

@@ -74,8 +74,7 @@ def decoded(raw: bytes) -> tuple[str, str]:
     except UnicodeDecodeError:
         text, name = _tried(raw, "cp1252"), "Windows-1252"
     if "\x00" in text or sum(ord(c) < 32 and c not in "\r\n\t" for c in text[:4000]) > 4:
-        msg = "file"
-        raise BadDocument(msg, "this is no text: save the list as CSV")
+        raise BadDocument(field="file", why="this is no text: save the list as CSV")
     return text, name
 
 
@@ -83,8 +82,7 @@ def _tried(raw: bytes, encoding: str) -> str:
     try:
         return raw.decode(encoding)
     except UnicodeDecodeError:
-        msg = "file"
-        raise BadDocument(msg, "the letters of this file can't be read: save it as CSV in UTF-8") from None
+        raise BadDocument(field="file", why="the letters of this file can't be read: save it as CSV in UTF-8") from None
 
 
 class Sheet(NamedTuple):
@@ -111,20 +109,16 @@ def sheet(text: str) -> Sheet:
     head = next((line for line in text.splitlines() if line.strip()), "")
     separator = max(";\t,|", key=head.count)
     if head.count(separator) == 0:
-        msg = "line 1"
-        raise BadDocument(msg, "only one column: separate columns by commas, semicolons or tabs")
+        raise BadDocument(field="line 1", why="only one column: separate columns by commas, semicolons or tabs")
     rows = csv.reader(io.StringIO(text), delimiter=separator)
     try:
         found = [(rows.line_num, tuple(c.strip() for c in row)) for row in rows if any(c.strip() for c in row)]
     except csv.Error as error:
-        msg = f"line {rows.line_num}"
-        raise BadDocument(msg, f"not a table: {error}") from None
+        raise BadDocument(field=f"line {rows.line_num}", why=f"not a table: {error}") from None
     if len(found) < 2:
-        msg = "line 1"
-        raise BadDocument(msg, "there are headings but no trees below them")
+        raise BadDocument(field="line 1", why="there are headings but no trees below them")
     if len(found) > MOST_ROWS:
-        msg = "file"
-        raise BadDocument(msg, f"{len(found) - 1} rows; at most {MOST_ROWS} are taken at once")
+        raise BadDocument(field="file", why=f"{len(found) - 1} rows; at most {MOST_ROWS} are taken at once")
     return Sheet(found[0][1], tuple(found[1:]), separator)
 
 
@@ -213,11 +207,9 @@ def lines(
             entry = _entry(cells, columns, system, place)
             name = entry["name"]
             if name in taken:
-                msg = "name"
-                raise NotSolvable(msg, f"a tree of this job is called “{name}” already")
+                raise NotSolvable(what="name", why=f"a tree of this job is called “{name}” already")
             if name in seen:
-                msg = "name"
-                raise NotSolvable(msg, f"line {seen[name]} is called “{name}” too")
+                raise NotSolvable(what="name", why=f"line {seen[name]} is called “{name}” too")
             tree_of(entry)
             seen[name] = number
             yield Line(number, cells, entry, None)
@@ -237,8 +229,7 @@ def _entry(
         if field.needed and field.key not in values:
             raise NotSolvable(field.key, f"{field.label.lower()} is empty")
     if "diameter" not in values and "girth" not in values:
-        msg = "diameter"
-        raise NotSolvable(msg, "neither diameter nor girth is given")
+        raise NotSolvable(what="diameter", why="neither diameter nor girth is given")
     diameter = values.get("diameter") or values["girth"] / math.pi
     entry: Entry = {
         "name": str(values["name"])[:80],
@@ -265,11 +256,9 @@ def _entry(
 def _spot(values: Entry, place: Callable[[float, float], tuple[float, float]] | None) -> tuple[float, float]:
     if "lat" in values and "lon" in values:
         if place is None:
-            msg = "latitude"
-            raise NotSolvable(msg, "say at which latitude and longitude the job's origin lies first")
+            raise NotSolvable(what="latitude", why="say at which latitude and longitude the job's origin lies first")
         if abs(values["lat"]) > 90.0 or abs(values["lon"]) > 180.0:
-            msg = "latitude"
-            raise NotSolvable(msg, f"{values['lat']:g}, {values['lon']:g} is no latitude and longitude")
+            raise NotSolvable(what="latitude", why=f"{values['lat']:g}, {values['lon']:g} is no latitude and longitude")
         return place(values["lon"], values["lat"])
     return values.get("x", 0.0), values.get("y", 0.0)
 
@@ -326,8 +315,7 @@ def _species(text: str) -> str:
     word = " ".join(text.lower().replace("×", "x").split())
     found = _names().get(word)
     if found is None:
-        msg = "species"
-        raise NotSolvable(msg, f"“{text}” is not in the species table")
+        raise NotSolvable(what="species", why=f"“{text}” is not in the species table")
     return found
 
 
@@ -335,8 +323,9 @@ def _state(text: str) -> str:
     word = text.strip().lower()
     found = next((s.key for s in states().values() if word in (s.key, s.name.lower())), None)
     if found is None:
-        msg = "state"
-        raise NotSolvable(msg, f"“{text}” is none of {', '.join(s.name.lower() for s in states().values())}")
+        raise NotSolvable(
+            what="state", why=f"“{text}” is none of {', '.join(s.name.lower() for s in states().values())}"
+        )
     return found
 
 

@@ -179,8 +179,7 @@ def stem_stress(
     way, and at the ends of every cavity; torsion 16·T/(π·d³) less the hollow.
     """
     if height > tree.stem.top:
-        msg = "rigging_point"
-        raise NotSolvable(msg, "the rigging point is above what stands")
+        raise NotSolvable(what="rigging_point", why="the rigging point is above what stands")
     out_e, out_n = axis_at(tree, 1.0)
     z, core, modulus, area = _sections(tree, height)
     east, north, up = (forces[:, i, None] for i in (0, 1, 2))

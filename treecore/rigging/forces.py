@@ -228,8 +228,7 @@ def hinged_lever(weight: float, cg: float, tie: float, slope: float, angle: floa
     Moments about the hinge.
     """
     if abs(math.sin(angle)) < 0.02:
-        msg = "tie"
-        raise NotSolvable(msg, "the rope runs along the piece: it can't hold it up")
+        raise NotSolvable(what="tie", why="the rope runs along the piece: it can't hold it up")
     return weight * cg * math.cos(slope) / (positive("tie", tie) * abs(math.sin(angle)))  # (7)
 
 
@@ -256,8 +255,7 @@ def two_legs(weight: float, left: float, right: float) -> tuple[float, float]:
     if both < 1e-3:
         if left < 1e-3 and right < 1e-3:
             return weight / 2.0, weight / 2.0
-        msg = "bridle"
-        raise NotSolvable(msg, "level legs hold nothing up")
+        raise NotSolvable(what="bridle", why="level legs hold nothing up")
     return weight * math.sin(right) / both, weight * math.sin(left) / both  # (8)
 
 
@@ -281,8 +279,7 @@ def shared(weight: float, first: float, second: float, cg: float) -> tuple[float
     Moments about each tie; a line that would have to push is slack.
     """
     if abs(second - first) < 0.05:
-        msg = "second_tie"
-        raise NotSolvable(msg, "two lines tied at one place share nothing")
+        raise NotSolvable(what="second_tie", why="two lines tied at one place share nothing")
     on_second = min(max((cg - first) / (second - first), 0.0), 1.0)
     return weight * (1.0 - on_second), weight * on_second  # (9)
 
@@ -319,13 +316,11 @@ def bridle_legs(
     """
     off = [tie - cg for tie in ties]
     if off[0] * off[1] > 0.0:
-        msg = "second_tie"
-        raise NotSolvable(msg, "both legs are tied on one side of the balance: it would turn")
+        raise NotSolvable(what="second_tie", why="both legs are tied on one side of the balance: it would turn")
     level = [abs(d) * math.cos(slope) for d in off]
     under = [positive("head", head) - d * math.sin(slope) for d in off]
     if min(under) <= 0.0:
-        msg = "head"
-        raise NotSolvable(msg, "a leg would have to go up from the head: hang it higher above the piece")
+        raise NotSolvable(what="head", why="a leg would have to go up from the head: hang it higher above the piece")
     lengths = math.hypot(level[0], under[0]), math.hypot(level[1], under[1])
     return lengths, (math.atan2(level[0], under[0]), math.atan2(level[1], under[1]))  # (10)
 

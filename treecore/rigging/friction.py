@@ -62,8 +62,7 @@ class Device:
             for one in self.settings:
                 if one.number == setting:
                     return one.turns
-            msg = "setting"
-            raise NotSolvable(msg, f"{self.name.lower()} has the settings 1 to {len(self.settings)}")
+            raise NotSolvable(what="setting", why=f"{self.name.lower()} has the settings 1 to {len(self.settings)}")
         return Estimate(wraps + self.base.value, wraps + self.base.low, wraps + self.base.high, Kind.ASSUMED)
 
 
@@ -106,8 +105,7 @@ class Reading:
         """Refuse what shows no friction."""
         hold(self, DeviceReadingEntry)
         if self.hand >= self.load:
-            msg = "hand"
-            raise NotSolvable(msg, "the hand holds more than the load: nothing is left for the device")
+            raise NotSolvable(what="hand", why="the hand holds more than the load: nothing is left for the device")
 
 
 def measured_friction(readings: Sequence[Reading]) -> Estimate | None:
@@ -202,8 +200,7 @@ def wraps_for(load: float, hand: float, friction: float) -> float:
     if positive("hand", hand) >= load:
         return 0.0
     if friction <= 0.0:
-        msg = "friction"
-        raise NotSolvable(msg, "without friction no wraps hold")
+        raise NotSolvable(what="friction", why="without friction no wraps hold")
     return math.log(load / hand) / (math.tau * friction)  # (2)
 
 

@@ -94,8 +94,7 @@ class Item:
         """Refuse what no item is; the error names it."""
         at = f"gear {self.name}"
         if not self.name.strip():
-            msg = "gear"
-            raise NotSolvable(msg, "an item needs a name")
+            raise NotSolvable(what="gear", why="an item needs a name")
         if self.kind not in gear_kinds():
             raise NotSolvable(at, f"“{self.kind}” is none of {', '.join(gear_kinds())}")
         if self.wear not in factors("wear"):

@@ -29,8 +29,7 @@ def give(bed: str, depth: float) -> Estimate:
     Shares by which beds are crushed: own allowances.
     """
     if bed not in BEDS:
-        msg = "bed"
-        raise NotSolvable(msg, f"“{bed}” is none of {', '.join(BEDS)}")
+        raise NotSolvable(what="bed", why=f"“{bed}” is none of {', '.join(BEDS)}")
     between("bed_depth", depth, 0.0, 4.0, "beds are up to 4 m deep", "length")
     ground = constant("ground_give")
     if bed == "none":

@@ -198,7 +198,7 @@ def moved(table: Array) -> Moved:
     Parameters
     ----------
     table : array, shape (n, 42)
-        As ``Scene.rows`` lays it out.
+        As ``Scene.rows`` lays it out. [SI]
 
     References
     ----------
@@ -244,7 +244,7 @@ def traced(row: Array) -> Trace:
     Parameters
     ----------
     row : array, shape (42,)
-        One row of ``Scene.rows``.
+        One row of ``Scene.rows``. [SI]
     """
     trace, found = np.zeros((_LONGEST_TRACE, TRACED)), np.empty((1, RESULTS))
     filled = _batch(row[None, :], found, trace)

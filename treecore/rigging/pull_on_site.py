@@ -95,8 +95,7 @@ def places_of(system: PullSystem, site: Site, tree: TreeInput) -> dict[str, Plac
         if part.on not in ("", TREE):
             rope = next(r for r in system.ropes if r.name == part.on)
             if part.name in rope.path[:2]:
-                msg = f"part {part.name}"
-                raise NotSolvable(msg, "it can't grip the leg it is an end of")
+                raise NotSolvable(what=f"part {part.name}", why="it can't grip the leg it is an end of")
             places[part.name] = _onto((part.x, part.y), places[rope.path[0]], places[rope.path[1]])
     return places
 

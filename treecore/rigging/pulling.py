@@ -174,13 +174,11 @@ class PullSystem:
         """Refuse a system that does not hang together."""
         hold(self, SystemEntry, said="pull_{}")
         if not self.ropes:
-            msg = "pull"
-            raise NotSolvable(msg, "a pulling system needs a rope")
+            raise NotSolvable(what="pull", why="a pulling system needs a rope")
         for what, names in (("part", [p.name for p in self.parts]), ("rope", [r.name for r in self.ropes])):
             for i, name in enumerate(names):
                 if name in names[:i]:
-                    msg = f"{what} {name}"
-                    raise NotSolvable(msg, f"another {what} has this name")
+                    raise NotSolvable(what=f"{what} {name}", why=f"another {what} has this name")
         self._check_paths()
 
     def _check_paths(self) -> None:
@@ -190,19 +188,17 @@ class PullSystem:
         for rope in self.ropes:
             for i, name in enumerate(rope.path):
                 if name != TREE and name not in known:
-                    msg = f"rope {rope.name}"
-                    raise NotSolvable(msg, f"there is no part “{name}” for it to pass")
+                    raise NotSolvable(what=f"rope {rope.name}", why=f"there is no part “{name}” for it to pass")
                 if name == TREE and i > 0:
-                    msg = f"rope {rope.name}"
-                    raise NotSolvable(msg, "only its load end is tied to the tree; pass a block on the tree")
+                    raise NotSolvable(
+                        what=f"rope {rope.name}", why="only its load end is tied to the tree; pass a block on the tree"
+                    )
                 passed = name != TREE and 0 < i < len(rope.path) - 1
                 if passed and (used.setdefault(name, rope.name) != rope.name or rope.path.count(name) > 1):
-                    msg = f"part {name}"
-                    raise NotSolvable(msg, "a rope passes it twice; use a part for each turn")
+                    raise NotSolvable(what=f"part {name}", why="a rope passes it twice; use a part for each turn")
         for part in self.parts:
             if part.on not in ("", TREE) and part.on not in ropes:
-                msg = f"part {part.name}"
-                raise NotSolvable(msg, f"there is no rope “{part.on}” for it to grip")
+                raise NotSolvable(what=f"part {part.name}", why=f"there is no rope “{part.on}” for it to grip")
 
 
 class Leg(NamedTuple):
@@ -265,11 +261,9 @@ def effort_of(part: Part) -> Estimate:
         pulls = Estimate(mu.value * weight, mu.low * weight, mu.high * weight, Kind.ASSUMED)
         return pulls if part.force <= 0.0 else _capped(pulls, part.force)
     if part.kind != "winch":
-        msg = f"part {part.name}"
-        raise NotSolvable(msg, "a rope's hauling end is held by people, a winch or a vehicle")
+        raise NotSolvable(what=f"part {part.name}", why="a rope's hauling end is held by people, a winch or a vehicle")
     if part.force <= 0.0:
-        msg = f"part {part.name}"
-        raise NotSolvable(msg, "say what the winch pulls")
+        raise NotSolvable(what=f"part {part.name}", why="say what the winch pulls")
     return exactly(part.force, Kind.ESTIMATED)
 
 
@@ -280,8 +274,7 @@ def _capped(e: Estimate, most: float) -> Estimate:
 def _unit(a: Place, b: Place) -> Place:
     d = math.dist(a, b)
     if d < 0.05:
-        msg = "part"
-        raise NotSolvable(msg, "two parts of a rope lie on one another")
+        raise NotSolvable(what="part", why="two parts of a rope lie on one another")
     return ((b[0] - a[0]) / d, (b[1] - a[1]) / d, (b[2] - a[2]) / d)
 
 
@@ -324,8 +317,7 @@ class _Follow:
         """Tension at a rope's hauling end [N]."""
         last = rope.path[-1]
         if last == TREE:
-            msg = f"rope {rope.name}"
-            raise NotSolvable(msg, "its hauling end can't be the tree")
+            raise NotSolvable(what=f"rope {rope.name}", why="its hauling end can't be the tree")
         part = self.parts[last]
         if part.role == "hand":
             return self.efforts[last]
@@ -334,8 +326,9 @@ class _Follow:
             return abs(self.pull_of(part, holder, _unit(self.places[last], self.places[rope.path[-2]])))
         if any(p.on == rope.name for p in self.system.parts):
             return 0.0  # only tailed by hand: another rope grips it
-        msg = f"rope {rope.name}"
-        raise NotSolvable(msg, "nothing hauls it: end it at people, a winch, a vehicle or a moving block")
+        raise NotSolvable(
+            what=f"rope {rope.name}", why="nothing hauls it: end it at people, a winch, a vehicle or a moving block"
+        )
 
     def pull_of(self, part: Part, rope: Rope, towards: Place) -> float:
         """Force a rope puts on a moving part it passes, against a direction [N]."""
@@ -355,8 +348,9 @@ class _Follow:
             return self.done[rope.name]
         mark = f"{rope.name} {down_to}"
         if mark in self.busy:
-            msg = f"rope {rope.name}"
-            raise NotSolvable(msg, "the system closes on itself: this rope would pull on what pulls it")
+            raise NotSolvable(
+                what=f"rope {rope.name}", why="the system closes on itself: this rope would pull on what pulls it"
+            )
         self.busy.append(mark)
         found = self._followed(rope, down_to)
         self.busy.pop()
@@ -422,8 +416,9 @@ def work_out(
     """
     hands = [p for p in system.parts if p.role == "hand" and any(r.path[-1] == p.name for r in system.ropes)]
     if not hands:
-        msg = f"rope {system.ropes[0].name}"
-        raise NotSolvable(msg, "nothing hauls it: end it at people, a winch or a vehicle")
+        raise NotSolvable(
+            what=f"rope {system.ropes[0].name}", why="nothing hauls it: end it at people, a winch or a vehicle"
+        )
     which = "value" if end == "ideal" else end
     given = efforts or {p.name: float(getattr(effort_of(p), which)) * system.takes for p in hands}
     follow = _Follow(system, places, end, given)
@@ -440,8 +435,7 @@ def work_out(
     effort = sum(given[p.name] for p in hands)
     size = math.hypot(*tree)
     if size <= 0.0:
-        msg = "pull"
-        raise NotSolvable(msg, "no rope of this system reaches the tree")
+        raise NotSolvable(what="pull", why="no rope of this system reaches the tree")
     return Worked(size / effort, effort, tuple(legs), tuple(_load(n, f) for n, f in loads.items()), tree, places[TREE])
 
 

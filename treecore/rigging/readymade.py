@@ -122,10 +122,8 @@ def ready_made(kind: str, tree: Spot, anchor: Spot, tie: float) -> PullSystem:
         On an unknown kind, or an anchor at the stem.
     """
     if kind not in _MADE:
-        msg = "system"
-        raise NotSolvable(msg, f"“{kind}” is none of {', '.join(_MADE)}")
+        raise NotSolvable(what="system", why=f"“{kind}” is none of {', '.join(_MADE)}")
     if math.dist(tree, anchor) < 3.0:
-        msg = "anchor"
-        raise NotSolvable(msg, "the anchor stands at the stem; put it at least 3 m off")
+        raise NotSolvable(what="anchor", why="the anchor stands at the stem; put it at least 3 m off")
     parts, ropes = _MADE[kind](tree, anchor)
     return PullSystem(tie=tie, parts=parts, ropes=ropes)

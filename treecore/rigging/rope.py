@@ -67,8 +67,7 @@ def stiffness_of(construction: str, diameter: float | None, stated: float | None
     if not construction or diameter is None:
         return Stiffness(constant("rope_modulus"), "unknown", "construction or thickness not known")
     if construction not in constructions():
-        msg = "construction"
-        raise NotSolvable(msg, f"“{construction}” is none of {', '.join(constructions())}")
+        raise NotSolvable(what="construction", why=f"“{construction}” is none of {', '.join(constructions())}")
     return _looked_up(_table(construction), diameter)
 
 

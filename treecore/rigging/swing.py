@@ -108,8 +108,7 @@ def swing(
     held = [b + w * tie for b, w in zip(butt, way, strict=True)]
     rope = math.dist(held, point) + slack
     if rope < 0.05:
-        msg = "tie"
-        raise NotSolvable(msg, "the tie is at the rigging point itself")
+        raise NotSolvable(what="tie", why="the tie is at the rigging point itself")
     out = held[0] - point[0], held[1] - point[1], held[2] - point[2]
     level = math.hypot(out[0], out[1])
     angle = math.atan2(level, -out[2])

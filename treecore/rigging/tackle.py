@@ -51,11 +51,9 @@ class Tackle:
         """Refuse what no line is made of."""
         hold(self, TackleEntry, said="tackle_{}")
         if self.knot not in knots():
-            msg = "tackle_knot"
-            raise NotSolvable(msg, f"“{self.knot}” is none of {', '.join(knots())}")
+            raise NotSolvable(what="tackle_knot", why=f"“{self.knot}” is none of {', '.join(knots())}")
         if self.by not in PULLED_BY:
-            msg = "tackle_by"
-            raise NotSolvable(msg, f"“{self.by}” is none of {', '.join(w for w in PULLED_BY if w)}")
+            raise NotSolvable(what="tackle_by", why=f"“{self.by}” is none of {', '.join(w for w in PULLED_BY if w)}")
         school("design", self.design)
 
     @property

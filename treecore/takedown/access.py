@@ -72,8 +72,7 @@ def access_limits(members: Members, access: Access) -> tuple[Limit, ...]:
         return ()
     row = members.rows.get(access.member, -1)
     if row < 0 or access.at > float(members.end[row]):
-        msg = "at"
-        raise NotSolvable(msg, "the line has to go over something that stands: a limb, and a place on it")
+        raise NotSolvable(what="at", why="the line has to go over something that stands: a limb, and a place on it")
     high = place_on(members, row, access.at)[2]
     need = exactly(2.0 * high, Kind.ESTIMATED)  # (9)
     thick, least = exactly(thickness(members, row, access.at), Kind.ESTIMATED), constant("tie_in_wood")

@@ -50,8 +50,7 @@ def aimed(members: Members, standing: Standing, view: float, x: float, z: float)
         if gap < best[0]:
             best = gap, row, along
     if best[0] > _GRIP:
-        msg = "cut"
-        raise NotSolvable(msg, "nothing stands there; touch the stem or a limb")
+        raise NotSolvable(what="cut", why="nothing stands there; touch the stem or a limb")
     return best[1], round(best[2], 2)
 
 

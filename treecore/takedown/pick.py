@@ -78,8 +78,7 @@ class RigPoint:
     def __post_init__(self) -> None:
         """Refuse a point that is nowhere."""
         if (self.member is None) == (self.place is None):
-            msg = "rigging_point"
-            raise NotSolvable(msg, "a rigging point is on this tree or at a place in another")
+            raise NotSolvable(what="rigging_point", why="a rigging point is on this tree or at a place in another")
         hold(self, WoodEntry, said="rigging_point")
         if self.thick is not None:
             believed("rigging_point", self.thick, "other_trunk")
@@ -143,28 +142,22 @@ class Pick:
     def __post_init__(self) -> None:
         """Refuse what no pick is."""
         if self.method not in methods():
-            msg = "method"
-            raise NotSolvable(msg, f"“{self.method}” is none of {', '.join(methods())}")
+            raise NotSolvable(what="method", why=f"“{self.method}” is none of {', '.join(methods())}")
         if self.away not in AWAY:
-            msg = "away"
-            raise NotSolvable(msg, f"“{self.away}” is none of {', '.join(w for w in AWAY if w)}")
+            raise NotSolvable(what="away", why=f"“{self.away}” is none of {', '.join(w for w in AWAY if w)}")
         if self.held not in HELD:
-            msg = "held"
-            raise NotSolvable(msg, f"“{self.held}” is none of {', '.join(HELD)}")
+            raise NotSolvable(what="held", why=f"“{self.held}” is none of {', '.join(HELD)}")
         if self.device not in devices():
-            msg = "device"
-            raise NotSolvable(msg, f"“{self.device}” is none of {', '.join(devices())}")
+            raise NotSolvable(what="device", why=f"“{self.device}” is none of {', '.join(devices())}")
         hold(self, PickEntry)
         if not devices()[self.device].settings:  # one with settings takes no wraps: what was typed stays, unused
             between("wraps", self.wraps, 0.0, devices()[self.device].most, "as many as the device takes")
         devices()[self.device].turns(0.0, self.setting)
         give(self.bed, self.bed_depth)
         if self.pretension > 0.0 and self.slack > 0.0:
-            msg = "pretension"
-            raise NotSolvable(msg, "a line with slack in it is not tight before the cut")
+            raise NotSolvable(what="pretension", why="a line with slack in it is not tight before the cut")
         if methods()[self.method].lines and self.point is None:
-            msg = "rigging_point"
-            raise NotSolvable(msg, "this method needs a rigging point")
+            raise NotSolvable(what="rigging_point", why="this method needs a rigging point")
 
     @property
     def goes(self) -> float | None:

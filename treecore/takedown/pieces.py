@@ -147,20 +147,16 @@ def take(
     row = members.rows.get(cut.member, -1)
     name = cut.member or "the stem"
     if row < 0:
-        msg = "cut"
-        raise NotSolvable(msg, f"there is no limb “{cut.member}” on this tree")
+        raise NotSolvable(what="cut", why=f"there is no limb “{cut.member}” on this tree")
     if standing.ends[row] < 0.0:
-        msg = "cut"
-        raise NotSolvable(msg, f"“{name}” is gone already: an earlier piece took it")
+        raise NotSolvable(what="cut", why=f"“{name}” is gone already: an earlier piece took it")
     if cut.at < 0.0:
-        msg = "cut"
-        raise NotSolvable(msg, f"a cut on “{name}” lies on it, from its union outward")
+        raise NotSolvable(what="cut", why=f"a cut on “{name}” lies on it, from its union outward")
     if standing.ends[row] - cut.at < SHORTEST:
         short = standing.ends[row] - cut.at
-        msg = "cut"
         raise NotSolvable(
-            msg,
-            f"nothing of “{name}” is left beyond this cut" if short <= 0.0 else f"a piece of {short:.2f} m is none",
+            what="cut",
+            why=f"nothing of “{name}” is left beyond this cut" if short <= 0.0 else f"a piece of {short:.2f} m is none",
         )
     ends, spans = list(standing.ends), []
     for i, low in _beyond(members, standing, row, cut.at):
@@ -242,8 +238,7 @@ def takedown(
         try:
             step = take(members, standing, cut, corrected, (weighings or {}).get(number))
         except NotSolvable as error:
-            msg = f"pick {number}"
-            raise NotSolvable(msg, error.why) from error
+            raise NotSolvable(what=f"pick {number}", why=error.why) from error
         steps.append(step)
         standing, corrected = step.after, step.corrected
     return tuple(steps)

@@ -118,8 +118,7 @@ def unit(a: Place, b: Place) -> Place:
     """
     d = math.dist(a, b)
     if d < 0.02:
-        msg = "rigging_point"
-        raise NotSolvable(msg, "two parts of the rope lie on one another")
+        raise NotSolvable(what="rigging_point", why="two parts of the rope lie on one another")
     return (b[0] - a[0]) / d, (b[1] - a[1]) / d, (b[2] - a[2]) / d
 
 
@@ -161,8 +160,7 @@ def span_of(members: Members, step: Taken, pick: Pick, point: Place) -> Span | N
     far = point_place(members, step.after, pick.far, "far")
     level, rise = math.hypot(far[0] - point[0], far[1] - point[1]), far[2] - point[2]
     if level < 1.0:
-        msg = "far"
-        raise NotSolvable(msg, "the second high point stands at least 1 m aside of the first")
+        raise NotSolvable(what="far", why="the second high point stands at least 1 m aside of the first")
     middle = tuple((a + b) / 2.0 for a, b in zip(point, far, strict=True))
     if pick.method == "speed":
         first, second = speed_pulls(1.0, level, rise, pick.sag)

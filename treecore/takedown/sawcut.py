@@ -65,11 +65,9 @@ class SawCut:
     def __post_init__(self) -> None:
         """Refuse what no cut is."""
         if self.key not in cut_types():
-            msg = "cut_type"
-            raise NotSolvable(msg, f"“{self.key}” is none of {', '.join(cut_types())}")
+            raise NotSolvable(what="cut_type", why=f"“{self.key}” is none of {', '.join(cut_types())}")
         if self.notch and self.notch not in schools("notch"):
-            msg = "notch"
-            raise NotSolvable(msg, f"“{self.notch}” is none of {', '.join(schools('notch'))}")
+            raise NotSolvable(what="notch", why=f"“{self.notch}” is none of {', '.join(schools('notch'))}")
         hold(self, PickEntry, "cut", "cut_{}")
 
     @property

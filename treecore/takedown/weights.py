@@ -53,8 +53,7 @@ class Weighing:
     def __post_init__(self) -> None:
         """Refuse what no piece weighs."""
         if self.mass is None and self.balance is None:
-            msg = "weighing_mass"
-            raise NotSolvable(msg, "a weighing gives a mass, a balance, or both")
+            raise NotSolvable(what="weighing_mass", why="a weighing gives a mass, a balance, or both")
         hold(self, PickEntry, "weighing", "weighing_{}")
 
 

@@ -1,5 +1,6 @@
 """Promises of the core: units that come back, documents that are refused by name, docstrings that say units."""
 
+import ast
 import importlib
 import inspect
 import io
@@ -9,6 +10,7 @@ import pkgutil
 import re
 import shutil
 import tempfile
+import textwrap
 import unittest.mock
 from contextlib import redirect_stderr, redirect_stdout
 from pathlib import Path
@@ -324,5 +326,25 @@ class Docstrings(TestCase):
                     section = doc.partition("Parameters\n")[2]
                     named = {n.strip() for line in re.findall(r"^([\w, ]+) : ", section, re.M) for n in line.split(",")}
                     self.assertEqual({n for n, _ in taken}, named & {n for n, _ in taken})
-                if any(p.annotation == "float" for _, p in taken) and "Parameters" in doc:
-                    self.assertRegex(doc, r"\[[^\]]+\]")
+                for parameter, told in taken:
+                    if re.search(r"\b(float|Column|Array)\b", str(told.annotation)) and "Parameters" in doc:
+                        self.assertIn("[", self.said(doc).get(parameter, ""), parameter)
+
+    @staticmethod
+    def said(doc):
+        """What the docstring says of each parameter."""
+        section, found, named = re.split(r"\n\n(?=\w+\n-+)", doc.partition("Parameters\n")[2])[0], {}, ()
+        for line in section.splitlines()[1:]:
+            entry = re.match(r"^([\w, ]+) : ", line)
+            named = [n.strip() for n in entry.group(1).split(",")] if entry else named
+            found |= {name: found.get(name, "") + line for name in named}
+        return found
+
+    def test_what_raises_says_so(self):
+        for name, function in self.functions():
+            tree = ast.parse(textwrap.dedent(inspect.getsource(function)))
+            caught = {id(n) for t in ast.walk(tree) if isinstance(t, ast.Try) for b in t.body for n in ast.walk(b)}
+            raised = [n.exc for n in ast.walk(tree) if isinstance(n, ast.Raise) and id(n) not in caught]
+            if any(isinstance(e, ast.Call) for e in raised):
+                with self.subTest(function=name):
+                    self.assertIn("Raises", inspect.getdoc(function))

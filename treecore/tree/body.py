@@ -86,20 +86,17 @@ class TreeInput:
                 reach = self.spread.value / 2.0
                 between(name, offset, -reach, reach, "a crown's centre lies within half its spread", "offset")
         if self.state not in states():
-            msg = "state"
-            raise NotSolvable(msg, f"“{self.state}” is none of {', '.join(states())}")
+            raise NotSolvable(what="state", why=f"“{self.state}” is none of {', '.join(states())}")
         find(self.species)
         between("oval", self.oval, 0.4, 2.5, "one diameter is at most two and a half times the other")
         for cavity in self.cavities:
             cavity.check(self.stem)
         if self.fork is not None and not self.left and not any(limb.lead for limb in self.limbs):
-            msg = "fork"
-            raise NotSolvable(msg, "the stem ends at the fork: add the leads that take over there")
+            raise NotSolvable(what="fork", why="the stem ends at the fork: add the leads that take over there")
         check_limbs(self.limbs, self.stem) if not self.left else None
         _ = self.placed  # refuses limbs that grow from each other in a circle
         if not self.replaced <= frozenset(range(SLOTS)):
-            msg = "replaced"
-            raise NotSolvable(msg, f"assumed limbs are numbered 0 to {SLOTS - 1}")
+            raise NotSolvable(what="replaced", why=f"assumed limbs are numbered 0 to {SLOTS - 1}")
 
     def __hash__(self) -> int:
         """Hash of what it is made of, worked out once."""

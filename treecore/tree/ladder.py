@@ -105,8 +105,7 @@ def ladder(tree: TreeInput, limit: float, step: float = 1.0) -> tuple[Rung, ...]
     top = tree.stem.top
     heights = np.append(np.arange(0.0, top - 0.3 * step, step), top)
     if len(heights) < 3:
-        msg = "step"
-        raise NotSolvable(msg, "the stem is shorter than two rungs; take smaller steps")
+        raise NotSolvable(what="step", why="the stem is shorter than two rungs; take smaller steps")
     inputs = stem_inputs(tree)
     # One row per move, one column per rung.
     x: Columns = {name: np.asarray(column)[..., None] for name, column in moves(inputs, list(inputs)).items()}

@@ -52,8 +52,7 @@ class Limb:
             if value not in words:
                 raise NotSolvable(at + field, f"“{value}” is none of {', '.join(words)}")
         if not self.name.strip():
-            msg = "limb name"
-            raise NotSolvable(msg, "a limb needs a name to be talked about")
+            raise NotSolvable(what="limb name", why="a limb needs a name to be talked about")
 
 
 def doubtful(union: str, lead: bool) -> bool:
@@ -107,15 +106,13 @@ def check_limbs(limbs: Sequence[Limb], stem: Stem) -> None:
     named: dict[str, Limb] = {}
     for limb in limbs:
         if limb.name in named:
-            msg = f"limb {limb.name}"
-            raise NotSolvable(msg, "another limb has this name")
+            raise NotSolvable(what=f"limb {limb.name}", why="another limb has this name")
         named[limb.name] = limb
     seen: dict[tuple[str, int, int], str] = {}
     for limb in limbs:
         twin = seen.setdefault((limb.parent, round(limb.at / 0.02), round(math.degrees(limb.azimuth))), limb.name)
         if twin != limb.name:
-            msg = f"limb {limb.name}"
-            raise NotSolvable(msg, f"it grows from the same place the same way as “{twin}”")
+            raise NotSolvable(what=f"limb {limb.name}", why=f"it grows from the same place the same way as “{twin}”")
         _check_parent(limb, named, stem)
 
 
@@ -195,8 +192,9 @@ def _parents_first(limbs: Sequence[Limb]) -> tuple[list[int], list[tuple[int, in
     while waiting:
         ready = [i for i in waiting if limbs[i].parent in done]
         if not ready:
-            msg = f"limb {limbs[waiting[0]].name} parent"
-            raise NotSolvable(msg, "these limbs grow from each other in a circle")
+            raise NotSolvable(
+                what=f"limb {limbs[waiting[0]].name} parent", why="these limbs grow from each other in a circle"
+            )
         generations.append((len(order), len(order) + len(ready)))
         order += ready
         waiting = [i for i in waiting if limbs[i].parent not in done]

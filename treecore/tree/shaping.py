@@ -71,8 +71,7 @@ def drawn(tree: TreeInput, view: float, start: tuple[float, float], end: tuple[f
     across, up = end[0] - start[0], end[1] - start[1]
     length = math.hypot(across, up)
     if length < 0.3:
-        msg = "limb"
-        raise NotSolvable(msg, "draw at least 0.3 m, from the stem outward")
+        raise NotSolvable(what="limb", why="draw at least 0.3 m, from the stem outward")
     parent, at = _grows_from(tree, view, start)
     azimuth = (view + (math.pi / 2.0 if across >= 0.0 else -math.pi / 2.0)) % math.tau
     thick = parent.diameter if parent else tree.stem.diameter_at(min(at, 0.99 * tree.stem.top))
@@ -108,8 +107,7 @@ def _grows_from(tree: TreeInput, view: float, start: tuple[float, float]) -> tup
     if best[0] < min(_GRIP, off):
         return best[1], best[2]
     if off > max(1.0, tree.diameter.value):
-        msg = "limb"
-        raise NotSolvable(msg, "begin on the stem or on a limb")
+        raise NotSolvable(what="limb", why="begin on the stem or on a limb")
     return None, z
 
 
@@ -152,8 +150,7 @@ def moved(tree: TreeInput, name: str, handle: str, view: float, at: tuple[float,
     """
     row = next((k for k, i in enumerate(tree.placed.order) if tree.limbs[i].name == name), None)
     if row is None or handle not in ("union", "tips"):
-        msg = "limb"
-        raise NotSolvable(msg, f"there is no “{name}” to drag by its {handle}")
+        raise NotSolvable(what="limb", why=f"there is no “{name}” to drag by its {handle}")
     limb, base = tree.limbs[tree.placed.order[row]], tree.placed.base[row]
     if handle == "union":
         if not limb.parent:
@@ -202,8 +199,7 @@ def split(tree: TreeInput, name: str) -> tuple[Limb, Limb]:
     """
     limb = next((b for b in tree.limbs if b.name == name), None)
     if limb is None:
-        msg = "limb"
-        raise NotSolvable(msg, f"there is no “{name}” to split")
+        raise NotSolvable(what="limb", why=f"there is no “{name}” to split")
     apart, thin = math.radians(20.0), limb.diameter / math.sqrt(2.0)  # (6)
     return (
         replace(limb, name=f"{name} a", azimuth=(limb.azimuth - apart) % math.tau, diameter=thin),
