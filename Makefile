@@ -4,7 +4,7 @@ PYTHON ?= python3.11
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: demo test setup browsers check unit lock warm
+.PHONY: demo test setup browsers check unit lock warm schema
 
 setup: $(VENV)/.run
 
@@ -48,6 +48,10 @@ unit: $(VENV)/.test warm
 
 test: $(VENV)/.test browsers check
 	$(MAKE) unit
+
+# Writes the schemas anew from the declarations; a test fails while they are not current.
+schema: $(VENV)/.run
+	$(BIN)/python -m treecore schema
 
 # Pins anew from pyproject.toml; run by hand, then commit both files.
 lock: $(VENV)/.test

@@ -1,7 +1,8 @@
 """Command line: ``python -m treecore evaluate FILE.json`` prints every result as JSON, ``limits FILE.json`` every
 limit as a plain table, the gravest first; exit 2 on bad input.
 
-``python -m treecore warm`` compiles the loops that are compiled, so that the first plan need not wait for them.
+``python -m treecore warm`` compiles the loops that are compiled, so that the first plan need not wait for them, and
+``schema`` writes the schemas of plans and results anew from their declarations.
 """
 
 from __future__ import annotations
@@ -11,6 +12,8 @@ import json
 import sys
 from pathlib import Path
 
+from treecore.document import codec
+from treecore.document import results as results_shape
 from treecore.errors import CoreError
 from treecore.formats.plan_document import evaluate_document, load
 from treecore.formats.refusals import refusals
@@ -38,7 +41,12 @@ def main(argv: list[str] | None = None) -> int:
     limits = commands.add_parser("limits", help="print every limit of FILE as a table, the gravest first")
     limits.add_argument("file", type=Path)
     commands.add_parser("warm", help="compile what is compiled at first use, and keep it")
+    commands.add_parser("schema", help="write the schemas of plans and results anew")
     options = parser.parse_args(argv)
+    if options.command == "schema":
+        for part in (codec, results_shape):
+            Path(__file__).parent.joinpath(part.FILE).write_text(part.write(), encoding="utf-8")
+        return 0
     if options.command == "warm":
         warm()
         return 0

@@ -65,7 +65,7 @@ def _row(seen, number, row, system):
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "",
         "climber": _climber(entry.get("climber"), system),
         "goes": entry.get("landing") or _landing(entry, system, held),
-        "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks")) if t),
+        "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks"), entry.get("note")) if t),
         "shape": shape,
         "said": said,
         "stands": _stands(seen, row, system),

@@ -198,6 +198,7 @@ class PickEntry:
     throat_m: float | None = declared(
         None, label="Chipper takes, thick", dimension="cut", range="chipper_throat", part=GROUND
     )
+    note: str = declared("", label="Note to the crew", most=200, part=GROUND, core="")
     talks: str = declared("", label="Who talks to whom", most=120, part=GROUND, core="")
     test_lift: bool = declared(False, label="Lifted a little before it is let go", part=WEIGHED)
     weighed_kg: float | None = declared(

@@ -185,6 +185,11 @@ class Bench(Scene):
         self.client.post(reverse("takedown-undo", args=[self.tree.job_id, self.tree.pk]))
         self.assertEqual(planner.run(planner.scene(self.tree), self.picks())[3]["step"].piece, before[3]["step"].piece)
 
+    def test_a_note_to_the_crew_is_kept_and_stands_on_the_brief(self):
+        self.assertTrue(self.post(1, note="hold the fence gate open", save="1")["saved"])
+        self.assertEqual(self.picks()[1]["note"], "hold the fence gate open")
+        self.assertContains(self.client.get(self.url("brief")), "hold the fence gate open")
+
     def test_a_device_with_settings_is_asked_for_its_setting(self):
         self.post(1, device_kind="intree", setting="2", save="1")
         row = planner.run(planner.scene(self.tree), self.picks())[1]
