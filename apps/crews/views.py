@@ -17,5 +17,5 @@ def switch_units(request):
         request.user.units = wanted
         request.user.save(update_fields=["units"])
     back = request.POST.get("next", "")
-    allowed = url_has_allowed_host_and_scheme(back, {request.get_host()})
+    allowed = back.startswith("/") and url_has_allowed_host_and_scheme(back, {request.get_host()})
     return redirect(back if allowed else "jobs")

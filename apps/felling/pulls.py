@@ -104,6 +104,8 @@ def moved(part, x, y, job):
 
 def added(entry, kind, tree):
     """A new part of a kind beside the tree, with a name of its own."""
+    if kind not in part_kinds():
+        raise NotSolvable(what="pull", why=f"“{kind}” is no kind of part")
     name = part_kinds()[kind].name
     names = {p["name"] for p in entry["parts"]}
     free = next(n for n in (name, *(f"{name} {i}" for i in range(2, 60))) if n not in names)

@@ -171,9 +171,9 @@ def _sent(data, stored):
 
 def _changed(form, act, data, tree):
     """The entry as typed, then as the handle or button changes it; whether its fields must be drawn anew."""
-    entry = form.taken()
+    entry, which = form.taken(), (act[1:] or [""])[0]
     if act[0] == "part":
-        part = pulls.named(entry, "parts", act[1])
+        part = pulls.named(entry, "parts", which)
         if "dx" in data:
             x, y = part["x_m"] + STEP * number(data, "dx"), part["y_m"] + STEP * number(data, "dy")
         else:
@@ -183,10 +183,10 @@ def _changed(form, act, data, tree):
         pulls.moved(part, x, y, tree.job)
         return entry, False
     changes = {
-        "add": lambda: pulls.added(entry, act[1], tree),
-        "drop": lambda: pulls.dropped(entry, pulls.named(entry, "parts", act[1])),
+        "add": lambda: pulls.added(entry, which, tree),
+        "drop": lambda: pulls.dropped(entry, pulls.named(entry, "parts", which)),
         "rope": lambda: pulls.new_rope(entry),
-        "unrope": lambda: entry["ropes"].remove(pulls.named(entry, "ropes", act[1])),
+        "unrope": lambda: entry["ropes"].remove(pulls.named(entry, "ropes", which)),
     }
     if act[0] in changes:
         changes[act[0]]()

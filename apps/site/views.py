@@ -256,7 +256,10 @@ FORMS = {"save": _save_feature, "type-in": _typed_in, "tape": _taped, "ground": 
 
 
 def _measured(request, data):
-    first, second = _spots(data)
+    spots = _spots(data)
+    if len(spots) != 2:
+        raise Unreadable
+    first, second = spots
     found = planner.measured(first, second)
     text = (
         f"{quantities.text(found.distance, 'offset', request.units)} at "

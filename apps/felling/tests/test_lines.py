@@ -104,6 +104,13 @@ class Pulling(Scene):
         pulls.new_rope(entry := self.plan().system)
         self.assertEqual(entry["ropes"][1]["path"], ["The oak", "Hand winch"])
 
+    def test_handles_that_name_nothing_change_nothing_and_say_so(self):
+        before = self.plan().system
+        for handle in ("part", "part nothing", "add nothing", "add", "drop", "drop p9", "unrope", "unrope r9"):
+            with self.subTest(handle=handle):
+                self.assertTrue(self.post(handle=handle, save="1")["errors"])
+        self.assertEqual(self.plan().system, before)
+
     def test_too_short_is_said_with_how_much(self):
         page = self.post(r0_owned_m="50", save="1")["fragments"]
         self.assertIn("too short", page["tables"])
