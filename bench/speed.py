@@ -94,7 +94,7 @@ def forked(i=0):
     from treecore.tree.limb import Limb
 
     leads = tuple(
-        Limb(name=f"L{k}", at=8 + 0.1 * k, azimuth=1.2 * k, rise=1.4, length=12, diameter=0.3, lead=True)
+        Limb(name=f"L{k}", at=8 + 0.1 * k, azimuth=1.2 * k, rise=1.4, length=12, diameter=0.3, redirect=True)
         for k in range(4)
     )
     limbs = tuple(
@@ -141,7 +141,7 @@ def motion():
         way=(1.0, 0.0, 0.0),
         point=(0.4, 0.0, 13.9),
         beyond=(0.0, 0.0, -1.0),
-        modulus=260e3,
+        axial_stiffness=260e3,
         damping=0.06,
         lengths=(np.hypot(ties - 0.1, 3.7), 12.5),
         passes=(0.93,),

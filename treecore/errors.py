@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from treecore.units import SI_UNITS
 
-Column: TypeAlias = float | NDArray[np.float64]  # one value, or one for each move of ``treecore.estimate.spread``
+Column: TypeAlias = float | NDArray[np.float64]  # one value, or one for each move of ``treecore.estimate.propagate``
 
 
 class CoreError(ValueError):

@@ -139,7 +139,7 @@ class Spread:
     widest: tuple[str, ...]
 
 
-def spread(
+def propagate(
     model: Callable[[dict[str, Column]], Sequence[Column]],
     inputs: dict[str, Estimate],
 ) -> Spread:

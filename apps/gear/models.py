@@ -1,4 +1,4 @@
-"""The yard's gear. Strength [N], diameter and length [m], modulus EA [N]; empty where nobody knows."""
+"""The yard's gear. Strength [N], diameter and length [m], axial_stiffness EA [N]; empty where nobody knows."""
 
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -34,7 +34,7 @@ class GearItem(Revised):
     strength = models.FloatField(null=True, blank=True)
     diameter = models.FloatField(null=True, blank=True)
     length = models.FloatField(null=True, blank=True)
-    modulus = models.FloatField(null=True, blank=True)
+    axial_stiffness = models.FloatField(null=True, blank=True)
     wear = models.CharField(max_length=8, default="good", choices=wear_choices)
     bought = models.DateField(null=True, blank=True)
     inspected = models.DateField(null=True, blank=True)

@@ -39,7 +39,7 @@ def _own(row, system, sent=None):
     stiff, friction = planner.stiffness(row), planner.measured(row)
     device = planner.core_item(row).role == "device"
     return {
-        "stiff": quantities.estimate(stiff.modulus, "force", system) if stiff else None,
+        "stiff": quantities.estimate(stiff.axial_stiffness, "force", system) if stiff else None,
         "stiff_source": stiff.source if stiff else "",
         "friction": quantities.estimate(friction, "ratio", system) if friction else None,
         "raw_friction": f"{friction.value:.9g}" if friction else "",

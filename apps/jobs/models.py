@@ -174,7 +174,7 @@ class Limb(models.Model):
     foliage = models.CharField(max_length=6, choices=[(f, f) for f in core_limb.FOLIAGE], default="full")
     dead = models.BooleanField(default=False)
     union = models.CharField(max_length=24, choices=[(u, u) for u in core_limb.UNIONS], default="sound")
-    lead = models.BooleanField(default=False)
+    codominant = models.BooleanField(default=False)
     kind = models.CharField(max_length=10, choices=KINDS[:2], default="estimated")
     note = models.CharField(max_length=200, blank=True)
     history = HistoricalRecords()

@@ -153,7 +153,7 @@ def _limbs(tree, view, frame, rows, system, masses, picked):
                 "foot": foot,
                 "tip": tip,
                 "style": f"{limb.kind.value}{' dead' if limb.dead else ''}{' picked' if limb.name == picked else ''}",
-                "leaves": _leaves(foot, tip, leafy and not limb.lead),
+                "leaves": _leaves(foot, tip, leafy and not limb.codominant),
                 "picked": limb.name == picked,
                 "sides": ("end", "start") if tip[0] >= foot[0] else ("start", "end"),
                 "tag": label(row.mass.value, "mass", system) if masses else "",

@@ -17,7 +17,20 @@ from treecore.tree.soundness import weak_places
 from treecore.tree.weigh import limb_rows, weigh
 from treecore.verdict import ruling
 
-FIELDS = ("name", "at", "azimuth", "rise", "length", "diameter", "foliage", "dead", "union", "lead", "kind", "note")
+FIELDS = (
+    "name",
+    "at",
+    "azimuth",
+    "rise",
+    "length",
+    "diameter",
+    "foliage",
+    "dead",
+    "union",
+    "codominant",
+    "kind",
+    "note",
+)
 SHAPE = ("at", "azimuth", "rise", "length", "diameter")
 
 

@@ -58,7 +58,7 @@ def _row(seen, number, row, system):
         "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])),
         "tie": _ties(entry, system) if held else "",
         "point": _place(entry.get("point"), system)
-        + (f", led over {_place(entry['lead'], system)}" if entry.get("lead") else "")
+        + (f", led over {_place(entry['redirect'], system)}" if entry.get("redirect") else "")
         if held
         else "",
         "wraps": planner.turns_taken(row["pick"]) if held else "",

@@ -10,7 +10,7 @@ from cantrel.drawing import Unreadable, finite, metres, number, place, word
 from cantrel.forms import filled
 from cantrel.revisions import merged
 
-DRAGS = ("tie", "cut", "point", "stance", "tie_in", "lead", "second_in", "landing", "device", "faces")
+DRAGS = ("tie", "cut", "point", "stance", "tie_in", "redirect", "second_in", "landing", "device", "faces")
 
 
 class Gone(Exception):

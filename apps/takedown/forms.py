@@ -43,7 +43,9 @@ class Wood(Plain):
     def __init__(self, key, spec, kind, default):
         self.key, self.spec = key, spec
         _, self.name, *more = spec.widget.split()
-        empty = " (empty for straight down)" if key == "lead" else "" if key == "far" else " (empty for none)"
+        empty = (
+            " (empty for straight down)" if key == "redirect" else "" if key == "far_anchor" else " (empty for none)"
+        )
         self.on, self.at, self.fork = f"{self.name}_on", f"{self.name}_m", more[0] if more else ""
         self.fields = {
             self.on: forms.ChoiceField(required=False, label=f"{spec.label} on"),
@@ -126,8 +128,9 @@ class PickForm(EntryForm):
     # What errors of the core name, where it is neither a field's own name nor the core's name for it.
     aliases = {
         "cut": "at_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m", "climber_line": "line_m",
-        "climber_tie_at": "tie_in_m", "climber_stance_at": "stance_m", "second_at": "second_in_m", "lead": "lead_m",
-        "far": "far_m",
+        "climber_tie_at": "tie_in_m", "climber_stance_at": "stance_m", "second_at": "second_in_m",
+        "redirect": "redirect_m",
+        "far_anchor": "far_m",
         "second_tie_in": "second_in_m", "cut_type": "cut", "cg_beyond": "tie_m", "tie_above": "point_m",
         "bridle": "second_tie_m",
     }  # fmt: skip
@@ -135,7 +138,7 @@ class PickForm(EntryForm):
     def offer(self, choices):
         super().offer(choices)
         self.fields["stance_member"].choices = choices["members"]
-        for name in ("point_on", "lead_on", "far_on", "tie_on", "second_on"):
+        for name in ("point_on", "redirect_on", "far_on", "tie_on", "second_on"):
             self.fields[name].choices = choices["members"] + choices["trees"]
 
     def clean(self):

@@ -11,7 +11,7 @@ from cantrel.limits import PARTS, SHAPES
 from treecore.rigging.bending import split_along
 from treecore.rigging.swing import drop_circle, swept
 from treecore.takedown.members import place_on, thickness
-from treecore.takedown.pick import hold_place, lead_place, point_place, tie_place
+from treecore.takedown.pick import hold_place, point_place, redirect_place, tie_place
 from treecore.tree.shaping import seen
 
 
@@ -124,7 +124,7 @@ def _knobs(shown):
         ("cut", "Cut", shown.get("cut"), "end"),
         ("tie", "Tie", shown.get("tie"), "start"),
         ("point", "Rigging point", shown.get("point") if shown.get("own") else None, "start"),
-        ("lead", "Led over", shown.get("led"), "start"),
+        ("redirect", "Led over", shown.get("led"), "start"),
         ("tie_in", "Tie-in", climber.get("tie") if climber.get("own") else None, "end"),
         ("stance", "Climber", climber.get("stance"), "end"),
         ("second_in", "Second tie-in", climber.get("second") if climber.get("second_own") else None, "end"),
@@ -158,10 +158,14 @@ def _rigged(members, row, at, system):
     worked = row["worked"]
     pick, path = worked.pick, worked.path
     stops = [hold_place(worked.piece, pick), worked.point]
-    led = lead_place(members, row["after"], pick)
+    led = redirect_place(members, row["after"], pick)
     stops += [led] if led else []
     steps = list(zip(path.butt.tolist(), path.tip.tolist(), strict=True))
-    far = point_place(members, row["after"], pick.far, "far") if worked.forces.far is not None else None
+    far = (
+        point_place(members, row["after"], pick.far_anchor, "far_anchor")
+        if worked.forces.on_far_anchor is not None
+        else None
+    )
     weak = worked.forces.anchor
     return {
         "tie": at(tie_place(worked.piece, pick.tie)),

@@ -19,7 +19,7 @@ from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, steps_of
 from treecore.formats.takedown_entry import access_of as way_up_of
-from treecore.rigging.climbing import slipped
+from treecore.rigging.climbing import pendulum_swing
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import factors, refused
 from treecore.rigging.landing import BEDS
@@ -236,9 +236,9 @@ def dragged(seen, row, handle, view, x, z):
         name = "tie" if handle == "tie_in" else "stance"
         kept = {k: v for k, v in (entry.get("climber") or {}).items() if name != "tie" or k != "tie_tree"}
         return {"climber": kept | {f"{name}_member": members.names[which], f"{name}_m": along}}
-    if handle == "lead":
+    if handle == "redirect":
         which, along = aimed(members, row["after"], view, x, z)
-        return {"lead": (entry.get("lead") or {}) | {"member": members.names[which], "at_m": along}}
+        return {"redirect": (entry.get("redirect") or {}) | {"member": members.names[which], "at_m": along}}
     if handle == "second_in":
         which, along = aimed(members, row["after"], view, x, z)
         return {"climber": (entry.get("climber") or {}) | {"second": {"member": members.names[which], "at_m": along}}}
@@ -396,7 +396,7 @@ def climber_of(seen, row):
 
 def slip_path(found):
     """Way of a climber whose foot slips, down to under the tie-in; empty where two lines hold them."""
-    return [] if found.loads else slipped(found.tie, found.stance)[0][:9].tolist()
+    return [] if found.loads else pendulum_swing(found.tie, found.stance)[0][:9].tolist()
 
 
 def ground_force(worked):
@@ -419,7 +419,8 @@ def wraps_table(row):
     forces, pick = row["worked"].forces, row["pick"]
     own = friction_of(pick)
     return [
-        (d, wraps_on(forces.peaks, forces.passed, d, own if d.key == pick.device else None)) for d in devices().values()
+        (d, wraps_on(forces.peaks, forces.tension_ratio, d, own if d.key == pick.device else None))
+        for d in devices().values()
     ]
 
 
@@ -428,9 +429,9 @@ def settings_named():
     return [(s.number, s.name) for d in devices().values() for s in d.settings]
 
 
-def modulus_of(rope):
+def axial_stiffness_of(rope):
     """Modulus of a pick's rope, or of one nobody chose."""
-    return rope.stiffness.modulus if rope else stiffness_of("", None, None).modulus
+    return rope.stiffness.axial_stiffness if rope else stiffness_of("", None, None).axial_stiffness
 
 
 def turns_taken(pick):

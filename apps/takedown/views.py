@@ -84,7 +84,7 @@ def _of_pick(seen, row, system):
             "raw": f"{piece.mass.value:.9g}",
             "length": quantities.text(piece.length, "length", system),
             "balance": quantities.estimate(piece.balance, "length", system),
-            "thick": quantities.text(piece.thick, "girth", system),
+            "thick": quantities.text(piece.diameter, "girth", system),
         },
         "forces": _forces(seen, row, system) if worked.forces else None,
         "links": links,
@@ -104,10 +104,10 @@ def _forces(seen, row, system):
     taken, force = f.taken(pick.pretension), f.anchor
     return {
         "schools": _schools(f, system),
-        "fall": quantities.text(f.fall, "offset", system),
+        "fall": quantities.text(f.drop_height, "offset", system),
         "point": quantities.estimate(f.on_point, "force", system),
         "raw_point": f"{f.on_point.value:.9g}",
-        "passed": f"{100 * f.passed:.0f} %",
+        "passed": f"{100 * f.tension_ratio:.0f} %",
         "hand": quantities.estimate(f.hand, "small_force", system),
         "raw_hand": f"{f.hand.value:.9g}",
         "wraps": wording.wraps(f.wraps),
@@ -118,8 +118,8 @@ def _forces(seen, row, system):
         "lever": kn(f.lever),
         "raw_lever": f"{f.lever or 0:.9g}",
         "lifts": "" if taken is None else f"{100 * taken:.0f} %",
-        "far": kn(f.far.value if f.far else None),
-        "on_lead": kn(f.on_lead.value if f.on_lead else None),
+        "far": kn(f.on_far_anchor.value if f.on_far_anchor else None),
+        "on_lead": kn(f.on_redirect.value if f.on_redirect else None),
         "wood": _wood(f, system),
         "course": wording.course(f.course, pick.held, system) if f.course else "",
         "stiffness": wording.stiffness(pick.gear.get("rope"), f.known, system),
@@ -134,13 +134,13 @@ def _schools(f, system):
     rows = [
         ("By its motion on the rope", f.peaks.motion, "motion"),
         ("On its hinge, at most", f.peaks.lever, "lever"),
-        ("Hanging still", f.peaks.still, "still"),
-        ("Locked, all its fall into the rope", f.peaks.stretch, "stretch"),
-        ("Let run by these wraps", f.peaks.run, "run"),
+        ("Hanging still", f.peaks.static, "still"),
+        ("Locked, all its fall into the rope", f.peaks.elastic, "stretch"),
+        ("Let run by these wraps", f.peaks.let_run, "run"),
         ("By the field rule", f.peaks.field, "field"),
     ]
     if f.peaks.school == "span":
-        rows = [("Let go onto the line", f.peaks.counts, "span"), ("Hanging still on it", f.peaks.still, "still")]
+        rows = [("Let go onto the line", f.peaks.governing, "span"), ("Hanging still on it", f.peaks.static, "still")]
     return [
         {
             "name": name,
@@ -188,11 +188,11 @@ def _over(seen, row, system):
         {
             "name": "Over a natural fork" if fork else "Over a block",
             "used": f is own,
-            "passed": f"{100 * f.passed:.0f} %",
+            "passed": f"{100 * f.tension_ratio:.0f} %",
             "peak": quantities.text(f.on_point.value, "force", system),
             "still": quantities.text(f.on_point_still, "force", system),
             "raw": f"{f.on_point.value:.9g}",
-            "leg": quantities.text(f.peaks.counts.value, "force", system),
+            "leg": quantities.text(f.peaks.governing.value, "force", system),
         }
         for fork, f in sorted(both, key=lambda b: b[0])
     ]
@@ -408,7 +408,8 @@ def _typed(picks, name, data, system, choices):
 
 
 DRAGGED = (
-    "at_m", "tie_m", "point_on", "point_m", "lead_on", "lead_m", "stance_member", "stance_m", "tie_on", "tie_in_m",
+    "at_m", "tie_m", "point_on", "point_m", "redirect_on", "redirect_m", "stance_member", "stance_m", "tie_on",
+    "tie_in_m",
     "second_on", "second_in_m",
     "land_east", "land_north", "device_east", "device_north", "bearing_deg",
 )  # fmt: skip

@@ -2,7 +2,7 @@
 
 import math
 
-from apps.takedown.planner import method, modulus_of
+from apps.takedown.planner import axial_stiffness_of, method
 from cantrel.limits import SHAPES, limit_said
 from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
@@ -100,7 +100,7 @@ KNOWN = {
 
 def stiffness(rope, known, system):
     """Modulus of the rope with its interval, and how it is known."""
-    shown = modulus_of(rope)
+    shown = axial_stiffness_of(rope)
     parts = estimate(shown, "force", system)
     return f"{parts['value']} {parts['unit']} ({parts['spread']}), {KNOWN[known]}"
 

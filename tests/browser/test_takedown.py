@@ -73,7 +73,7 @@ class Takedown(BrowserTestCase):
             for e in self.all("[data-fragment=forces] [data-raw]")
             if e.get_attribute("data-raw")
         }
-        for value in (row["worked"].forces.peaks.stretch.value, row["worked"].forces.on_point.value):
+        for value in (row["worked"].forces.peaks.elastic.value, row["worked"].forces.on_point.value):
             self.assertTrue(any(abs(value - r) < 1e-4 * value for r in raw), value)
         # From above: where its notch faces, and where it is put down, by dragging.
         self.assertIn("Which way it goes", self.one("[data-fragment=ruling]").get_attribute("innerHTML"))

@@ -32,8 +32,8 @@ class GearEntry:
     )
     length_m: float | None = declared(None, label="Length", dimension="length", range="gear_length")
     construction: str = declared("", label="A rope’s construction", choices="constructions")
-    modulus_N: float | None = declared(
-        None, label="Modulus EA, where its maker gives it", dimension="force", range="gear_stiffness"
+    axial_stiffness_N: float | None = declared(
+        None, label="Axial stiffness EA, where its maker gives it", dimension="force", range="gear_stiffness"
     )
     wear: str = declared("good", label="Wear", choices="wear")
     bought: str | None = declared(None, label="Bought", core="")

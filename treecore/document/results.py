@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 FILE = "document/results.schema.json"
-RESULTS = 1  # version of this shape
+RESULTS = 2  # version of this shape
 
 
 class Shape(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -122,24 +122,24 @@ class PickOut(Shape, frozen=True):
     chain: list[Link] | msgspec.UnsetType = msgspec.UNSET
     corrected: Corrected | msgspec.UnsetType = msgspec.UNSET
     peak: Interval | msgspec.UnsetType | None = msgspec.UNSET
-    counts: str | msgspec.UnsetType = msgspec.UNSET
+    governing: str | msgspec.UnsetType = msgspec.UNSET
     peaks: dict[str, Interval] | msgspec.UnsetType = msgspec.UNSET
     on_point: Interval | msgspec.UnsetType | None = msgspec.UNSET
     force_on_point_N: list[float] | msgspec.UnsetType = msgspec.UNSET
-    fall: Number | msgspec.UnsetType = msgspec.UNSET
-    passed_on: Number | msgspec.UnsetType = msgspec.UNSET
-    at_device: Interval | msgspec.UnsetType = msgspec.UNSET
+    drop_height: Number | msgspec.UnsetType = msgspec.UNSET
+    tension_ratio: Number | msgspec.UnsetType = msgspec.UNSET
+    control_leg: Interval | msgspec.UnsetType = msgspec.UNSET
     hand: Interval | msgspec.UnsetType = msgspec.UNSET
     wraps: dict[str, float] | msgspec.UnsetType = msgspec.UNSET
     rope_needed: Number | msgspec.UnsetType = msgspec.UNSET
     stiffness_N_m: Interval | msgspec.UnsetType = msgspec.UNSET
     stiffness_known: str | msgspec.UnsetType = msgspec.UNSET
     wood: Wood | msgspec.UnsetType = msgspec.UNSET
-    lead_wood: Wood | msgspec.UnsetType = msgspec.UNSET
-    far_wood: Wood | msgspec.UnsetType = msgspec.UNSET
+    redirect_wood: Wood | msgspec.UnsetType = msgspec.UNSET
+    far_anchor_wood: Wood | msgspec.UnsetType = msgspec.UNSET
     motion: Motion | msgspec.UnsetType = msgspec.UNSET
-    on_lead: Interval | msgspec.UnsetType = msgspec.UNSET
-    far: Interval | msgspec.UnsetType = msgspec.UNSET
+    on_redirect: Interval | msgspec.UnsetType = msgspec.UNSET
+    on_far_anchor: Interval | msgspec.UnsetType = msgspec.UNSET
 
 
 class TakedownOut(Shape, frozen=True):

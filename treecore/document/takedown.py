@@ -132,8 +132,8 @@ class PickEntry:
         None, label="The two cuts pass each other by (empty: a quarter)", dimension="cut", range="aloft_cut", part=CUT,
         asked=("cut", "step"), core="cut.overlap",
     )  # fmt: skip
-    lead: WoodEntry | None = declared(None, label="Rope led over", part=REDIRECT, widget="wood lead", core="")
-    far: WoodEntry | None = declared(
+    redirect: WoodEntry | None = declared(None, label="Rope led over", part=REDIRECT, widget="wood redirect", core="")
+    far_anchor: WoodEntry | None = declared(
         None, label="Second high point", part=REDIRECT, widget="wood far", asked=FAR, core=""
     )
     sag: float = declared(
@@ -154,8 +154,10 @@ class PickEntry:
     base: str = declared("", label="Sling at the device", choices="gear sling", part=GEAR, core="")
     leg: str = declared("", label="Bridle leg", choices="gear leg", part=GEAR, asked=BRIDLE, core="")
     tag: str = declared("", label="Tag line", choices="gear tag rope", part=GEAR, core="")
-    lead_sling: str = declared("", label="Sling where it is led over", choices="gear sling", part=GEAR, core="")
-    lead_block: str = declared("", label="Block where it is led over", choices="gear block ring", part=GEAR, core="")
+    redirect_sling: str = declared("", label="Sling where it is led over", choices="gear sling", part=GEAR, core="")
+    redirect_block: str = declared(
+        "", label="Block where it is led over", choices="gear block ring", part=GEAR, core=""
+    )
     design_school: str = declared("5", label="Design factor", choices="designs", part=GEAR, core="design")
     landing: str = declared("", label="Comes to", most=120, part=GROUND, core="")
     landing_m: Two | None = declared(

@@ -89,7 +89,7 @@ class LimbEntry:
     union: str = declared("sound", label="Union", choices="unions", closed=True)
     kind: str = declared("estimated", label="Known", choices="kinds", closed=True)
     dead: bool = declared(False, label="Dead")
-    lead: bool = declared(False, label="A lead: a stem of its own")
+    codominant: bool = declared(False, label="A codominant stem")
     note: str = declared("", label="Note", most=200, core="")
 
 

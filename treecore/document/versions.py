@@ -7,7 +7,7 @@ from typing import Any
 
 from treecore.tables import rows
 
-SCHEMA, VERSION = "cantrel-plan", 2
+SCHEMA, VERSION = "cantrel-plan", 3
 
 
 def upgraded(document: dict[str, Any]) -> dict[str, Any]:
@@ -51,4 +51,26 @@ def _each_takedown(document: dict[str, Any], change: Callable[[dict[str, Any]], 
     return document | {"trees": [of_tree(tree) for tree in trees]} if isinstance(trees, list) else document
 
 
-_STEPS = {1: _settings_said}
+# From 2 to 3: the field's own words for a redirect, a far anchor, a codominant stem, and how stiff a rope is.
+_WORDS = {"lead": "redirect", "lead_sling": "redirect_sling", "lead_block": "redirect_block", "far": "far_anchor"}
+
+
+def _renamed(row: Any, words: dict[str, str]) -> Any:
+    return {words.get(key, key): value for key, value in row.items()} if isinstance(row, dict) else row
+
+
+def _fields_words(document: dict[str, Any]) -> dict[str, Any]:
+    found = _each_takedown(document, lambda t: t | {"picks": [_renamed(pick, _WORDS) for pick in t["picks"]]})
+    if isinstance(found.get("gear"), list):
+        found = found | {"gear": [_renamed(row, {"modulus_N": "axial_stiffness_N"}) for row in found["gear"]]}
+
+    def of_tree(tree: Any) -> Any:
+        if not isinstance(tree, dict) or not isinstance(tree.get("limbs"), list):
+            return tree
+        return tree | {"limbs": [_renamed(limb, {"lead": "codominant"}) for limb in tree["limbs"]]}
+
+    trees = found.get("trees")
+    return found | {"trees": [of_tree(tree) for tree in trees]} if isinstance(trees, list) else found
+
+
+_STEPS = {1: _settings_said, 2: _fields_words}

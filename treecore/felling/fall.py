@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable
-from treecore.estimate import Estimate, Kind, spread
+from treecore.estimate import Estimate, Kind, propagate
 from treecore.felling.balance import bearing_lever, commit_angle, wedge_arm
 from treecore.felling.hinge import ELASTIC, bending_shape, sound_length
 from treecore.felling.inputs import FellingInput
@@ -324,7 +324,7 @@ def fall(plan: FellingInput) -> Fall:
     # Whether it goes at all is asked without a wind that helps.
     if not _model(replace(plan, wind=None), {name: e.value for name, e in inputs.items()})[1]:
         raise NotSolvable(what="fall", why="what is at hand does not bring it over, so there is no fall to work out")
-    s = spread(lambda x: _model(plan, x)[0], inputs)
+    s = propagate(lambda x: _model(plan, x)[0], inputs)
     e = [Estimate(v, max(low, 0.0), high, Kind.ESTIMATED) for v, low, high in zip(s.values, s.low, s.high, strict=True)]
     dress = partial(_figure, s.widest)
     mass = Term("I", "inertia about the pivot", e[4].value, "inertia")

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from functools import cached_property, partial
 
-from treecore.estimate import Estimate, Kind, Spread, exactly, product, spread, times, worst
+from treecore.estimate import Estimate, Kind, Spread, exactly, product, propagate, times, worst
 from treecore.felling.figures import figures_of
 from treecore.felling.hinge import HingeWood, turn_by_bypass, turn_by_hinge
 from treecore.felling.inputs import FellingInput, Point
@@ -99,7 +99,7 @@ def evaluate(plan: FellingInput) -> FellingResult:
     docs/methods.md, one section per module.
     """
     fixed = fixed_of(plan)
-    s = spread(partial(ordered, plan, fixed), inputs_of(plan))
+    s = propagate(partial(ordered, plan, fixed), inputs_of(plan))
     estimates = _estimates(plan, s)
     lean = math.atan(math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay))
     side = math.atan(math.tan(plan.tree.lean) * math.sin(plan.tree.lean_azimuth - plan.lay))

@@ -109,7 +109,7 @@ class OtherTree(NamedTuple):
     east: float
     north: float
     height: float
-    thick: float | None
+    diameter: float | None
     sound: bool
 
 
@@ -196,7 +196,7 @@ def saw_cut_of(entry: PickEntry) -> SawCut:
     return SawCut(**for_core(entry, "cut"))
 
 
-_POINTS = {"point": "rigging_point", "lead": "lead", "far": "far"}
+_POINTS = {"point": "rigging_point", "redirect": "redirect", "far_anchor": "far_anchor"}
 
 
 def _point(entry: WoodEntry, others: Sequence[OtherTree], what: str) -> RigPoint:
@@ -205,7 +205,9 @@ def _point(entry: WoodEntry, others: Sequence[OtherTree], what: str) -> RigPoint
     point = RigPoint(member=entry.member, at=entry.at_m or 0.0, fork=entry.fork, efficiency=entry.efficiency)
     if entry.tree and entry.at_m is not None:
         tree, place = _in_tree(entry.tree, entry.at_m, others, what)
-        known = replace(point, member=None, at=0.0, place=place, tree=tree.name, thick=tree.thick, sound=tree.sound)
+        known = replace(
+            point, member=None, at=0.0, place=place, tree=tree.name, diameter=tree.diameter, sound=tree.sound
+        )
         return replace(known, high=tree.height)
     return point if entry.place_m is None else replace(point, member=None, at=0.0, place=entry.place_m)
 
@@ -460,24 +462,24 @@ def _forces_json(f: Forces) -> dict[str, Any]:
     peaks = {
         name: estimate_json(e, "force")
         for name, e in f.peaks._asdict().items()
-        if name not in ("school", "counts") and e is not None
+        if name not in ("school", "governing") and e is not None
     }
     found = {
-        "peak": estimate_json(f.peaks.counts, "force"),
-        "counts": f.peaks.school,
+        "peak": estimate_json(f.peaks.governing, "force"),
+        "governing": f.peaks.school,
         "peaks": peaks,
         "on_point": estimate_json(f.on_point, "force"),
         "force_on_point_N": list(f.force),
-        "fall": plain_json(f.fall, "length"),
-        "passed_on": plain_json(f.passed, "ratio"),
-        "at_device": estimate_json(f.rest, "force"),
+        "drop_height": plain_json(f.drop_height, "length"),
+        "tension_ratio": plain_json(f.tension_ratio, "ratio"),
+        "control_leg": estimate_json(f.control_leg, "force"),
         "hand": estimate_json(f.hand, "small_force"),
         "wraps": {k: v for k, v in f.wraps._asdict().items() if math.isfinite(v)},
         "rope_needed": plain_json(f.needed, "length"),
         "stiffness_N_m": estimate_json(f.stiffness, "ratio") | {"unit": "N/m"},
         "stiffness_known": f.known,
     }
-    for name, wood in (("wood", f.wood), ("lead_wood", f.lead_wood), ("far_wood", f.far_wood)):
+    for name, wood in (("wood", f.wood), ("redirect_wood", f.redirect_wood), ("far_anchor_wood", f.far_anchor_wood)):
         if wood is not None:
             found[name] = {
                 "stress": estimate_json(wood.stress, "fine_strength"),
@@ -495,7 +497,7 @@ def _forces_json(f: Forces) -> dict[str, Any]:
             "turned_rad": f.course.turned,
             "locked": f.course.locked,
         }
-    for name, value in (("on_lead", f.on_lead), ("far", f.far)):
+    for name, value in (("on_redirect", f.on_redirect), ("on_far_anchor", f.on_far_anchor)):
         if value is not None:
             found[name] = estimate_json(value, "force")
     return found

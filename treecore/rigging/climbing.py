@@ -94,7 +94,7 @@ def hanging(tie: Place, stance: Place, based: bool) -> Hanging:
     return Hanging(angle, load, 2.0 * level if down > 0.0 else math.inf, speed, need)
 
 
-def slipped(tie: Place, stance: Place) -> tuple[Array, Array]:
+def pendulum_swing(tie: Place, stance: Place) -> tuple[Array, Array]:
     """Way of a climber whose foot slips, to as far the other side, and the speed there [m], [m/s]; climbing (7).
 
     Parameters

@@ -220,7 +220,7 @@ def rule_of_thumb(mass: float) -> float:
     return 1.0 if mass < 60.0 else 1.5 if mass < 150.0 else 2.0 if mass < 400.0 else 3.0  # (3)
 
 
-def passed_by_fork(friction: Column, turn: float) -> Column:
+def fork_tension_ratio(friction: Column, turn: float) -> Column:
     """Share of the tension a rope keeps over a natural fork [-]; docs/methods.md, friction (4).
 
     Parameters

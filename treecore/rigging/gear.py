@@ -80,7 +80,7 @@ class Item:
     strength: float | None
     diameter: float | None = None
     length: float | None = None
-    modulus: float | None = None
+    axial_stiffness: float | None = None
     wear: str = "good"
     bought: date | None = None
     inspected: date | None = None
@@ -108,7 +108,7 @@ class Item:
     @property
     def stiffness(self) -> Stiffness:
         """How stiff a rope it is, and how that is known."""
-        return stiffness_of(self.construction, self.diameter, self.modulus)
+        return stiffness_of(self.construction, self.diameter, self.axial_stiffness)
 
     @property
     def friction(self) -> Estimate | None:

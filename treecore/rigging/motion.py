@@ -81,7 +81,7 @@ class Scene:
     way: Place
     point: Place
     beyond: Place
-    modulus: Column
+    axial_stiffness: Column
     damping: Column
     lengths: tuple[Column, ...]
     passes: tuple[Column, ...]
@@ -112,7 +112,7 @@ class Scene:
             (INERTIA, self.inertia),
             (BALANCE, self.balance),
             (TIE, self.tie),
-            (MODULUS, self.modulus),
+            (MODULUS, self.axial_stiffness),
             (DAMPING, self.damping),
             (LEG, self.lengths[0]),
             (SECOND, beyond[0]),
@@ -281,12 +281,12 @@ def _settle(rope: Array, length: float, holds: float, slides: float) -> tuple[fl
     """Slip of the rope over one block and through its device at one moment; tension of both legs [N]; motion (3),
     (4).
     """
-    modulus, slid = rope[_EA], False
+    axial_stiffness, slid = rope[_EA], False
     limit = slides if rope[_SLIDING] > 0.0 else holds
     one = two = 0.0
     for _ in range(_SWEEPS):
-        near, far = modulus / rope[_N1], modulus / rope[_N2]
-        one, two = near * length - modulus, far * rope[_L2] - modulus
+        near, far = axial_stiffness / rope[_N1], axial_stiffness / rope[_N2]
+        one, two = near * length - axial_stiffness, far * rope[_L2] - axial_stiffness
         if one > 0.0 or two > 0.0:
             moved = _shift(one, two, near, far, rope[_E1])
             moved = max(min(moved, 0.5 * rope[_N2]), -0.5 * rope[_N1])
@@ -305,12 +305,16 @@ def _settle_led(rope: Array, length: float, holds: float, slides: float) -> tupl
     """The same for a rope that is led over a second place: tension of the legs beside the point, and at the device
     [N].
     """
-    modulus, slid = rope[_EA], False
+    axial_stiffness, slid = rope[_EA], False
     limit = slides if rope[_SLIDING] > 0.0 else holds
     one = two = last = 0.0
     for _ in range(2 * _SWEEPS):
-        near, middle, far = modulus / rope[_N1], modulus / rope[_N2], modulus / rope[_N3]
-        one, two, last = near * length - modulus, middle * rope[_L2] - modulus, far * rope[_L3] - modulus
+        near, middle, far = axial_stiffness / rope[_N1], axial_stiffness / rope[_N2], axial_stiffness / rope[_N3]
+        one, two, last = (
+            near * length - axial_stiffness,
+            middle * rope[_L2] - axial_stiffness,
+            far * rope[_L3] - axial_stiffness,
+        )
         first = _shift(one, two, near, middle, rope[_E1]) if one > 0.0 or two > 0.0 else 0.0
         rope[_N1] += first
         rope[_N2] -= first
@@ -609,7 +613,7 @@ def warm() -> None:
         way=(1.0, 0.0, 0.0),
         point=here,
         beyond=(0.0, 0.0, -1.0),
-        modulus=2e5,
+        axial_stiffness=2e5,
         damping=0.05,
         lengths=(2.2, 3.0, 4.0),
         passes=(0.9, 0.9),

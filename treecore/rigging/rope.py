@@ -16,7 +16,7 @@ class Stiffness(NamedTuple):
     ``unknown``.
     """
 
-    modulus: Estimate
+    axial_stiffness: Estimate
     known: str
     source: str
 
@@ -72,13 +72,13 @@ def stiffness_of(construction: str, diameter: float | None, stated: float | None
 
 
 def _looked_up(table: tuple[tuple[float, Estimate, str], ...], diameter: float) -> Stiffness:
-    for thick, modulus, source in table:
+    for thick, axial_stiffness, source in table:
         if abs(thick - diameter) < 1e-4:
-            return Stiffness(modulus, "table", source)
+            return Stiffness(axial_stiffness, "table", source)
     below, above = ([r for r in table if (r[0] < diameter) == side] for side in (True, False))
     if not below or not above:
-        thick, modulus, source = (below or above[:1])[-1]
-        return Stiffness(times(modulus, (diameter / thick) ** 2), "extended", source)  # (1)
+        thick, axial_stiffness, source = (below or above[:1])[-1]
+        return Stiffness(times(axial_stiffness, (diameter / thick) ** 2), "extended", source)  # (1)
     (low, one, source), (high, two, _) = below[-1], above[0]
     share = (diameter - low) / (high - low)
     ends = (a + share * (b - a) for a, b in ((one.value, two.value), (one.low, two.low), (one.high, two.high)))

@@ -63,7 +63,7 @@ def drift_pulls(weight: float, apart: float, rise: float, below: float) -> tuple
     """
     positive("below", below)
     if below + rise <= 0.0:
-        raise NotSolvable(what="far", why="the second high point lies below the piece: it can't drift there")
+        raise NotSolvable(what="far_anchor", why="the second high point lies below the piece: it can't drift there")
     x = np.linspace(0.02, 0.98, 20) * positive("apart", apart)
     left, right = np.arctan2(x, below), np.arctan2(apart - x, below + rise)
     both = np.sin(left + right)

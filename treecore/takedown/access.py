@@ -77,7 +77,7 @@ def access_limits(members: Members, access: Access) -> tuple[Limit, ...]:
     need = exactly(2.0 * high, Kind.ESTIMATED)  # (9)
     thick, least = exactly(thickness(members, row, access.at), Kind.ESTIMATED), constant("tie_in_wood")
     limb = next((b for b in members.tree.limbs if b.name == access.member), None)
-    weak = limb is not None and (limb.dead or doubtful(limb.union, limb.lead))
+    weak = limb is not None and (limb.dead or doubtful(limb.union, limb.codominant))
     found = [
         held("fork_thin", thick, least),
         held("access_line", need, exactly(access.line)),

@@ -171,7 +171,7 @@ def _tries(step: Taken, pick: Pick) -> list[tuple[str, float, _Make]]:
 def _ratio(base: Worked, now: Worked) -> float:
     if base.forces is None or now.forces is None:
         return now.piece.mass.value / base.piece.mass.value - 1.0
-    return now.forces.peaks.counts.value / base.forces.peaks.counts.value - 1.0
+    return now.forces.peaks.governing.value / base.forces.peaks.governing.value - 1.0
 
 
 def _fine(members: Members, worked: Worked, site: Site, today: date) -> bool:

@@ -160,7 +160,7 @@ def catch_inputs(piece: Piece, pick: Pick, route: Route) -> dict[str, Estimate]:
         "weight": Estimate(0.0, -piece.joint.down, piece.joint.up, Kind.ESTIMATED),
         "balance": Estimate(0.0, -1.0, 1.0, Kind.ESTIMATED),
         "gyration": Estimate(0.0, -1.0, 1.0, Kind.ESTIMATED),
-        "modulus": stiff.modulus,
+        "modulus": stiff.axial_stiffness,
         "damping": constant("rope_damping"),
         "tie": constant("tie_off"),
     }
@@ -209,7 +209,7 @@ class _Rope(NamedTuple):
     tie: Array
     legs: list[Array]
     passes: list[Array]
-    modulus: Array
+    axial_stiffness: Array
     slides: tuple[Array, Array]
 
 
@@ -223,7 +223,7 @@ def _rope(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Co
         tie=tie,
         legs=_legs(piece, pick, route, tie, np.asarray(x.get("slack", 0.0)) * one),
         passes=[passed_on(p, turn, bark, loss) * one for p, turn in zip(route.over, route.turns, strict=True)],
-        modulus=np.asarray(x["modulus"]) * one,
+        axial_stiffness=np.asarray(x["modulus"]) * one,
         slides=(grip.loose * factor, grip.closed * factor),
     )
 
@@ -246,7 +246,7 @@ def by_schools(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[st
     """
     rope, weight = _rope(piece, pick, route, body, x), body.mass * GRAVITY
     passed: Array = np.prod(rope.passes, axis=0)
-    stiffness = rope.modulus / rope_in_play(rope.legs, rope.passes)
+    stiffness = rope.axial_stiffness / rope_in_play(rope.legs, rope.passes)
     above, apart = route.tie[2] - route.point[2], route.lengths[0]
     rise = np.where(body.balance > rope.tie, piece.slope, -piece.slope)
     fall = cg_fall(above, apart, np.abs(body.balance - rope.tie), rise, np.maximum(rope.legs[0] - apart, 0.0))
@@ -293,7 +293,7 @@ def caught(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, C
         way=piece.way,
         point=route.point,
         beyond=route.beyond,
-        modulus=rope.modulus,
+        axial_stiffness=rope.axial_stiffness,
         damping=x.get("damping", constant("rope_damping").value),
         lengths=tuple(rope.legs),
         passes=tuple(rope.passes),

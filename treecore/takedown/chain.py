@@ -15,7 +15,7 @@ from treecore.takedown.pick_result import Worked, on_hook, two_ties
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held, judge
 
-_PATH = ("leg", "rope", "sling", "block", "connector", "lead_sling", "lead_block", "device", "base", "tag")
+_PATH = ("leg", "rope", "sling", "block", "connector", "redirect_sling", "redirect_block", "device", "base", "tag")
 _STRAPPED = ("bollard", "drum")  # devices that hang in a sling of their own at the base
 
 
@@ -79,15 +79,15 @@ def _carried(w: Worked) -> dict[str, Estimate | None]:
     put, fork = w.put, pick.point.fork
     aside = put is not None and put.aside > constant("tag_room").value
     carried = {
-        "leg": times(f.peaks.counts, max(legs[:2]) / (w.piece.mass.value * GRAVITY)) if legs else None,
-        "rope": f.peaks.counts,
+        "leg": times(f.peaks.governing, max(legs[:2]) / (w.piece.mass.value * GRAVITY)) if legs else None,
+        "rope": f.peaks.governing,
         "sling": None if fork else f.on_point,
         "block": None if fork else f.on_point,
         "connector": f.on_point if "connector" in pick.gear else None,
-        "lead_sling": None if pick.lead and pick.lead.fork else f.on_lead,
-        "lead_block": None if pick.lead and pick.lead.fork else f.on_lead,
-        "device": f.rest if pick.device != "trunk" and pick.device != "hand" else None,
-        "base": f.rest if pick.device in _STRAPPED else None,
+        "redirect_sling": None if pick.redirect and pick.redirect.fork else f.on_redirect,
+        "redirect_block": None if pick.redirect and pick.redirect.fork else f.on_redirect,
+        "device": f.control_leg if pick.device != "trunk" and pick.device != "hand" else None,
+        "base": f.control_leg if pick.device in _STRAPPED else None,
         "tag": put.drawn if put and aside else None,
     }
     return {role: carried[role] for role in _PATH}
@@ -101,7 +101,7 @@ def _link(role: str, pick: Pick, demand: Estimate, today: date) -> Link:
     if item is None:
         return Link(role, "", demand, None, "not chosen")
     knot = pick.knot if role == "rope" else _KNOTTED.get(role, "none")
-    shape = pick.sling if role in ("sling", "lead_sling", "base") else "straight"
+    shape = pick.sling if role in ("sling", "redirect_sling", "base") else "straight"
     no = refused(item, today)
     allowed = working_load(item, pick.design, knot, shape)
     return Link(role, item.name, demand, allowed, no.why if no else "", pick.test_lift)
@@ -134,9 +134,13 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
             yield Limit("joined", Verdict.OVER, None, None, About(name=rope.name))
     yield from _bridled(w, rope)
     connector = pick.gear.get("connector")
-    if connector is not None and connector.kind == "karabiner" and f.fall > _TURNS:
+    if connector is not None and connector.kind == "karabiner" and f.drop_height > _TURNS:
         yield Limit(
-            "connector_drop", Verdict.OVER, exactly(f.fall), exactly(_TURNS, Kind.ASSUMED), About(name=connector.name)
+            "connector_drop",
+            Verdict.OVER,
+            exactly(f.drop_height),
+            exactly(_TURNS, Kind.ASSUMED),
+            About(name=connector.name),
         )
 
 
@@ -166,9 +170,9 @@ def _bridled(w: Worked, rope: Item | None) -> Iterator[Limit]:
 def _bends(members: Members, pick: Pick, rope: Item) -> Iterator[Limit]:
     """How sharply the loaded rope is bent round block or fork, the place it is led over, and the device."""
     least = constant("bend_least")
-    for role in ("block", "lead_block", "device"):
+    for role in ("block", "redirect_block", "device"):
         item = pick.gear.get(role)
-        point = pick.lead if role == "lead_block" else pick.point if role == "block" else None
+        point = pick.redirect if role == "redirect_block" else pick.point if role == "block" else None
         if point is not None and point.fork:
             round_what, ratio = "the fork", _fork_ratio(members, point, rope)
         elif item is None:
@@ -184,7 +188,7 @@ def _bends(members: Members, pick: Pick, rope: Item) -> Iterator[Limit]:
 
 def _fork_ratio(members: Members, point: RigPoint, rope: Item) -> float | None:
     """A fork bends the rope round its own wood; docs/methods.md, gear (6)."""
-    if rope.diameter is None or (point.member is None and point.thick is None):
+    if rope.diameter is None or (point.member is None and point.diameter is None):
         return None
-    thick = point.thick if point.member is None else thickness(members, members.rows[point.member], point.at)
+    thick = point.diameter if point.member is None else thickness(members, members.rows[point.member], point.at)
     return None if thick is None else thick / rope.diameter  # (6)

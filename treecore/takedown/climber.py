@@ -12,7 +12,7 @@ import shapely
 from numpy.typing import NDArray
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, opposed, slipped, two_anchors
+from treecore.rigging.climbing import Climber, Hanging, hanging, line_gap, opposed, pendulum_swing, two_anchors
 from treecore.rigging.forces import swing_tension
 from treecore.rigging.pull_on_site import ground_at
 from treecore.rigging.segment_distance import apart
@@ -82,7 +82,7 @@ def _slip(
         return "", 0.0
     if line.speed <= constant("slip_speed").low:
         return "", line.speed
-    path, speeds = slipped(tie, stance)
+    path, speeds = pendulum_swing(tie, stance)
     standing = bars(members, w.after)
     hits = [(i, name) for t in site.targets if (i := _into(path, site, t)) for name in [t.name]]
     if len(path) > 1 and standing.rows:
@@ -175,7 +175,7 @@ def _unsound(members: Members, member: str, height: float, key: str) -> Iterator
     """
     held_by = {members.names[row] for row in chain_of(members, member)}
     for limb in members.tree.limbs:
-        if limb.name in held_by and (limb.dead or doubtful(limb.union, limb.lead)):
+        if limb.name in held_by and (limb.dead or doubtful(limb.union, limb.codominant)):
             yield Limit(key, Verdict.OVER, None, None, About(name=limb.name, why="dead" if limb.dead else limb.union))
     for limit in weak_places(members.tree):
         about = limit.about

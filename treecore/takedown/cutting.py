@@ -61,7 +61,7 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
     """
     if pick.bearing is None or piece.slope <= constant("upright").value or not pick.cut.type.on_hinge:
         return None
-    thick = piece.thick
+    thick = piece.diameter
     depth, wood = pick.cut.depth_in(thick), pick.cut.hinge_in(thick)
     length = hinge_chord(depth, thick, thick)
     ahead = (piece.cg[0] - piece.butt[0]) * math.sin(pick.bearing)
@@ -105,9 +105,9 @@ def step_aloft(members: Members, w: Worked) -> Step | None:
     """
     if w.pick.cut.key != "step":
         return None
-    overlap = w.pick.cut.overlap_in(w.piece.thick)
+    overlap = w.pick.cut.overlap_in(w.piece.diameter)
     across = times(constant("across_grain"), members.tree.condition.strength.value)
-    holds = times(across, w.piece.thick * overlap**2 / 6.0)  # (9)
+    holds = times(across, w.piece.diameter * overlap**2 / 6.0)  # (9)
     return Step(overlap, holds, moment_at_cut(w), _helped(w))
 
 
@@ -200,7 +200,7 @@ def _splits(w: Worked) -> Iterator[Limit]:
     weight = piece.mass.value * GRAVITY * math.hypot(piece.cg[0] - piece.butt[0], piece.cg[1] - piece.butt[1])
     if moment_at_cut(w).value < _CARRIED * weight:
         return
-    collar = exactly(constant("collar_most").value * piece.thick, Kind.ASSUMED)
+    collar = exactly(constant("collar_most").value * piece.diameter, Kind.ASSUMED)
     out = exactly(piece.cut.at)
     verdict = Verdict.OVER if out.value > collar.value else Verdict.WITHIN
     yield Limit("top_splits", verdict, out, collar, About(name=piece.cut.member))  # (13)

@@ -21,7 +21,7 @@ from treecore.rigging.swing import drop_reach
 from treecore.schools import constant
 from treecore.site import Site, Spot
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Place, lead_place, methods, point_place
+from treecore.takedown.pick import Place, methods, point_place, redirect_place
 from treecore.takedown.pick_result import Worked
 from treecore.verdict import About, Limit, Verdict, held
 
@@ -85,8 +85,8 @@ def moves_over(w: Worked, site: Site) -> Moving:
     axes = np.stack([w.path.butt[steps, :2], w.path.tip[steps, :2]], axis=1) + foot
     hangs = w.path.cg[w.path.rest, :2] + foot
     lies = np.array(w.pick.landing or (w.point or piece.butt)[:2]) + foot
-    if w.pick.far is not None and w.pick.far.place is not None and w.point is not None:
-        axes = np.concatenate([axes, np.array([[w.point[:2], w.pick.far.place[:2]]]) + foot])
+    if w.pick.far_anchor is not None and w.pick.far_anchor.place is not None and w.point is not None:
+        axes = np.concatenate([axes, np.array([[w.point[:2], w.pick.far_anchor.place[:2]]]) + foot])
     way = LineString([hangs, lies]) if math.dist(hangs, lies) > 0.01 else Point(hangs)
     return Moving(shapely.multilinestrings(shapely.linestrings(axes)), half, way, 0.5 * piece.length + half)
 
@@ -94,7 +94,7 @@ def moves_over(w: Worked, site: Site) -> Moving:
 def _half_width(w: Worked) -> float:
     if w.piece.foliage > 0.0:
         return constant("limb_width").value * w.piece.length / 2.0
-    return w.piece.thick / 2.0
+    return w.piece.diameter / 2.0
 
 
 def legs_of(members: Members, w: Worked, site: Site) -> tuple[Leg, ...]:
@@ -111,13 +111,13 @@ def legs_of(members: Members, w: Worked, site: Site) -> tuple[Leg, ...]:
     """
     if w.point is None or w.forces is None:
         return ()
-    pick, rest = w.pick, w.forces.rest.value
-    lead = lead_place(members, w.after, pick)
+    pick, rest = w.pick, w.forces.control_leg.value
+    lead = redirect_place(members, w.after, pick)
     rope = [("rope to the device", w.point if lead is None else lead, pick.device_place)]
     if lead is not None:
         rope.append(("rope to where it is led over", w.point, lead))
-    if pick.far is not None:
-        far = pick.far.place or point_place(members, w.after, pick.far, "far")
+    if pick.far_anchor is not None:
+        far = pick.far_anchor.place or point_place(members, w.after, pick.far_anchor, "far_anchor")
         rope.append(("far line", w.point, far))
     return tuple(Leg(name, "", "", _on(a, site), _on(b, site), rest, rest) for name, a, b in rope)
 
@@ -330,7 +330,7 @@ def _away(w: Worked, site: Site) -> Iterator[Limit]:
         yield _machine(w)
     if pick.away == "chipper":
         throat = None if pick.throat is None else exactly(pick.throat)
-        yield held("throat", exactly(w.piece.thick, Kind.ESTIMATED), throat)
+        yield held("throat", exactly(w.piece.diameter, Kind.ESTIMATED), throat)
     carried = pick.away in ("carried", "chipper") or (pick.away == "" and pick.handlers > 0)
     if not carried:
         return
@@ -376,7 +376,7 @@ def longest_past(width: float, corners: tuple[float, ...], w: Worked) -> float:
     right angle the (w₁^⅔ + w₂^⅔)^(3/2) of textbooks.
     """
     leafy = constant("limb_width").value if w.piece.foliage > 0.0 else 0.0
-    thick = 0.0 if leafy else w.piece.thick
+    thick = 0.0 if leafy else w.piece.diameter
     longest = width / leafy if leafy else (math.inf if thick <= width else 0.0)
     for turn in corners:
         if turn < 0.02:

@@ -64,7 +64,7 @@ def _left(tree: TreeInput, members: Members, standing: Standing) -> TreeInput:
         if ends.get(a.limb.name, -1.0) < a.limb.length - _WHOLE
     }
     fork, topped = tree.fork, tree.topped
-    if fork is not None and not any(limb.lead for limb in limbs):
+    if fork is not None and not any(limb.codominant for limb in limbs):
         topped = min(fork, ends[""])
         fork = None
     elif ends[""] < tree.stem.top - _WHOLE:

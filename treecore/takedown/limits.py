@@ -80,7 +80,9 @@ def _seen(members: Members, w: Worked, seen: tuple[Seen, ...]) -> Iterator[Limit
         ties.append((climber.tie_member, climber.tie_at))
     if climber is not None and climber.second_member is not None:
         ties.append((climber.second_member, climber.second_at))
-    points = [(p.member, p.at) for p in (pick.point, pick.lead, pick.far) if p is not None and p.member is not None]
+    points = [
+        (p.member, p.at) for p in (pick.point, pick.redirect, pick.far_anchor) if p is not None and p.member is not None
+    ]
     if methods()[pick.method].lines == 0:
         points = []  # a point left over from another method carries nothing
 
@@ -114,11 +116,11 @@ def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
     if f is None or pick.point is None:
         return
     yield from _wood(members, pick.point, f.wood, f.on_point)
-    if pick.lead is not None and f.on_lead is not None:
-        yield from _wood(members, pick.lead, f.lead_wood, f.on_lead)
-    if pick.far is not None and f.far is not None:
-        yield from _wood(members, pick.far, f.far_wood, f.far)
-    if pick.method in ("speed", "drift") and pick.far is None:
+    if pick.redirect is not None and f.on_redirect is not None:
+        yield from _wood(members, pick.redirect, f.redirect_wood, f.on_redirect)
+    if pick.far_anchor is not None and f.on_far_anchor is not None:
+        yield from _wood(members, pick.far_anchor, f.far_anchor_wood, f.on_far_anchor)
+    if pick.method in ("speed", "drift") and pick.far_anchor is None:
         yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None)
     yield from _top(members, w)
 
@@ -170,12 +172,12 @@ def _hands(w: Worked) -> Iterator[Limit]:
     yield held("hand", f.hand, hold, About(why="held") if caught else NOTHING)
     yield from _running(w, f)
     locked = pick.held == "lock" or (f.course is not None and f.course.locked)
-    fall = exactly(f.fall, Kind.ESTIMATED)
-    if locked and f.fall > _LONG:
+    fall = exactly(f.drop_height, Kind.ESTIMATED)
+    if locked and f.drop_height > _LONG:
         yield Limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED))
-    if pick.point is not None and pick.point.fork and f.fall > _CAUGHT:
+    if pick.point is not None and pick.point.fork and f.drop_height > _CAUGHT:
         least = exactly(0.9, Kind.ASSUMED)
-        yield Limit("fork_caught", Verdict.NEAR, exactly(f.passed), least)
+        yield Limit("fork_caught", Verdict.NEAR, exactly(f.tension_ratio), least)
 
 
 def _running(w: Worked, f: Forces) -> Iterator[Limit]:

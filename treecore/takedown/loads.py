@@ -277,14 +277,14 @@ def _how_known(members: Members, row: int) -> str:
 
 def _elsewhere(point: RigPoint, forces: Array) -> list[_Site]:
     """Another tree bends as a cantilever from its foot; docs/methods.md, anchor (5)."""
-    if point.thick is None or not point.sound or point.place is None:
+    if point.diameter is None or not point.sound or point.place is None:
         return []
     across, high = np.hypot(forces[:, 0], forces[:, 1]), point.place[2]
     # The rope hangs on its bark: what presses down bends it too.
-    moment = across * high + np.maximum(-forces[:, 2], 0.0) * point.thick / 2.0
-    pressed = np.maximum(-forces[:, 2], 0.0) / (math.pi / 4.0 * point.thick**2)
-    stress = np.asarray(limb_stress(1.0, moment, point.thick)) + pressed
-    twist = np.asarray(twist_stress(across * point.thick / 2.0, point.thick))
+    moment = across * high + np.maximum(-forces[:, 2], 0.0) * point.diameter / 2.0
+    pressed = np.maximum(-forces[:, 2], 0.0) / (math.pi / 4.0 * point.diameter**2)
+    stress = np.asarray(limb_stress(1.0, moment, point.diameter)) + pressed
+    twist = np.asarray(twist_stress(across * point.diameter / 2.0, point.diameter))
     said = AnchorStress(float(-forces[0, 2]), float(across[0]), float(stress[0]), 0.0, point.tree or "another tree")
     return [_Site(said, stress, twist, moment, "measured")]  # (5)
 
@@ -294,10 +294,10 @@ def _root_size(members: Members, point: RigPoint) -> Estimate | None:
     if point.member is not None:
         mass = float(members.axis[0])
         return Estimate(mass, mass, mass, Kind.ESTIMATED)
-    if point.thick is None or point.high is None:
+    if point.diameter is None or point.high is None:
         return None
     wood, form = constant("other_density"), constant("other_form")
-    cylinder = math.pi / 4.0 * point.thick**2 * point.high
+    cylinder = math.pi / 4.0 * point.diameter**2 * point.high
     value, low, high = (
         d * f * cylinder for d, f in ((wood.value, form.value), (wood.low, form.low), (wood.high, form.high))
     )

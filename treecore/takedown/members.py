@@ -72,7 +72,7 @@ def members_of(tree: TreeInput) -> Members:
     rows = [limbs[i] for i in where.order]
     names = (STEM, *(limb.name for limb in rows))
     lean = np.array([(*axis_at(tree, float(z)), 0.0) for z in where.root])
-    lead = np.array([limb.lead for limb in rows], dtype=float)
+    lead = np.array([limb.codominant for limb in rows], dtype=float)
     where = where._replace(carries=_carries(tree, rows) * (1.0 - lead * tree.remainder.share))
     shares = {a.limb.name: a.mass.value / standing.whole_crown.value for a in guessed}
     weights = np.array([shares.get(limb.name, 0.0) for limb in rows])
@@ -98,7 +98,7 @@ def members_of(tree: TreeInput) -> Members:
         own=own,
         assumed=np.array([False, *(limb.name not in {b.name for b in tree.limbs} for limb in rows)]),
         unions=("sound", *(limb.union for limb in rows)),
-        leads=(False, *(limb.lead for limb in rows)),
+        leads=(False, *(limb.codominant for limb in rows)),
         placed=where,
         weights=weights,
     )

@@ -190,7 +190,7 @@ def _found(standing: Bars, piece: Piece, path: Swing, carrying: frozenset[int], 
     if not standing.rows:
         return ()
     rope = gaps[-1].tolist()
-    gaps = gaps[:-1] - 0.25 * piece.thick
+    gaps = gaps[:-1] - 0.25 * piece.diameter
     lowered = gaps[-1].tolist()
     comes = np.where(gaps[1:-1] < gaps[0] - 0.05, gaps[1:-1], np.inf)
     closest = comes.min(axis=0).tolist()
@@ -253,14 +253,14 @@ def put_down(piece: Piece, pick: Pick, path: Swing, point: Place, site: Site) ->
     the line beyond it, where nobody said by the usual allowance.
     """
     place = pick.landing or (point[0], point[1])
-    if pick.far is not None and pick.method in ("speed", "drift"):
+    if pick.far_anchor is not None and pick.method in ("speed", "drift"):
         # The line carries it; it comes down under where the line brings it, and nobody holds it aside.
         under = (float(path.cg[path.rest, 0]), float(path.cg[path.rest, 1]))
         point = (*under, max(point[2], float(path.cg[path.rest, 2]) + 0.5))
         place = pick.landing or under
     aside = math.hypot(place[0] - point[0], place[1] - point[1])
     first = max(point[2] - float(path.cg[path.rest, 2]), 0.5)
-    below = max(point[2] - 0.5 * piece.thick, first)
+    below = max(point[2] - 0.5 * piece.diameter, first)
     stands = math.dist(pick.tag_place, place) if pick.tag_place else constant("tag_stands").value
     low, high = (_drawn(piece, point[2] - hangs, hangs, aside, stands) for hangs in (below, first))
     x, y, round_it = place[0] + site.tree_x, place[1] + site.tree_y, 0.5 * piece.length

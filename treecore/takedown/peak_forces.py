@@ -35,12 +35,12 @@ class Peaks(NamedTuple):
     ``lever`` is the greatest while its hinge still holds, None for a cut that lets go at once.
     """
 
-    still: Estimate
+    static: Estimate
     field: Estimate
-    stretch: Estimate
-    run: Estimate
+    elastic: Estimate
+    let_run: Estimate
     motion: Estimate
-    counts: Estimate
+    governing: Estimate
     school: str
     lever: Estimate | None
 
@@ -74,20 +74,20 @@ class Course(NamedTuple):
 
 
 class Forces(NamedTuple):
-    """Forces of a pick. ``fall`` of its balance at most [m]; tensions [N]; ``passed`` by point and lead [-];
-    ``hand`` needed [N].
+    """Forces of a pick. ``drop_height`` of its balance at most [m]; tensions [N]; ``tension_ratio`` by point and
+    redirect [-]; ``hand`` needed [N].
 
-    ``force`` is the greatest on the point: east, north, up [N]; ``still`` on it while the piece hangs [N]. ``rest``
-    comes to the device [N]. ``wraps`` for this device; ``needed`` rope [m]; ``stiffness`` of the rope in play [N/m],
-    ``known`` how its modulus is known. ``on_lead`` and ``lead_wood`` where the rope is led over another place;
-    ``lever`` tension that would hold the piece still on its hinge [N]; ``far`` pull on the second high point [N],
-    and its wood.
+    ``force`` is the greatest on the point: east, north, up [N]; ``still`` on it while the piece hangs [N].
+    ``control_leg`` comes to the device [N]. ``wraps`` for this device; ``needed`` rope [m]; ``stiffness`` of the rope
+    in play [N/m], ``known`` how its modulus is known. ``on_redirect`` and ``redirect_wood`` where the rope is led over
+    another place; ``lever`` tension that would hold the piece still on its hinge [N]; ``on_far_anchor`` pull on the
+    second high point [N], and its wood.
     """
 
-    fall: float
+    drop_height: float
     peaks: Peaks
-    passed: float
-    rest: Estimate
+    tension_ratio: float
+    control_leg: Estimate
     on_point: Estimate
     on_point_still: float
     force: Place
@@ -99,11 +99,11 @@ class Forces(NamedTuple):
     stiffness: Estimate
     known: str
     course: Course | None
-    on_lead: Estimate | None
-    lead_wood: Held | None
+    on_redirect: Estimate | None
+    redirect_wood: Held | None
     lever: float | None
-    far: Estimate | None
-    far_wood: Held | None
+    on_far_anchor: Estimate | None
+    far_anchor_wood: Held | None
 
     @property
     def anchor(self) -> AnchorStress | None:
@@ -165,12 +165,12 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
     peak, rest = reach(found.peak), reach(found.device)
     hinged = bool(found.lever[0] > 0.0)
     peaks = Peaks(
-        still=weight,
+        static=weight,
         field=reach(schools.field),
-        stretch=reach(schools.stretch),
-        run=reach(schools.let),
+        elastic=reach(schools.stretch),
+        let_run=reach(schools.let),
         motion=peak,
-        counts=peak,
+        governing=peak,
         school="motion",
         lever=reach(found.lever) if hinged else None,
     )
@@ -181,10 +181,10 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
     locked = pick.held == "run" and float(found.run[0]) < _HOLDS
     on_lead, lead_wood = _led(members, step.after, route, found.device)
     return Forces(
-        fall=float(schools.fall[0]),
+        drop_height=float(schools.fall[0]),
         peaks=peaks,
-        passed=passed,
-        rest=rest,
+        tension_ratio=passed,
+        control_leg=rest,
         on_point=reach(found.size),
         on_point_still=weight.value * math.hypot(*block_force(DOWN, route.beyond, 1.0, _first_share(route))),
         force=(float(worst[0]), float(worst[1]), float(worst[2])),
@@ -196,11 +196,11 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
         stiffness=reach(schools.stiffness),
         known="",
         course=_course(found, schools, locked),
-        on_lead=on_lead,
-        lead_wood=lead_wood,
+        on_redirect=on_lead,
+        redirect_wood=lead_wood,
         lever=_still_lever(piece, pick, route, weight.value),
-        far=None,
-        far_wood=None,
+        on_far_anchor=None,
+        far_anchor_wood=None,
     )
 
 
@@ -224,10 +224,10 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
     rest = times(peak, passed)
     on_lead, lead_wood = _led(members, step.after, route, _rows(rest))
     return Forces(
-        fall=0.0,
+        drop_height=0.0,
         peaks=peaks,
-        passed=passed,
-        rest=rest,
+        tension_ratio=passed,
+        control_leg=rest,
         on_point=times(peak, math.hypot(*first)),
         on_point_still=still.value * math.hypot(*first),
         force=(first[0] * peak.value, first[1] * peak.value, first[2] * peak.value),
@@ -239,19 +239,21 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
         stiffness=reach(schools.stiffness),
         known="",
         course=None,
-        on_lead=on_lead,
-        lead_wood=lead_wood,
+        on_redirect=on_lead,
+        redirect_wood=lead_wood,
         lever=_still_lever(step.piece, pick, route, weight.value),
-        far=far,
-        far_wood=held(members, step.after, pick.far, _far_place(members, step, pick), _pulled(far, span.away))
-        if pick.far
+        on_far_anchor=far,
+        far_anchor_wood=held(
+            members, step.after, pick.far_anchor, _far_place(members, step, pick), _pulled(far, span.away)
+        )
+        if pick.far_anchor
         else None,
     )
 
 
 def _far_place(members: Members, step: Taken, pick: Pick) -> Place:
-    assert pick.far is not None
-    return point_place(members, step.after, pick.far, "far")
+    assert pick.far_anchor is not None
+    return point_place(members, step.after, pick.far_anchor, "far_anchor")
 
 
 def _rows(e: Estimate) -> Array:
@@ -336,9 +338,9 @@ def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | N
     """
     mu = friction or device.friction
     at_ease, loose = constant("hand_hold").value, constant("hand_run").value
-    hold = wraps_for(peaks.still.high * passed, at_ease, mu.low)
-    run = wraps_for(peaks.still.low * passed, loose, mu.high)
-    lock = wraps_for(max(peaks.stretch.high, peaks.counts.high) * passed, at_ease, mu.low)
+    hold = wraps_for(peaks.static.high * passed, at_ease, mu.low)
+    run = wraps_for(peaks.static.low * passed, loose, mu.high)
+    lock = wraps_for(max(peaks.elastic.high, peaks.governing.high) * passed, at_ease, mu.low)
     if not device.settings:
         least, most = device.base.low, device.base.high
         return Wraps(max(hold - least, 0.0), max(run - most, 0.0), max(lock - least, 0.0))

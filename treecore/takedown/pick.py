@@ -61,7 +61,7 @@ class RigPoint:
     [m].
 
     ``fork`` is a natural fork instead of a block; ``efficiency`` what a block passes on over half a turn [-]. Of
-    another tree ``tree`` is its name, ``thick`` its diameter and ``high`` its height [m] where they are known,
+    another tree ``tree`` is its name, ``diameter`` its diameter and ``high`` its height [m] where they are known,
     ``sound`` whether someone looked at it.
     """
 
@@ -71,7 +71,7 @@ class RigPoint:
     fork: bool = False
     efficiency: float = 0.95
     tree: str = ""
-    thick: float | None = None
+    diameter: float | None = None
     sound: bool = False
     high: float | None = None
 
@@ -80,8 +80,8 @@ class RigPoint:
         if (self.member is None) == (self.place is None):
             raise NotSolvable(what="rigging_point", why="a rigging point is on this tree or at a place in another")
         hold(self, WoodEntry, said="rigging_point")
-        if self.thick is not None:
-            believed("rigging_point", self.thick, "other_trunk")
+        if self.diameter is not None:
+            believed("rigging_point", self.diameter, "other_trunk")
         if self.place is not None:
             believed("rigging_point", self.place[2], "high_place")
 
@@ -91,13 +91,13 @@ class Pick:
     """How a piece is taken. Ties along it from the cut [m], slack and run [m], the device's place from the foot [m].
 
     ``gear`` names items of the store by what they are in the path. ``bearing`` is the way its notch faces [rad],
-    ``lead`` a place the rope goes over between point and device, ``pretension`` in the line before the cut [N],
-    ``head`` how high a bridle's head is above the piece [m]. ``far`` is the second high point of a drift or speed
-    line, ``sag`` of the latter under its load over the span [-]. ``landing`` is where it is put down, east and north
-    of the foot; the bed it falls on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a crane
-    or machine lifts there [kg]. ``setting`` is that of a device with settings; ``tag_place`` and ``device_from`` where
-    the people at the tag line and at the device stand, east and north [m]. ``lift`` says that it is cut from a lift;
-    ``away`` how it leaves its landing: carried whole by ``handlers`` people, cut up, by a machine of that
+    ``redirect`` a place the rope goes over between point and device, ``pretension`` in the line before the cut [N],
+    ``head`` how high a bridle's head is above the piece [m]. ``far_anchor`` is the second high point of a drift or
+    speed line, ``sag`` of the latter under its load over the span [-]. ``landing`` is where it is put down, east and
+    north of the foot; the bed it falls on is ``bed_depth`` deep and ``bed_radius`` round [m]. ``capacity`` is what a
+    crane or machine lifts there [kg]. ``setting`` is that of a device with settings; ``tag_place`` and ``device_from``
+    where the people at the tag line and at the device stand, east and north [m]. ``lift`` says that it is cut from a
+    lift; ``away`` how it leaves its landing: carried whole by ``handlers`` people, cut up, by a machine of that
     ``capacity``, or into a chipper of that ``throat`` [m]; ``test_lift`` that it is lifted a little before it is let
     go.
     """
@@ -121,10 +121,10 @@ class Pick:
     climber: Climber | None = None
     landing: tuple[float, float] | None = None
     bearing: float | None = None
-    lead: RigPoint | None = None
+    redirect: RigPoint | None = None
     pretension: float = 0.0
     head: float = 1.5
-    far: RigPoint | None = None
+    far_anchor: RigPoint | None = None
     sag: float = 0.1
     bed: str = "none"
     bed_depth: float = 0.0
@@ -254,7 +254,7 @@ def point_place(
     return beside(members, row, point.at, side, 0.0)  # (10)
 
 
-def lead_place(members: Members, standing: Standing, pick: Pick) -> Place | None:
+def redirect_place(members: Members, standing: Standing, pick: Pick) -> Place | None:
     """Where the rope is led over, on the bark towards its device, from the stem's foot [m]; None where it is not led.
 
     Parameters
@@ -271,11 +271,11 @@ def lead_place(members: Members, standing: Standing, pick: Pick) -> Place | None
     NotSolvable
         If it is led over what does not stand.
     """
-    if pick.lead is None:
+    if pick.redirect is None:
         return None
-    axis = point_place(members, standing, pick.lead, "lead")
+    axis = point_place(members, standing, pick.redirect, "redirect")
     side = math.atan2(pick.device_place[0] - axis[0], pick.device_place[1] - axis[1])
-    return point_place(members, standing, pick.lead, "lead", side)
+    return point_place(members, standing, pick.redirect, "redirect", side)
 
 
 def side_of(members: Members, piece: Piece, pick: Pick) -> float:

@@ -69,7 +69,7 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
     docs/methods.md, forces, motion, friction, anchor and swing.
     """
     piece = step.piece
-    pick.cut.fits(piece.thick)
+    pick.cut.fits(piece.diameter)
     stand = stand_of(members, step.after, piece, pick)
     if methods()[pick.method].lines == 0 or pick.point is None:
         return Worked(
@@ -119,9 +119,9 @@ def far_end(members: Members, standing: Standing, pick: Pick) -> Place | None:
     NotSolvable
         If it is on what does not stand.
     """
-    if pick.method not in ("speed", "drift") or pick.far is None:
+    if pick.method not in ("speed", "drift") or pick.far_anchor is None:
         return None
-    return pick.far.place or point_place(members, standing, pick.far, "far")
+    return pick.far_anchor.place or point_place(members, standing, pick.far_anchor, "far_anchor")
 
 
 _SPAN_STEPS = 12  # places along a far line at which a load is looked at

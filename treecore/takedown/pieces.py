@@ -64,7 +64,7 @@ class Piece(NamedTuple):
     length: float
     reach: float
     balance: Estimate
-    thick: float
+    diameter: float
     inertia: float
     parts: tuple[Part, ...]
     foliage: float
@@ -198,7 +198,7 @@ def _piece(
         length=length,
         reach=max(math.dist(place_on(members, i, high), butt) for i, _, high in spans),
         balance=found.balance,
-        thick=thickness(members, row, cut.at),
+        diameter=thickness(members, row, cut.at),
         inertia=found.inertia,
         parts=tuple(
             Part(i, low, high, mass, centre)

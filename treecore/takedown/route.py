@@ -11,11 +11,11 @@ import numpy as np
 from treecore.errors import Column, NotSolvable
 from treecore.estimate import Estimate
 from treecore.rigging.forces import turn_between
-from treecore.rigging.friction import passed_by_fork
+from treecore.rigging.friction import fork_tension_ratio
 from treecore.rigging.spans import drift_pulls, speed_pulls
 from treecore.schools import constant
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Pick, RigPoint, lead_place, point_place
+from treecore.takedown.pick import Pick, RigPoint, point_place, redirect_place
 from treecore.takedown.pieces import Standing, Taken
 
 Place = tuple[float, float, float]
@@ -71,10 +71,10 @@ def route_of(members: Members, standing: Standing, pick: Pick, tie: Place, point
         Where two parts of the rope lie on one another, or it is led over what does not stand.
     """
     assert pick.point is not None
-    led = lead_place(members, standing, pick)
+    led = redirect_place(members, standing, pick)
     stops = [point, *([led] if led else []), pick.device_place]
     ways = [hang, *(unit(a, b) for a, b in pairwise(stops))]
-    over = (pick.point, *([pick.lead] if pick.lead else []))
+    over = (pick.point, *([pick.redirect] if pick.redirect else []))
     turns = []
     for i in range(len(over)):
         back = ways[i] if i == 0 else (-ways[i][0], -ways[i][1], -ways[i][2])
@@ -98,7 +98,7 @@ def passed_on(point: RigPoint, turn: float, bark: Column, loss: Column) -> Colum
         Loss at a block over the stated one. [-]
     """
     if point.fork:
-        return passed_by_fork(bark, turn)
+        return fork_tension_ratio(bark, turn)
     kept = np.maximum(1.0 - (1.0 - point.efficiency) * np.asarray(loss), 0.05)
     return np.asarray(kept ** (turn / math.pi))
 
@@ -155,12 +155,12 @@ def span_of(members: Members, step: Taken, pick: Pick, point: Place) -> Span | N
     NotSolvable
         If the second high point stands over the first.
     """
-    if pick.far is None or pick.method not in ("speed", "drift"):
+    if pick.far_anchor is None or pick.method not in ("speed", "drift"):
         return None
-    far = point_place(members, step.after, pick.far, "far")
+    far = point_place(members, step.after, pick.far_anchor, "far_anchor")
     level, rise = math.hypot(far[0] - point[0], far[1] - point[1]), far[2] - point[2]
     if level < 1.0:
-        raise NotSolvable(what="far", why="the second high point stands at least 1 m aside of the first")
+        raise NotSolvable(what="far_anchor", why="the second high point stands at least 1 m aside of the first")
     middle = tuple((a + b) / 2.0 for a, b in zip(point, far, strict=True))
     if pick.method == "speed":
         first, second = speed_pulls(1.0, level, rise, pick.sag)

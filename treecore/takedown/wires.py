@@ -66,7 +66,7 @@ def _parts(members: Members, w: Worked) -> Iterator[tuple[str, Array, float]]:
     for places, round_it in _standing(members, w.before):
         yield "standing", places, round_it
     piece = w.piece
-    leafy = constant("limb_width").value * piece.length / 2.0 if piece.foliage > 0.0 else piece.thick / 2.0
+    leafy = constant("limb_width").value * piece.length / 2.0 if piece.foliage > 0.0 else piece.diameter / 2.0
     butt, tip = np.array(piece.butt), np.array(piece.tip)
     yield "piece", _between(butt, tip), leafy
     if w.path is None:
@@ -91,9 +91,9 @@ def _moving(members: Members, w: Worked, leafy: float) -> Iterator[tuple[str, Ar
     for butt, tip, tie in zip(path.butt[steps], path.tip[steps], path.tie[steps], strict=True):
         yield "piece", _between(butt, tip), leafy
         yield "rope", _between(np.array(w.point), tie), 0.0
-    far = w.pick.far
+    far = w.pick.far_anchor
     if far is not None:
-        end = far.place or point_place(members, w.after, far, "far")
+        end = far.place or point_place(members, w.after, far, "far_anchor")
         yield "far_line", _between(np.array(w.point), np.array(end)), 0.0
     last = min(path.rest, len(path.butt) - 1)
     hangs = _between(path.butt[last], path.tip[last])

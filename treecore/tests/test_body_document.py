@@ -49,7 +49,7 @@ class Bodies(TestCase):
             ({"diameter_across_m": 0.8}, False),
             ({"points": [{"height_m": 0.1, "diameter_m": 1.5}]}, True),
             ({"cavities": [{"low_m": 0.5, "high_m": 4.0, "across_m": 0.4}]}, False),
-            ({"fork_m": 9.0, "limbs": [LIMB | {"lead": True, "at_m": 8.8}]}, False),
+            ({"fork_m": 9.0, "limbs": [LIMB | {"codominant": True, "at_m": 8.8}]}, False),
         ):
             with self.subTest(change=change):
                 got = evaluated(document(**change))["standing"]["stem_mass"]["value"]

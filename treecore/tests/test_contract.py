@@ -23,7 +23,7 @@ import treecore
 from treecore import units
 from treecore.__main__ import main
 from treecore.errors import BadDocument, CoreError
-from treecore.estimate import Estimate, Kind, exactly, spread
+from treecore.estimate import Estimate, Kind, exactly, propagate
 from treecore.formats.plan_document import evaluate_document, load
 from treecore.hazards import Answer, Finding, gates
 from treecore.kinds import COUNTS, kinds_that
@@ -139,11 +139,11 @@ class Units(TestCase):
 
 class Intervals(TestCase):
     def test_spread_of_a_product(self):
-        s = spread(lambda x: (x["a"] * x["b"],), {"a": Estimate(10, 9, 12, Kind.MEASURED), "b": exactly(3.0)})
+        s = propagate(lambda x: (x["a"] * x["b"],), {"a": Estimate(10, 9, 12, Kind.MEASURED), "b": exactly(3.0)})
         self.assertEqual((s.low[0], s.values[0], s.high[0], s.widest[0]), (27.0, 30.0, 36.0, "a"))
 
     def test_spread_adds_squares(self):
-        s = spread(
+        s = propagate(
             lambda x: (x["a"] + x["b"],),
             {"a": Estimate(0, -3, 3, Kind.MEASURED), "b": Estimate(0, -4, 4, Kind.MEASURED)},
         )
@@ -215,7 +215,7 @@ class Documents(TestCase):
             ('"depth_m": 0.17', '"depth_m": 1.7', "depth"),
             ('"opening_deg": 70', '"opening_deg": NaN', "NaN"),
             ('"species": "abies_grandis"', '"species": "money_tree"', "species"),
-            ('"version": 2', '"version": 7', "version"),
+            ('"version": 3', '"version": 7', "version"),
             ('"hazard": "decay"', '"hazard": "dragons"', "dragons"),
             ('"girth_m": 2.335', '"girth_m": 0', "girth"),
             ('"lay_deg": 83', '"lay_dgr": 83', "lay_dgr"),

@@ -80,11 +80,13 @@ class Entries(TestCase):
             ]
         }
         others = others_of(site, {"x_m": 2.0, "y_m": 1.0})
-        self.assertEqual([(t.name, t.east, t.north, t.thick, t.sound) for t in others], [("Ash", 10.0, 2.0, 0.5, True)])
+        self.assertEqual(
+            [(t.name, t.east, t.north, t.diameter, t.sound) for t in others], [("Ash", 10.0, 2.0, 0.5, True)]
+        )
         more = {
             "point": {"tree": "Ash", "at_m": 11.0},
-            "lead": {"member": "", "at_m": 5.0},
-            "far": {"tree": "Ash", "at_m": 9.0},
+            "redirect": {"member": "", "at_m": 5.0},
+            "far_anchor": {"tree": "Ash", "at_m": 9.0},
             "slack_m": 0.0,
             "pretension_N": 400.0,
             "head_m": 1.1,
@@ -106,8 +108,8 @@ class Entries(TestCase):
             },
         }
         pick = pick_of(ENTRY | more, STORE, others)
-        self.assertEqual((pick.point.place, pick.point.thick, pick.point.tree), ((10.0, 2.0, 11.0), 0.5, "Ash"))
-        self.assertEqual((pick.lead.member, pick.far.place, pick.sag), ("", (10.0, 2.0, 9.0), 0.2))
+        self.assertEqual((pick.point.place, pick.point.diameter, pick.point.tree), ((10.0, 2.0, 11.0), 0.5, "Ash"))
+        self.assertEqual((pick.redirect.member, pick.far_anchor.place, pick.sag), ("", (10.0, 2.0, 9.0), 0.2))
         self.assertEqual((pick.pretension, pick.head, pick.landing), (400.0, 1.1, (1.5, -2.0)))
         self.assertAlmostEqual(pick.bearing, 1.5 * math.pi, places=12)
         self.assertEqual(
@@ -121,7 +123,7 @@ class Entries(TestCase):
         self.assertAlmostEqual(climber.side, math.pi / 2, places=12)
         for wrong, field in (
             (({"point": {"tree": "Oak", "at_m": 3.0}}), "rigging_point"),
-            ({"far": {"tree": "Ash", "at_m": 30.0}}, "far"),
+            ({"far_anchor": {"tree": "Ash", "at_m": 30.0}}, "far_anchor"),
         ):
             with self.assertRaises(CoreError) as caught:
                 pick_of(ENTRY | more | wrong, STORE, others)
@@ -243,9 +245,9 @@ class Helps(TestCase):
     def test_changes_do_what_they_say(self):
         step = take(MEMBERS, whole(MEMBERS), Cut("Bough", 0.3))
         slack = replace(PICK, slack=1.2, held="lock", wraps=2.0)
-        base = work(MEMBERS, step, slack, Site()).forces.peaks.counts.value
+        base = work(MEMBERS, step, slack, Site()).forces.peaks.governing.value
         found = {(c.key, c.amount): c for c in changes(MEMBERS, step, slack, Site(), TODAY)}
-        less = work(MEMBERS, step, replace(slack, slack=0.2), Site()).forces.peaks.counts.value
+        less = work(MEMBERS, step, replace(slack, slack=0.2), Site()).forces.peaks.governing.value
         self.assertAlmostEqual(found[("slack", 1.0)].peak, less / base - 1.0, places=12)
         self.assertLess(found[("slack", 1.0)].peak, 0.0)
         self.assertEqual(found[("wraps", 1.0)].peak, 0.0)

@@ -78,7 +78,7 @@ def _grown_from(tree: TreeInput, height: Array, azimuth: Array) -> tuple[NDArray
     if tree.fork is None:
         return parent, at, base, at, thick
     where = tree.placed
-    leads = np.array([k for k, i in enumerate(where.order) if tree.limbs[i].lead])
+    leads = np.array([k for k, i in enumerate(where.order) if tree.limbs[i].codominant])
     turn = np.column_stack([np.sin(azimuth), np.cos(azimuth)])
     nearest = leads[(turn @ where.direction[leads, :2].T).argmax(axis=1)]
     climb = np.maximum(where.direction[nearest, 2], 0.1)

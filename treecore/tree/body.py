@@ -91,7 +91,7 @@ class TreeInput:
         between("oval", self.oval, 0.4, 2.5, "one diameter is at most two and a half times the other")
         for cavity in self.cavities:
             cavity.check(self.stem)
-        if self.fork is not None and not self.left and not any(limb.lead for limb in self.limbs):
+        if self.fork is not None and not self.left and not any(limb.codominant for limb in self.limbs):
             raise NotSolvable(what="fork", why="the stem ends at the fork: add the leads that take over there")
         check_limbs(self.limbs, self.stem) if not self.left else None
         _ = self.placed  # refuses limbs that grow from each other in a circle
@@ -125,7 +125,7 @@ class TreeInput:
         again.
         """
         where = placed(self.limbs)
-        lead = np.array([self.limbs[i].lead for i in where.order], dtype=float)
+        lead = np.array([self.limbs[i].codominant for i in where.order], dtype=float)
         return where._replace(carries=where.carries * (1.0 - lead * self.remainder.share))
 
     @cached_property
@@ -349,7 +349,7 @@ def relative_spread(tree: TreeInput) -> Estimate:
 
 
 def uncertain(tree: TreeInput) -> dict[str, Estimate]:
-    """Return every uncertain figure of the body by name, for ``treecore.estimate.spread``.
+    """Return every uncertain figure of the body by name, for ``treecore.estimate.propagate``.
 
     Parameters
     ----------

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable, between, inside
-from treecore.estimate import Estimate, Kind, moves, root_sum, spread, swings
+from treecore.estimate import Estimate, Kind, moves, propagate, root_sum, swings
 from treecore.tree.body import TreeInput, stem_between, uncertain
 from treecore.tree.stem import VolumeRules, volume_rules
 
@@ -59,7 +59,7 @@ def piece(tree: TreeInput, low: float, high: float) -> Piece:
     """
     between("high", high, 0.0, tree.stem.top, "inside the stem", "length")
     inside("low", low, -0.001, high, "below the upper cut", "length")
-    s = spread(lambda x: _mass_and_cg(tree, x, low, high), stem_inputs(tree))
+    s = propagate(lambda x: _mass_and_cg(tree, x, low, high), stem_inputs(tree))
     mass, cg = (Estimate(v, max(a, 0.0), b, Kind.ESTIMATED) for v, a, b in zip(s.values, s.low, s.high, strict=True))
     return Piece(low, high, mass, cg, volume_rules(tree.stem, low, high))
 

@@ -41,7 +41,7 @@ class Limb:
     foliage: str = "full"
     dead: bool = False
     union: str = "sound"
-    lead: bool = False
+    codominant: bool = False
     kind: Kind = Kind.ESTIMATED
 
     def __post_init__(self) -> None:
@@ -128,7 +128,7 @@ def _check_parent(limb: Limb, named: dict[str, Limb], stem: Stem) -> None:
             raise NotSolvable(field + "parent", f"there is no limb “{limb.parent}” for it to grow from")
         between(field + "at", limb.at, 0.0, parent.length, f"the union lies on “{parent.name}”", "length")
         thick, on = parent.diameter, f"“{parent.name}”"
-    if limb.lead and not limb.parent and stem.fork is not None:
+    if limb.codominant and not limb.parent and stem.fork is not None:
         return  # at a fork the stem ends: leads together may be wider than it
     between(field + "diameter", limb.diameter, 0.0, thick, f"a limb is no wider than {on} where it grows", "girth")
 
@@ -203,7 +203,7 @@ def _parents_first(limbs: Sequence[Limb]) -> tuple[list[int], list[tuple[int, in
 
 
 def limb_inputs(foliage: Estimate) -> dict[str, Estimate]:
-    """Uncertain figures all limbs share, by name, for ``treecore.estimate.spread``.
+    """Uncertain figures all limbs share, by name, for ``treecore.estimate.propagate``.
 
     Parameters
     ----------

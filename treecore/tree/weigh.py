@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from treecore.errors import Column
-from treecore.estimate import Estimate, Kind, exactly, product, spread, times
+from treecore.estimate import Estimate, Kind, exactly, product, propagate, times
 from treecore.figures import Figure, Term
 from treecore.schools import constant
 from treecore.tree.assumed import with_assumed
@@ -158,7 +158,7 @@ def weigh(tree: TreeInput) -> TreeResult:
             *(tree.tip(x) * part for part in _turned(x["lean_along"], x["lean_across"])),
         )
 
-    s = spread(model, inputs)
+    s = propagate(model, inputs)
 
     def est(i: int, kind: Kind = Kind.ESTIMATED) -> Estimate:
         low = s.low[i] if i in (9, 10) else max(s.low[i], 0.0)

@@ -78,7 +78,7 @@ class Declared(TestCase):
         limb = {
             "name": "Bough", "at": 4.25, "azimuth": 1.9, "rise": -0.2, "length": 6.5, "diameter": 0.21,
             "foliage": "thin", "dead": True,
-            "union": "decayed", "lead": False, "kind": "measured", "note": "over the shed",
+            "union": "decayed", "codominant": False, "kind": "measured", "note": "over the shed",
         }  # fmt: skip
         written = entry_of(Limb(**limb), LimbEntry)
         self.assertAlmostEqual(written["azimuth_deg"], 108.86198, places=5)

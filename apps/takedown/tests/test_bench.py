@@ -76,7 +76,7 @@ class Bench(Scene):
         row = planner.run(planner.scene(self.tree), self.picks())[4]
         forces = row["worked"].forces
         self.assertIn(f'data-raw="{row["step"].piece.mass.value:.9g}"', page)
-        for value in (forces.peaks.field.value, forces.peaks.stretch.value, forces.on_point.value, forces.hand.value):
+        for value in (forces.peaks.field.value, forces.peaks.elastic.value, forces.on_point.value, forces.hand.value):
             self.assertIn(f'data-raw="{value:.9g}"', page)
 
     def test_typing_changes_one_pick_and_later_ones_follow(self):
@@ -103,7 +103,7 @@ class Bench(Scene):
             (1, {"land_east": "2", "land_north": ""}, "land_north", "two numbers"),
             (1, {"pretension_N": "2", "slack_m": "0.5"}, "pretension_N", "not tight"),
             (1, {"method": "bridle", "second_tie_m": "0.6"}, "second_tie_m", "one side"),
-            (1, {"lead_m": "40"}, "lead_m", "what stands"),
+            (1, {"redirect_m": "40"}, "redirect_m", "what stands"),
             (1, {"point_on": "tree:Pull oak", "point_m": "30"}, "point_m", "high"),
         ):
             with self.subTest(field=field, more=more):
@@ -198,7 +198,6 @@ class Bench(Scene):
         self.assertIn('data-asks="device_kind" data-values="intree"', page)
         self.assertIn("by its setting", page)
         self.assertContains(self.client.get(self.url("brief")), "setting two")
-        # An entry from before there were settings says it by its wraps.
 
     def test_where_the_tag_line_is_held_is_kept_and_counts(self):
         close, far = (

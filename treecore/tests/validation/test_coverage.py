@@ -92,10 +92,10 @@ class Sampled:
             "mass": (piece.mass, self.mass),
             "balance": (piece.balance, self.balance),
             "field rule": (f.peaks.field, self.schools.field),
-            "stretch": (f.peaks.stretch, self.schools.stretch),
-            "let run": (f.peaks.run, self.schools.let),
+            "stretch": (f.peaks.elastic, self.schools.stretch),
+            "let run": (f.peaks.let_run, self.schools.let),
             "motion": (f.peaks.motion, self.motion.peak),
-            "device": (f.rest, self.motion.device),
+            "device": (f.control_leg, self.motion.device),
             "point": (f.on_point, self.motion.size),
             "stiffness": (f.stiffness, self.schools.stiffness),
         }
@@ -121,7 +121,8 @@ def top(at, held, wraps, **more):
 # fork.
 FORK = replace(AT_TOP, fork=True)
 ROPES = {
-    n: GEAR | {"rope": replace(GEAR["rope"], modulus=None, construction=n)} for n in ("double_braid", "kernmantle")
+    n: GEAR | {"rope": replace(GEAR["rope"], axial_stiffness=None, construction=n)}
+    for n in ("double_braid", "kernmantle")
 }
 ON_OAK = [
     near(0.15, "lock", 3.0), near(0.4, "soft", 2.2, 0.2), near(0.7, "lock", 2.5), near(1.1, "soft", 1.7), near(1.7,

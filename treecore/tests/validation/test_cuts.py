@@ -37,7 +37,7 @@ class Hinges(TestCase):
     def test_a_third_deep_and_a_twentieth_thick_where_nobody_said(self):
         for tree in (OAK, leaning(4.0), leaning(4.0, 70.0)):
             w, _ = worked(STEM, TOP, tree)
-            hinge, d = hinge_aloft(members_of(tree), w.piece, STEM), w.piece.thick
+            hinge, d = hinge_aloft(members_of(tree), w.piece, STEM), w.piece.diameter
             self.assertAlmostEqual(hinge.depth, d / 3.0, places=6)
             self.assertAlmostEqual(hinge.thick, d / 20.0, places=9)
             half = d / 2.0
@@ -137,7 +137,7 @@ class Steps(TestCase):
         cut = replace(PICK, cut=SawCut(key="step", overlap=0.02), slack=0.0)
         w, limits = worked(cut, Cut("Bough", 4.6))
         step = step_aloft(members_of(OAK), w)
-        self.assertAlmostEqual(step.holds.value, 3e6 * w.piece.thick * 0.02**2 / 6.0, delta=1e-6)
+        self.assertAlmostEqual(step.holds.value, 3e6 * w.piece.diameter * 0.02**2 / 6.0, delta=1e-6)
         out = math.dist(w.piece.cg[:2], w.piece.butt[:2])
         self.assertAlmostEqual(step.weight.value, w.piece.mass.value * GRAVITY * out, delta=1e-6)
         self.assertAlmostEqual(step.pushed.value, 200.0 * min(1.5, w.piece.length), places=6)
@@ -177,7 +177,9 @@ class Collars(TestCase):
             self.assertEqual(limits["top_splits"].verdict is Verdict.OVER, over)
         self.assertEqual(limits["top_splits"].demand.value, 0.6)
         self.assertEqual(limits["top_splits"].about.name, "Bough")
-        self.assertLess(abs(limits["top_splits"].allowed.value - worked(PICK, Cut("Bough", 0.6))[0].piece.thick), 1e-9)
+        self.assertLess(
+            abs(limits["top_splits"].allowed.value - worked(PICK, Cut("Bough", 0.6))[0].piece.diameter), 1e-9
+        )
         hook = replace(PICK, method="crane", capacity=900.0, cut=SawCut(key="top"))
         self.assertNotIn("top_splits", keys(worked(hook, Cut("Bough", 0.6))[1]))
         self.assertNotIn("top_splits", keys(worked(replace(STEM, cut=SawCut(key="top")), TOP)[1]))

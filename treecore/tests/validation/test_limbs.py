@@ -106,7 +106,7 @@ class WholeTree(TestCase):
     def test_leads_of_a_leaning_fork_stand_as_they_were_measured(self):
         # A stem leaning 4° east to its fork at 5 m, one upright lead: the lead's axis stays over the fork.
         lean = math.tan(math.radians(4.0))
-        lead = Limb(name="Lead", at=5.0, azimuth=0.0, rise=math.pi / 2, length=14.0, diameter=0.4, lead=True)
+        lead = Limb(name="Lead", at=5.0, azimuth=0.0, rise=math.pi / 2, length=14.0, diameter=0.4, codominant=True)
         tree = replace(BEECH, lean=math.radians(4.0), lean_azimuth=math.pi / 2, fork=5.0, limbs=(lead,), replaced=ALL)
         got, alone = weigh(tree), weighed((lead,), density=exactly(BEECH.kind.density.value)).row(0)
         z = np.linspace(0.0, 5.0, 5001)
@@ -225,7 +225,7 @@ class MeasuredStem(TestCase):
 
 class Refusals(TestCase):
     def test_named_at_what_is_wrong(self):
-        lead = replace(BOUGH, lead=True)
+        lead = replace(BOUGH, codominant=True)
         bad = {
             "limb Bough": {"limbs": (BOUGH, replace(BOUGH, diameter=0.1))},
             "limb Twin": {"limbs": (BOUGH, replace(BOUGH, name="Twin"))},

@@ -29,7 +29,7 @@ def scene(**more):
         "way": (1.0, 0.0, 0.0),
         "point": (0.4, 0.0, 13.9),
         "beyond": (0.0, 0.0, -1.0),
-        "modulus": 260e3,
+        "axial_stiffness": 260e3,
         "damping": 0.0,
         "passes": FREE,
     }
@@ -47,7 +47,7 @@ def one(given, count=1):
 def planar(given, seconds=4.0):
     """Peak tension by scipy: balance x, z and angle of a rod in a plane, one spring of the whole rope, no friction."""
     m, inertia, c = given.mass, given.inertia, given.balance - given.tie
-    free, k = given.lengths[0], given.modulus / sum(given.lengths)
+    free, k = given.lengths[0], given.axial_stiffness / sum(given.lengths)
     px, pz = given.point[0], given.point[2]
 
     def pull(y):
@@ -91,7 +91,7 @@ class AgainstScipy(TestCase):
 
     def test_stiff_rope_light_piece_and_a_drop_onto_a_block_below(self):
         for more in (
-            {"modulus": 800e3, "tie": 0.4},
+            {"axial_stiffness": 800e3, "tie": 0.4},
             {"mass": 14.0, "inertia": 14.0 * 1.2, "tie": 0.6},
             {"point": (0.2, 0.0, 9.4), "tie": 0.4, "way": (math.cos(1.2), 0.0, math.sin(1.2))},
         ):
@@ -111,7 +111,7 @@ class AgainstScipy(TestCase):
     def test_out_of_the_plane_against_scipy_in_space(self):
         # The point stands 1.4 m aside of the limb's plane: balance, axis and spin in space, the same rope.
         given = scene(tie=0.8, point=(0.4, 1.4, 13.9))
-        c, k = given.balance - given.tie, given.modulus / sum(given.lengths)
+        c, k = given.balance - given.tie, given.axial_stiffness / sum(given.lengths)
 
         def pull(y):
             tie = y[:3] - c * y[3:6] / np.linalg.norm(y[3:6])
@@ -140,7 +140,7 @@ class AgainstScipy(TestCase):
         # A rod that turns about its butt against a spring at its tie: one angle, by scipy.
         for tie in (0.5, 1.0, 1.9):
             given = scene(tie=tie, parts=1.2)
-            about, k = given.inertia + given.mass * given.balance**2, given.modulus / sum(given.lengths)
+            about, k = given.inertia + given.mass * given.balance**2, given.axial_stiffness / sum(given.lengths)
 
             def pull(angle, tie=tie, given=given, k=k):
                 tx, tz = given.butt[0] + tie * math.cos(angle), given.butt[2] - tie * math.sin(angle)
@@ -169,7 +169,7 @@ class ClosedForms(TestCase):
     def test_dropped_at_its_balance_it_bounces_by_energy(self):
         # Tied at the balance straight under the point, 0.4 m slack: W(1 + √(1 + 2hk/W)).
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
-        k, got = given.modulus / 15.9, one(given)
+        k, got = given.axial_stiffness / 15.9, one(given)
         self.assertAlmostEqual(float(got.peak[0]) / float(stretch_peak(110.0 * G, 0.4, k)), 1.0, delta=0.01)
         # 0.4 m fall freely in √(2h/g); a sixth of the bounce later, or less, it pulls most.
         self.assertAlmostEqual(float(got.tight[0]), math.sqrt(0.8 / G), delta=0.01)
@@ -178,14 +178,14 @@ class ClosedForms(TestCase):
     def test_friction_at_the_block_stiffens_what_the_load_feels(self):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
         for passes in (0.9, 0.5, 0.25):
-            k = given.modulus / (3.4 + 12.5 * passes)
+            k = given.axial_stiffness / (3.4 + 12.5 * passes)
             got = one(replace(given, passes=(passes,)))
             self.assertAlmostEqual(float(got.peak[0]) / float(stretch_peak(110.0 * G, 0.4, k)), 1.0, delta=0.01)
             self.assertAlmostEqual(float(got.at_device[0]) / float(got.peak[0]), passes, delta=0.02)
 
     def test_led_over_a_second_place(self):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 8.0, 4.5), passes=(0.8, 0.6))
-        k = given.modulus / (3.4 + 0.8 * 8.0 + 0.8 * 0.6 * 4.5)
+        k = given.axial_stiffness / (3.4 + 0.8 * 8.0 + 0.8 * 0.6 * 4.5)
         got = one(given)
         self.assertAlmostEqual(float(got.peak[0]) / float(stretch_peak(110.0 * G, 0.4, k)), 1.0, delta=0.015)
         self.assertAlmostEqual(float(got.at_device[0]) / float(got.peak[0]), 0.48, delta=0.02)
@@ -200,7 +200,7 @@ class ClosedForms(TestCase):
 
     def test_a_device_that_slides_stops_it_by_work_and_energy(self):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
-        brake, k = 2000.0, given.modulus / 15.9
+        brake, k = 2000.0, given.axial_stiffness / 15.9
         got = one(replace(given, holds=(brake, brake), slides=(brake, brake), let=np.inf))
         self.assertAlmostEqual(float(got.peak[0]) / brake, 1.0, delta=0.005)
         self.assertAlmostEqual(float(got.run[0]), float(run_out(110.0 * G, 0.4, k, brake)), delta=0.02)
@@ -211,7 +211,7 @@ class ClosedForms(TestCase):
         got = one(replace(given, holds=(2600.0, 2600.0), slides=(2000.0, 2000.0), let=np.inf))
         self.assertAlmostEqual(float(got.peak[0]) / 2600.0, 1.0, delta=0.02)
         # Once it slides the lesser tension brakes it: it runs further than if it went on holding 2.6 kN.
-        k = given.modulus / 15.9
+        k = given.axial_stiffness / 15.9
         even = [float(run_out(110.0 * G, 0.4, k, brake)) for brake in (2600.0, 2000.0)]
         self.assertGreater(float(got.run[0]), even[0] + 0.6 * (even[1] - even[0]))
         runs = one(replace(given, holds=(900.0, 900.0), slides=(900.0, 900.0), let=np.inf))
@@ -219,7 +219,11 @@ class ClosedForms(TestCase):
         self.assertGreaterEqual(float(runs.ground[0]), 0.0)
         self.assertLess(abs(float(runs.lowest[0])), 0.1)
         # A locked one that reaches the ground before it hangs has not been stopped by its rope either.
-        low = one(replace(given, butt=(0.3, 0.0, 2.6), point=(2.4, 0.0, 5.6), lengths=(3.4, 4.0), tie=0.4, modulus=2e5))
+        low = one(
+            replace(
+                given, butt=(0.3, 0.0, 2.6), point=(2.4, 0.0, 5.6), lengths=(3.4, 4.0), tie=0.4, axial_stiffness=2e5
+            )
+        )
         self.assertEqual((float(low.stops[0]), float(low.ground[0]) >= 0.0, float(low.run[0])), (0.0, True, 0.0))
 
     def test_a_hand_that_closes_late_lets_it_run_further(self):
@@ -259,7 +263,7 @@ class WhatIsToBeSeen(TestCase):
         self.assertLess(peaks[-1] / floor, 1.25, peaks)
 
     def test_stiffer_ropes_lighter_pieces_and_rising_limbs_whip_harder(self):
-        peak = [float(one(scene(tie=0.3, modulus=e)).peak[0]) for e in (150e3, 300e3, 900e3)]
+        peak = [float(one(scene(tie=0.3, axial_stiffness=e)).peak[0]) for e in (150e3, 300e3, 900e3)]
         self.assertEqual(peak, sorted(peak))
         light, heavy = (float(one(scene(mass=m, inertia=m * 1.69, tie=0.3)).peak[0]) / m for m in (30.0, 300.0))
         self.assertGreater(light, heavy)
@@ -270,7 +274,9 @@ class WhatIsToBeSeen(TestCase):
 
     def test_a_swing_pulls_its_point_aside(self):
         # Tied at its balance level with its point, 5.3 m off: T = 3·W·cos φ off plumb, level part at most 1.5·W at 45°.
-        given = scene(butt=(3.6, 0.0, 13.9), tie=2.1, modulus=2e6, lengths=(5.3, 0.5), foot_arm=(0.4, 0.0, 13.9))
+        given = scene(
+            butt=(3.6, 0.0, 13.9), tie=2.1, axial_stiffness=2e6, lengths=(5.3, 0.5), foot_arm=(0.4, 0.0, 13.9)
+        )
         aside = abs(float(one(given).foot_force[0][0]))
         self.assertAlmostEqual(aside / (110.0 * G), 1.5, delta=0.06)
 
@@ -280,7 +286,7 @@ class WhatIsToBeSeen(TestCase):
         off = math.radians(70)
         tie = (0.4 + 5.3 * math.sin(off), 0.0, 13.9 - 5.3 * math.cos(off))
         butt = (tie[0] - 2.1, 0.0, tie[2])
-        got = one(scene(butt=butt, tie=2.1, modulus=4e6, damping=0.4, lengths=(5.3, 12.5)))
+        got = one(scene(butt=butt, tie=2.1, axial_stiffness=4e6, damping=0.4, lengths=(5.3, 12.5)))
         self.assertAlmostEqual(float(got.peak[0]) / (110.0 * G), 3 - 2 * math.cos(off), delta=0.07)
         self.assertGreater(float(got.at[0]), 0.9)
 
@@ -340,7 +346,7 @@ class WhatIsToBeSeen(TestCase):
     def test_energy_is_not_made(self):
         # Without damping and friction, weight and speed and stretch keep their sum through the whole motion.
         given = scene(tie=0.8)
-        trace, k = traced(given.rows(1)[0]), given.modulus / sum(given.lengths)
+        trace, k = traced(given.rows(1)[0]), given.axial_stiffness / sum(given.lengths)
         speed = np.gradient(trace.balance, trace.time, axis=0)
         turn = np.linalg.norm(np.gradient(trace.way, trace.time, axis=0), axis=1)
         energy = 0.5 * given.mass * (speed**2).sum(axis=1) + 0.5 * given.inertia * turn**2

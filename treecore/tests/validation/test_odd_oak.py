@@ -33,7 +33,7 @@ TREE = {
 }  # fmt: skip
 WALL = {"name": "Wall", "outline_m": [[-40, 3], [-39, 3], [-39, 40], [-40, 40]]}
 DOCUMENT = {
-    "schema": "cantrel-plan", "version": 2, "site": {"slope_deg": 11, "downhill_deg": 305, "targets": [WALL]},
+    "schema": "cantrel-plan", "version": 3, "site": {"slope_deg": 11, "downhill_deg": 305, "targets": [WALL]},
     "trees": [TREE],
 }  # fmt: skip
 

@@ -30,7 +30,7 @@ from treecore.verdict import Verdict
 
 
 def rod(thick, foliage=0.0):
-    return SimpleNamespace(piece=SimpleNamespace(thick=thick, foliage=foliage))
+    return SimpleNamespace(piece=SimpleNamespace(diameter=thick, foliage=foliage))
 
 
 def past_by_search(width, turn, thick):
@@ -95,7 +95,7 @@ class Ropes(TestCase):
         (leg,) = legs_of(members_of(OAK), w, site)
         np.testing.assert_allclose(leg.start, np.array(w.point) + np.array([5.0, -3.0, 0.0]), atol=1e-12)
         self.assertEqual(leg.end, (9.0, -1.0, 1.0))
-        self.assertEqual(leg.load, w.forces.rest.value)
+        self.assertEqual(leg.load, w.forces.control_leg.value)
 
 
 class People(TestCase):

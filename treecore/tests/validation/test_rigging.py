@@ -22,7 +22,7 @@ from treecore.rigging.bending import (
     stem_stress,
     twist_stress,
 )
-from treecore.rigging.climbing import hanging, line_gap, slipped, two_anchors
+from treecore.rigging.climbing import hanging, line_gap, pendulum_swing, two_anchors
 from treecore.rigging.forces import (
     block_force,
     bridle_legs,
@@ -41,9 +41,9 @@ from treecore.rigging.forces import (
 )
 from treecore.rigging.friction import (
     Reading,
+    fork_tension_ratio,
     hand_force,
     measured_friction,
-    passed_by_fork,
     rule_of_thumb,
     student,
     wraps_for,
@@ -74,7 +74,7 @@ ROPE = Item(
     strength=60e3,
     diameter=0.014,
     length=60.0,
-    modulus=180e3,
+    axial_stiffness=180e3,
     inspected=date(2026, 9, 1),
     bought=date(2024, 2, 1),
 )
@@ -213,7 +213,7 @@ class Statics(TestCase):
             self.assertAlmostEqual(hand_force(1000.0, 0.2, wraps), 1000.0 * share, places=9)
         self.assertAlmostEqual(hand_force(5000.0, 0.2, wraps_for(5000.0, 250.0, 0.2)), 250.0, places=9)
         self.assertEqual(wraps_for(200.0, 250.0, 0.2), 0.0)
-        self.assertAlmostEqual(passed_by_fork(0.35, math.pi), math.exp(-0.35 * math.pi), places=12)
+        self.assertAlmostEqual(fork_tension_ratio(0.35, math.pi), math.exp(-0.35 * math.pi), places=12)
         self.assertEqual([rule_of_thumb(m) for m in (30, 100, 300, 900)], [1.0, 1.5, 2.0, 3.0])
 
     def test_a_crews_readings_by_hand(self):
@@ -515,10 +515,10 @@ class Climbers(TestCase):
         self.assertAlmostEqual(got.speed, math.sqrt(2 * 9.80665 * 1.0), places=9)
         self.assertAlmostEqual(got.need, 32.0, places=12)
         based = hanging((0.0, 0.0, 16.0), (3.0, 0.0, 12.0), True)
-        path, speeds = slipped((0.0, 0.0, 16.0), (3.0, 0.0, 12.0))
+        path, speeds = pendulum_swing((0.0, 0.0, 16.0), (3.0, 0.0, 12.0))
         np.testing.assert_allclose(np.linalg.norm(path - [0.0, 0.0, 16.0], axis=1), 5.0, atol=1e-12)
         self.assertAlmostEqual(float(speeds.max()), got.speed, places=9)
-        self.assertEqual(len(slipped((0.0, 0.0, 16.0), (3.0, 0.0, 16.5))[0]), 1)
+        self.assertEqual(len(pendulum_swing((0.0, 0.0, 16.0), (3.0, 0.0, 16.5))[0]), 1)
         self.assertAlmostEqual(based.load, 2 * got.load, places=9)
         self.assertAlmostEqual(based.need, 32.0, places=12)
 

@@ -120,7 +120,7 @@ class Assumed(TestCase):
 
     def test_above_a_fork_the_assumed_crown_hangs_on_the_leads(self):
         leads = tuple(
-            replace(ARM, name=n, at=6.0, azimuth=a, rise=1.3, length=14.0, diameter=0.4, lead=True)
+            replace(ARM, name=n, at=6.0, azimuth=a, rise=1.3, length=14.0, diameter=0.4, codominant=True)
             for n, a in (("west", 4.6), ("east", 1.5))
         )
         tree = replace(PLUMB, species="fagus_sylvatica", spread=exactly(12.0), fork=6.2, limbs=leads)

@@ -215,7 +215,7 @@ class GeoJson(TestCase):
         cases = {
             "swapped": (swapped, "longitude, latitude"),
             "projection": (metres, "projection"),
-            "far": (far, "swapped"),
+            "far_anchor": (far, "swapped"),
             "crs": (good | {"crs": {"type": "name", "properties": {"name": "urn:ogc:def:crs:EPSG::27700"}}}, "27700"),
         }
         for name, (data, word) in cases.items():

@@ -201,7 +201,7 @@ class Moves(TestCase):
             ("", 0.013, None, 350e3, "unknown"),
         ):
             got = stiffness_of(made, thick, stated)
-            self.assertAlmostEqual(got.modulus.value, value, delta=1.0)
+            self.assertAlmostEqual(got.axial_stiffness.value, value, delta=1.0)
             self.assertEqual(got.known, known)
         with self.assertRaises(CoreError):
             stiffness_of("string", 0.013, None)
@@ -219,7 +219,7 @@ class Printed(TestCase):
                     "wraps": 1.0,
                     "weighed_kg": 90.0,
                     "point": {"member": "", "at_m": 13.0},
-                    "lead": {"member": "", "at_m": 5.0},
+                    "redirect": {"member": "", "at_m": 5.0},
                     "device_at": [3.0, 0.0, 1.0],
                 },
                 {"member": "High", "at_m": 0.3, "method": "free"},
@@ -234,8 +234,8 @@ class Printed(TestCase):
         self.assertLessEqual({"tie_past", "anchor_bends", "anchor_twists", "root_plate", "hand", "chain"}, keys)
         for row in first["limits"] + second["limits"]:
             self.assertEqual(set(row), {"key", "class", "verdict", "demand", "allowed", "unit", "least", "about"})
-        self.assertLessEqual({"still", "field", "stretch", "run", "motion", "lever"}, set(first["peaks"]))
-        for name in ("at_device", "hand", "on_lead", "wood", "lead_wood", "motion", "stiffness_N_m", "chain"):
+        self.assertLessEqual({"static", "field", "elastic", "let_run", "motion", "lever"}, set(first["peaks"]))
+        for name in ("control_leg", "hand", "on_redirect", "wood", "redirect_wood", "motion", "stiffness_N_m", "chain"):
             self.assertIn(name, first)
         self.assertEqual(second["corrected"]["pieces_weighed"], 1)
         self.assertEqual(first["ruling"], max(first["limits"], key=lambda r: r["key"] == first["ruling"]["key"]))
