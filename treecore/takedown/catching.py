@@ -19,7 +19,7 @@ from treecore.rigging.rope import stiffness_of
 from treecore.schools import constant
 from treecore.takedown.pick import Pick, kept_as_it_lies
 from treecore.takedown.pieces import Piece
-from treecore.takedown.route import SHORTEST, Route, passed_on
+from treecore.takedown.route import SHORTEST, Route, tension_ratio_of
 from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
@@ -47,7 +47,8 @@ class Schools(NamedTuple):
     """Columns of a pick's peaks in closed form. Tensions in the leg to the piece [N]; falls and runs [m]; stiffness
     [N/m].
 
-    ``passed`` is the share that reaches the device [-]; ``run`` goes with ``let``, without end where nothing stops it.
+    ``tension_ratio`` is the share that reaches the device [-]; ``run`` goes with ``let``, without end where nothing
+    stops it.
     """
 
     weight: Array
@@ -56,7 +57,7 @@ class Schools(NamedTuple):
     stretch: Array
     let: Array
     run: Array
-    passed: Array
+    tension_ratio: Array
     stiffness: Array
 
 
@@ -222,7 +223,7 @@ def _rope(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Co
     return _Rope(
         tie=tie,
         legs=_legs(piece, pick, route, tie, np.asarray(x.get("slack", 0.0)) * one),
-        passes=[passed_on(p, turn, bark, loss) * one for p, turn in zip(route.over, route.turns, strict=True)],
+        passes=[tension_ratio_of(p, turn, bark, loss) * one for p, turn in zip(route.over, route.turns, strict=True)],
         axial_stiffness=np.asarray(x["modulus"]) * one,
         slides=(grip.loose * factor, grip.closed * factor),
     )
@@ -260,7 +261,7 @@ def by_schools(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[st
         stretch=np.asarray(stretch_peak(weight, fall, stiffness)) - ready,
         let=np.asarray(ran.peak),
         run=np.asarray(ran.run),
-        passed=passed,
+        tension_ratio=passed,
         stiffness=np.asarray(stiffness),
     )
 

@@ -21,7 +21,7 @@ from treecore.takedown.loads import Held, held, union_site
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick, hold_place, point_place
 from treecore.takedown.pieces import Piece, Standing, Taken
-from treecore.takedown.route import DOWN, Route, Span, passed_on, route_of, span_of, unit
+from treecore.takedown.route import DOWN, Route, Span, route_of, span_of, tension_ratio_of, unit
 from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
@@ -175,7 +175,7 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
         lever=reach(found.lever) if hinged else None,
     )
     worst = found.forces[0][int(np.argmax((found.forces[0] ** 2).sum(axis=1)))]
-    passed = float(schools.passed[0])
+    passed = float(schools.tension_ratio[0])
     factor = constant("top_factor").value if loses_its_top(members, step.piece, pick) else 1.0
     wood = held(members, step.after, route.over[0], route.point, found.forces, factor)
     locked = pick.held == "run" and float(found.run[0]) < _HOLDS
@@ -208,7 +208,7 @@ _HOLDS = 0.02  # rope through the device under which it never ran [m]
 
 
 def _first_share(route: Route) -> float:
-    return float(passed_on(route.over[0], route.turns[0], constant("bark_friction").value, 1.0))
+    return float(tension_ratio_of(route.over[0], route.turns[0], constant("bark_friction").value, 1.0))
 
 
 def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span, schools: Schools) -> Forces:
@@ -218,7 +218,7 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
     weight = times(step.piece.mass, GRAVITY)
     still = times(weight, max(span.pull, 1.0))
     peak, far = product(still, span.jerk), product(times(weight, span.far), span.jerk)
-    passed, device = float(schools.passed[0]), devices()[pick.device]
+    passed, device = float(schools.tension_ratio[0]), devices()[pick.device]
     peaks = Peaks(still, reach(schools.field), reach(schools.stretch), reach(schools.let), peak, peak, "span", None)
     first = block_force(span.hang, route.beyond, 1.0, _first_share(route))
     rest = times(peak, passed)
@@ -357,7 +357,7 @@ def _led(members: Members, standing: Standing, route: Route, device: Array) -> t
         return None, None
     back, on = (np.array(w) for w in ways)
     shares = [
-        float(passed_on(p, t, constant("bark_friction").value, 1.0))
+        float(tension_ratio_of(p, t, constant("bark_friction").value, 1.0))
         for p, t in zip(route.over, route.turns, strict=True)
     ]
     forces = device[:, None] * (back / shares[1] + on)

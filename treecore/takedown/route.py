@@ -83,7 +83,7 @@ def route_of(members: Members, standing: Standing, pick: Pick, tie: Place, point
     return Route(tie, point, led, pick.device_place, hang, tuple(lengths), over, tuple(turns))
 
 
-def passed_on(point: RigPoint, turn: float, bark: Column, loss: Column) -> Column:
+def tension_ratio_of(point: RigPoint, turn: float, bark: Column, loss: Column) -> Column:
     """Share of a tension that a block or a fork passes on over an angle [-]; docs/methods.md, friction (4).
 
     Parameters

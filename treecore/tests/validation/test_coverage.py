@@ -83,7 +83,7 @@ class Sampled:
 
     def hand(self, pick):
         """Force at the hand of a locked or held pick, friction and weight drawn together with nothing else."""
-        return self.motion.device if pick.held == "lock" else self.mass * 9.80665 * self.schools.passed
+        return self.motion.device if pick.held == "lock" else self.mass * 9.80665 * self.schools.tension_ratio
 
     def results(self, pick):
         """What is stated beside what came out."""
