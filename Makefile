@@ -44,7 +44,7 @@ check: $(VENV)/.test
 	$(BIN)/python manage.py makemigrations --check --dry-run -v0
 
 unit: $(VENV)/.test warm
-	$(BIN)/python -W error::DeprecationWarning:cantrel -W error::DeprecationWarning:apps -W error::DeprecationWarning:treecore manage.py test --noinput
+	$(BIN)/python -W error::DeprecationWarning:cantrel -W error::DeprecationWarning:apps -W error::DeprecationWarning:treecore manage.py test --noinput --parallel auto
 
 test: $(VENV)/.test browsers check
 	$(MAKE) unit

@@ -93,6 +93,7 @@ DATABASES = {
         "TEST": {"NAME": VAR / "test.sqlite3"},
     }
 }
+TEST_RUNNER = "cantrel.testing.Runner"
 AUTH_USER_MODEL = "crews.Person"
 if TESTING:  # signing in is tested, not the strength of a hash
     PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
