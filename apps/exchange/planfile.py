@@ -5,7 +5,7 @@ from django.shortcuts import get_object_or_404
 
 from apps.exchange.models import PlanFile
 from apps.exchange.planner import import_document
-from apps.exchange.replacing import compared, fingerprint, replace_job
+from apps.exchange.replacing import SAME, compared, fingerprint, replace_job
 from apps.jobs.planner import common_name_of
 from cantrel.quantities import explain
 from treecore.errors import BadDocument
@@ -41,7 +41,10 @@ def look(kept, system, over=None):
         return {"refused": refused, "lines": [], "job": "", "good": False, "over": over}
     if over is not None:
         good = not [r for r in refused if ", pick " not in r["where"]]
-        found = {"refused": refused, "lines": compared(over, document), "good": good, "over": over}
+        lines = compared(over, document)
+        same = [name for name, what in lines if what == SAME]
+        lines = [line for line in lines if line[1] != SAME]
+        found = {"refused": refused, "lines": lines, "same": same, "good": good, "over": over}
         return found | {"job": document.get("job", {}).get("name", ""), "seen": fingerprint(over)}
     lines = [(row["name"], _tree_line(row)) for row in document["trees"]]
     lines += [
