@@ -25,7 +25,7 @@ from treecore.document.felling import (
     TackleEntry,
     WedgesEntry,
 )
-from treecore.document.fields import ID, bare, for_core, from_si, of_core, specs, to_si, unit_of
+from treecore.document.fields import ID, bare, for_core, from_si, of_core, specs, to_si, unit_of, usual
 from treecore.document.gear import DeviceReadingEntry, GearEntry
 from treecore.document.site import OriginEntry, SiteEntry, TargetEntry
 from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry, SecondTieEntry
@@ -75,6 +75,44 @@ class Declarations(TestCase):
                     if spec.range and isinstance(value, float | int):
                         row = ranges()[spec.range]
                         self.assertTrue(row.low <= to_si(field.name, value) <= row.high)
+
+    def test_what_is_left_out_stands_for_what_it_always_did(self):
+        """A file that leaves a field out must go on meaning the same: what it meant is written down here by hand."""
+        for entry, meant in (
+            (
+                PickEntry,
+                {
+                    "method": "butt",
+                    "cut": "hinge",
+                    "tie_m": 0.5,
+                    "slack_m": 0.0,
+                    "held": "soft",
+                    "run_m": 2.0,
+                    "wraps": 2.0,
+                    "knot": "running_bowline",
+                    "sling_as": "choked",
+                    "design_school": "5",
+                    "pretension_N": 0.0,
+                    "head_m": 1.5,
+                    "sag": 0.1,
+                    "bed": "none",
+                    "bed_depth_m": 0.0,
+                    "bed_radius_m": 3.0,
+                    "device_kind": "bollard",
+                    "setting": 2,
+                },
+            ),
+            (ClimberEntry, {"line_m": 45.0, "lanyard": True}),
+            (TackleEntry, {"knot": "unknown", "sling_m": 0.5, "design_school": "5", "people": 2}),
+            (
+                PartEntry,
+                {"height_m": 0.5, "people": 2, "force_N": 0.0, "mass_kg": 2000.0, "ground": "grass", "turns": 0.0},
+            ),
+            (WedgesEntry, {"count": 0, "stacked": 1, "kind": "plastic", "place_deg": 0.0}),
+            (GearEntry, {"wear": "good", "months": 6}),
+        ):
+            with self.subTest(entry=entry.__name__):
+                self.assertEqual(usual(entry), meant)
 
     def test_units_by_the_keys_ending(self):
         for key, value, si, plain in (
