@@ -2,14 +2,13 @@
 once.
 """
 
-from dataclasses import MISSING, fields
-from typing import get_type_hints
+from dataclasses import MISSING
 
 from django import forms
 
 from cantrel.forms import BearingField, QuantityField, UnitsForm
-from cantrel.rows import declaring_of, paths, plain_type
-from treecore.document.fields import core_name, from_si, specs, to_si, usual
+from cantrel.rows import declaring_of, paths, types
+from treecore.document.fields import core_name, defaults, from_si, specs, to_si, usual
 from treecore.ranges import ends
 
 NOTHING = (None, "", False)  # what a document leaves out
@@ -81,13 +80,12 @@ class Spot(Plain):
 
 
 class EntryForm(UnitsForm):
-    """A form of an entry of the document. ``entry`` is its declaration, ``left_out`` what it does not show.
+    """A form of an entry of the document. ``entry`` is its declaration.
 
     ``kinds`` are classes like ``Plain`` by the first word of a field's widget; ``choices`` lists by table name.
     """
 
     entry = None
-    left_out = ()
     kinds = {"spot": Spot}
 
     def __init__(self, *args, choices, entry=None, **kwargs):
@@ -103,12 +101,11 @@ class EntryForm(UnitsForm):
     @classmethod
     def declared(cls):
         """What is said of every field it shows, by key."""
-        return {key: spec for key, spec in specs(cls.entry).items() if spec.part and key not in cls.left_out}
+        return {key: spec for key, spec in specs(cls.entry).items() if spec.part}
 
     def _part(self, key, spec):
         made = self.kinds.get(spec.widget.partition(" ")[0], Plain)
-        default = next(f.default for f in fields(self.entry) if f.name == key)
-        return made(key, spec, plain_type(get_type_hints(self.entry)[key]), default)
+        return made(key, spec, types(self.entry)[key], defaults(self.entry).get(key, MISSING))
 
     def offer(self, choices):
         """Give every select its list."""
@@ -145,14 +142,13 @@ def column_fields(entry, *keys, by_key=False, kept=None):
     found = {}
     for path, column in paths(entry):
         declaring = declaring_of(entry, path)
-        field = next(f for f in fields(declaring) if f.name == path[-1])
+        key, spec = path[-1], specs(declaring)[path[-1]]
         if (keys and path[0] not in keys) or (kept is not None and column not in kept):
             continue
-        kind = plain_type(get_type_hints(declaring)[field.name])
-        made = field_for(specs(declaring)[field.name], kind, field.default)
-        if len(path) > 1 and not specs(declaring)[field.name].must:
+        made = field_for(spec, types(declaring)[key], defaults(declaring).get(key, MISSING))
+        if len(path) > 1 and not spec.must:
             made.required = isinstance(made, forms.ChoiceField) and made.required
-        found[path[-1] if by_key else column] = made
+        found[key if by_key else column] = made
     return found
 
 

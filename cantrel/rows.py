@@ -2,6 +2,7 @@
 
 from dataclasses import is_dataclass
 from datetime import date
+from functools import cache
 from typing import get_type_hints
 
 from treecore.document.fields import bare, from_si, specs, to_si, unit_of
@@ -13,23 +14,33 @@ def plain_type(hint):
     return left[0] if len(left) == 1 and type(None) in getattr(hint, "__args__", ()) else hint
 
 
+@cache
+def types(entry):
+    """Type of every field of an entry, by key: worked out of its declaration once."""
+    return {key: plain_type(hint) for key, hint in get_type_hints(entry).items()}
+
+
 def declaring_of(entry, path):
     """Declaration that the last key of a path belongs to."""
     for key in path[:-1]:
-        entry = plain_type(get_type_hints(entry)[key])
+        entry = types(entry)[key]
     return entry
 
 
-def paths(entry, before=""):
+@cache
+def paths(entry):
     """Where rows keep every field of an entry: its path of keys, and the column; entries inside it among them."""
-    kinds = get_type_hints(entry)
+    return tuple(_paths(entry))
+
+
+def _paths(entry, before=""):
     for key, spec in specs(entry).items():
         column = bare(key) if spec.column is None else spec.column
         if not column:
             continue
-        inner = plain_type(kinds[key])
+        inner = types(entry)[key]
         if is_dataclass(inner) and column.endswith("*"):
-            yield from (((key, *path), name) for path, name in paths(inner, before + column.removesuffix("*")))
+            yield from (((key, *path), name) for path, name in _paths(inner, before + column.removesuffix("*")))
         else:
             yield (key,), column.removeprefix("/") if column.startswith("/") else before + column
 

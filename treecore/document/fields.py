@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import cache
 from typing import Any, TypeVar
@@ -269,15 +269,3 @@ def _find_ranged(entry: Any, group: str) -> tuple[tuple[str, str], ...]:
 
 
 _ranged: Callable[[Any, str], tuple[tuple[str, str], ...]] = cache(_find_ranged)
-
-
-def columns(entry: type) -> Mapping[str, str]:
-    """Return where rows keep the fields of an entry: column by key.
-
-    Parameters
-    ----------
-    entry : type
-        A declaration.
-    """
-    found = {key: bare(key) if spec.column is None else spec.column for key, spec in specs(entry).items()}
-    return {key: column for key, column in found.items() if column}
