@@ -3,6 +3,7 @@
 from dataclasses import is_dataclass
 from datetime import date
 from functools import cache
+from secrets import token_hex
 from typing import get_type_hints
 
 from treecore.document.fields import bare, from_si, specs, to_si, unit_of
@@ -78,6 +79,11 @@ def put(row, written, entry):
         if hasattr(row, column):
             setattr(row, column, value)
     return row
+
+
+def new_id(letter):
+    """A name for a new entry of a list that stays with it: never all digits, so that no place is taken for one."""
+    return f"{letter}{token_hex(4)}"
 
 
 def named(kind, row):

@@ -34,7 +34,7 @@ def import_document(crew, text):
     job = Job(crew=crew, **columns_of(entry, JobEntry))
     put_site(job, site)
     job.save()
-    Role.objects.bulk_create(Role(job=job, **columns_of(row, RoleEntry)) for row in entry.get("roles", ()))
+    import_roles(job, entry)
     for row in site.get("targets", ()):
         target_of(job, row).save()
     for row in document.get("gear", ()):
@@ -42,6 +42,11 @@ def import_document(crew, text):
     for row in document["trees"]:
         _import_tree(job, row)
     return job
+
+
+def import_roles(job, entry):
+    """Keep who does what by a document's job."""
+    Role.objects.bulk_create(Role(job=job, **columns_of(row, RoleEntry)) for row in entry.get("roles", ()))
 
 
 def put_site(job, site):
@@ -89,13 +94,24 @@ def import_limbs(tree, entry):
             made[row["name"]].save()
 
 
-def _import_tree(job, entry):
-    tree = tree_of_entry(job, entry)
-    tree.yard = yard_row(job.crew, entry) if "yard" in entry else None
-    tree.save()
-    import_limbs(tree, entry)
+def import_readings(tree, entry):
+    """Keep the readings of a document's tree."""
     for row in entry.get("readings", ()):
         Reading.objects.create(tree=tree, **columns_of(row, ReadingEntry))
+
+
+def with_yard(job, entry):
+    """A tree of a document's entry with the yard's row it stands on, not yet saved."""
+    tree = tree_of_entry(job, entry)
+    tree.yard = yard_row(job.crew, entry) if "yard" in entry else None
+    return tree
+
+
+def _import_tree(job, entry):
+    tree = with_yard(job, entry)
+    tree.save()
+    import_limbs(tree, entry)
+    import_readings(tree, entry)
     import_walk(tree, entry)
     if "felling" in entry:
         import_felling(tree, entry).save()
@@ -139,6 +155,6 @@ def import_walk(tree, entry):
         said = columns_of(row, AnswerEntry) | {"hazard": _hazard(tree.job.crew, row)}
         known = HazardAnswer.objects.filter(tree=tree, hazard=said["hazard"], by=said.get("by", "")).first()
         answer = known or HazardAnswer(tree=tree)
-        for column, value in said.items():
-            setattr(answer, column, value)
+        put(answer, row, AnswerEntry)
+        answer.hazard = said["hazard"]
         answer.save()

@@ -16,24 +16,24 @@ from apps.exchange.planner import (
     import_felling,
     import_limbs,
     import_method,
+    import_readings,
+    import_roles,
     import_walk,
     put_site,
     read_document,
     target_of,
-    tree_of_entry,
-    yard_row,
+    with_yard,
 )
 from apps.felling.models import FellingPlan
 from apps.gear.planner import from_entry
-from apps.jobs.models import Job, Role, Target, Tree
+from apps.jobs.models import Job, Target, Tree
 from apps.jobs.planner import job_entry, site_entry
-from apps.survey.models import Reading
 from apps.takedown.models import TakedownPlan
 from apps.takedown.planner import with_ids
-from cantrel.rows import columns_of, paths
+from cantrel.rows import paths, put
 from treecore.document.felling import FellingEntry
-from treecore.document.site import JobEntry, RoleEntry
-from treecore.document.tree import ReadingEntry, TreeEntry
+from treecore.document.site import JobEntry
+from treecore.document.tree import TreeEntry
 from treecore.document.versions import SCHEMA, VERSION
 from treecore.errors import NotSolvable
 
@@ -109,13 +109,12 @@ def replace_job(job, text, seen):
 
 def _put_papers(job, plan):
     job = Job.objects.get(pk=job.pk)
-    for column, value in columns_of(plan.get("job", {}), JobEntry).items():
-        setattr(job, column, value)
+    put(job, plan.get("job", {}), JobEntry)
     put_site(job, plan.get("site", {}))
     job.save()
     if "roles" in plan.get("job", {}):
         job.roles.all().delete()
-        Role.objects.bulk_create(Role(job=job, **columns_of(row, RoleEntry)) for row in plan["job"]["roles"])
+        import_roles(job, plan["job"])
 
 
 def _put_things(job, site):
@@ -132,8 +131,7 @@ def _put_things(job, site):
 
 def _put_tree(job, row):
     tree = Tree.objects.filter(job=job, name=row["name"]).first()
-    fresh = tree_of_entry(job, row)
-    fresh.yard = yard_row(job.crew, row) if "yard" in row else None
+    fresh = with_yard(job, row)
     if tree is None:
         fresh.save()
         tree = fresh
@@ -144,8 +142,7 @@ def _put_tree(job, row):
         tree.limbs.all().delete()
         import_limbs(tree, row)
         tree.readings.all().delete()
-        for reading in row.get("readings", ()):
-            Reading.objects.create(tree=tree, **columns_of(reading, ReadingEntry))
+        import_readings(tree, row)
         import_walk(tree, row)
         _put_plans(tree, row)
 

@@ -1,10 +1,10 @@
 """The pulling system of a plan: its entry changed by a drag, a button or a typed form, and worked out by the core."""
 
 import math
-from secrets import token_hex
 
 from apps.felling.planner import evaluated, keep_fields
 from apps.jobs.planner import site_entry
+from cantrel.rows import new_id
 from treecore.errors import NotSolvable
 from treecore.features import feature_kinds
 from treecore.formats.felling_entry import system_entry, system_of
@@ -59,11 +59,6 @@ def anchors(job):
             x, y = row["outline_m"][0]
             found.append({"name": row["name"], "x": x, "y": y, "trunk": row.get("diameter_m")})
     return found
-
-
-def new_id(letter):
-    """A name for a new part or rope that stays with it."""
-    return f"{letter}{token_hex(4)}"
 
 
 def start(tree, plan, kind):

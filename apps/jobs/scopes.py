@@ -2,19 +2,14 @@
 
 from apps.crews import steps
 from apps.jobs.models import Job, Limb, Role, Target, Tree
+from cantrel.rows import paths
+from treecore.document.site import JobEntry, SiteEntry
+from treecore.document.tree import TreeEntry
 
-GROUND = ("slope", "downhill", "prevailing_from", "wind_from", "wind", "origin_lat", "origin_lon")
-TEXTS = (
-    "name", "client", "address", "access", "emergency_number", "hospital", "meeting_point", "first_aider",
-    "rescue_plan",
-    "phone_coverage", "notes", "slope", "downhill",
-)  # fmt: skip
-BODY = (
-    "name", "species", "state", "diameter", "diameter_kind", "height", "height_kind", "spread", "lean", "lean_azimuth",
-    "lean_kind", "crown_base", "crown_east", "crown_north", "breast", "yard_id", "diameter_across", "oval_azimuth",
-    "fork", "spar_top",
-    "points", "cavities", "replaced", "x", "y",
-)  # fmt: skip
+# What rows keep of an entry is what its undo goes over.
+GROUND = (*(column for _, column in paths(SiteEntry)), "origin_lat", "origin_lon")
+TEXTS = (*(column for _, column in paths(JobEntry)), "slope", "downhill")
+BODY = (*(column for _, column in paths(TreeEntry)), "yard_id")
 # The parts of a site and of a tree's body that this room keeps; others add theirs when they are ready.
 SITE = (
     steps.Part("job", Job, GROUND, lambda job: Job.objects.filter(pk=job.pk)),

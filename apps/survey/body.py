@@ -1,7 +1,6 @@
 """The tree's body: limbs, cavities and diameters as rows, each change checked by the core and kept as a step."""
 
 import math
-from secrets import token_hex
 
 from apps.crews import steps
 from apps.jobs.models import Limb
@@ -198,11 +197,6 @@ def delete(tree, name, by=""):
 def listed(tree, field):
     """Diameters or cavities, each under a name that stays; one from before they had is named by its place."""
     return [{"id": f"{field[0]}{i}"} | row for i, row in enumerate(getattr(tree, field))]
-
-
-def new_id():
-    """A name for a new diameter or cavity."""
-    return f"b{token_hex(4)}"
 
 
 def put_list(tree, field, rows, label, by=""):

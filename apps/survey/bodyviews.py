@@ -17,6 +17,7 @@ from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
 from cantrel.drawing import Unreadable, count, number, place, word
 from cantrel.limits import limit_said
+from cantrel.rows import new_id
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -167,7 +168,7 @@ def _add_point(request, tree, data, by):
     def take(v):
         rows = [
             *body.listed(tree, "points"),
-            {"id": body.new_id(), "height_m": v["height"], "diameter_m": v["diameter"]},
+            {"id": new_id("b"), "height_m": v["height"], "diameter_m": v["diameter"]},
         ]
         body.put_list(tree, "points", rows, "diameter added", by)
         return True
@@ -179,7 +180,7 @@ def _add_cavity(request, tree, data, by):
     form = CavityForm(data, units=request.units, prefix="cavity")
 
     def take(v):
-        row = {"id": body.new_id()} | {f"{n}_m": v[n] for n in ("low", "high", "across")}
+        row = {"id": new_id("b")} | {f"{n}_m": v[n] for n in ("low", "high", "across")}
         row |= {n: v[n] for n in ("decayed", "open")}
         body.put_list(tree, "cavities", [*body.listed(tree, "cavities"), row], "cavity added", by)
         return True

@@ -4,7 +4,6 @@ import math
 from collections import Counter
 from dataclasses import replace
 from datetime import date
-from secrets import token_hex
 from typing import NamedTuple
 
 from django.db import transaction
@@ -15,6 +14,7 @@ from apps.jobs.planner import site_entry
 from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
 from cantrel.revisions import TOO_OLD, clash_text, merged
+from cantrel.rows import new_id
 from treecore.errors import CoreError, NotSolvable
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, steps_of
@@ -138,16 +138,11 @@ def with_ids(picks):
     """Picks, each under an id of its own; those that have one keep it."""
     taken, found = set(), []
     for pick in picks:
-        name = pick.get("id") or new_id()
-        name = new_id() if name in taken else name
+        name = pick.get("id") or new_id("p")
+        name = new_id("p") if name in taken else name
         taken.add(name)
         found.append({**pick, "id": name})
     return found
-
-
-def new_id():
-    """A name for a pick that stays with it: never all digits, so that no position is taken for one."""
-    return f"p{token_hex(4)}"
 
 
 def known_picks(plan, revision):
@@ -184,7 +179,7 @@ def new_pick(seen, picks, member, at):
         if picks
         else _first_gear(seen)
     )
-    return {**USUAL, "id": new_id(), "member": member, "at_m": at, "method": "free", **kept}
+    return {**USUAL, "id": new_id("p"), "member": member, "at_m": at, "method": "free", **kept}
 
 
 def with_usual_point(seen, entry):
