@@ -1,11 +1,11 @@
 """Signing in is Django's; here only the person's own settings."""
 
 from django.shortcuts import redirect
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from apps.crews.models import Person
 from apps.crews.permissions import permission
+from cantrel.pages import own_page
 
 
 @require_POST
@@ -16,6 +16,4 @@ def switch_units(request):
     if wanted in Person.Units.values:
         request.user.units = wanted
         request.user.save(update_fields=["units"])
-    back = request.POST.get("next", "")
-    allowed = back.startswith("/") and url_has_allowed_host_and_scheme(back, {request.get_host()})
-    return redirect(back if allowed else "jobs")
+    return redirect(own_page(request.POST.get("next", ""), "jobs"))

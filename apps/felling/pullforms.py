@@ -4,19 +4,13 @@ from django import forms
 
 from apps.felling import pulls
 from cantrel import quantities
+from cantrel.entryforms import column_fields
 from cantrel.forms import QuantityField, UnitsForm
+from treecore.document.felling import PartEntry, RopeEntry
+from treecore.document.fields import specs, usual
 
-PART = (
-    ("name", "text", "", "Name"), ("kind", "choice", "kinds", "Kind"), ("x_m", "needed length", "", "East"), ("y_m",
-    "needed length", "", "North"),
-    ("height_m", "needed offset", "", "Above its ground"), ("on", "on", "", "Hangs on"), ("people", "count", "",
-    "People"),
-    ("force_N", "force", "", "Winch pulls"), ("mass_kg", "mass", "", "Vehicle"), ("ground", "choice", "grounds",
-    "Stands on"),
-    ("turns", "number", "", "Extra turns"), ("rating_N", "maybe force", "", "May carry"), ("trunk_m", "maybe girth",
-    "", "Trunk"),
-)  # fmt: skip
-USUAL = {"height_m": 0.5, "on": "", "people": 2, "force_N": 0.0, "mass_kg": 2000.0, "ground": "grass", "turns": 0.0}
+USUAL = usual(PartEntry) | {"on": ""}
+ASKED = ("name", "x_m", "y_m", "height_m")  # of every part; what its kind does not show keeps what it had
 SHOWN = {
     "people": ("people",), "winch": ("force_N", "rating_N", "trunk_m"), "vehicle": ("mass_kg", "ground", "force_N"),
     "tie": ("rating_N", "trunk_m"),
@@ -39,10 +33,8 @@ class SystemForm(UnitsForm):
         stored = {n: entry.get(n) for n in ("tie_m", "takes", "design_school")}
         self.base_fields = dict(type(self).base_fields)
         for part in entry["parts"]:
-            for key, kind, table, label in PART:
-                self.base_fields[f"{part['id']}_{key}"] = _field(
-                    kind, choice.get(table, []), label, [r["name"] for r in entry["ropes"]]
-                )
+            for key, field in _part_fields(choice, [r["name"] for r in entry["ropes"]]).items():
+                self.base_fields[f"{part['id']}_{key}"] = field
                 stored[f"{part['id']}_{key}"] = part.get(key, USUAL.get(key))
         for rope in entry["ropes"]:
             self._rope(rope["id"], rope, stored, choice)
@@ -50,14 +42,10 @@ class SystemForm(UnitsForm):
         self.fields["design_school"].choices = choice["designs"]
 
     def _rope(self, name, rope, stored, choice):
-        self.base_fields[f"{name}_name"] = forms.CharField(max_length=60, label="Name")
-        self.base_fields[f"{name}_path"] = forms.CharField(max_length=600, label="Its way, from the load to the hand")
-        self.base_fields[f"{name}_owned_m"] = QuantityField(dimension="length", required=False, label="Owned")
-        self.base_fields[f"{name}_strength_N"] = QuantityField(
-            dimension="force", required=False, label="Breaks at, new"
-        )
-        self.base_fields[f"{name}_join"] = forms.ChoiceField(choices=choice["joins"], label="Joined by")
-        self.base_fields[f"{name}_knot"] = forms.ChoiceField(choices=choice["knots"], label="Made fast to the tree by")
+        made = column_fields(RopeEntry, by_key=True)
+        made["path"] = forms.CharField(max_length=600, label=made["path"].label)
+        made["join"].choices, made["knot"].choices = choice["joins"], choice["knots"]
+        self.base_fields |= {f"{name}_{key}": field for key, field in made.items()}
         stored |= {f"{name}_{k}": rope.get(k) for k in ("name", "owned_m", "strength_N")}
         stored |= {
             f"{name}_path": " > ".join(rope["path"]),
@@ -95,7 +83,7 @@ class SystemForm(UnitsForm):
         v = self.cleaned_data
         entry = {n: v[n] for n in ("tie_m", "takes", "design_school")} | {"parts": [], "ropes": []}
         for part in self.entry["parts"]:
-            sent = {k: v.get(f"{part['id']}_{k}") for k, *_ in PART if f"{part['id']}_{k}" in self.data}
+            sent = {k: v.get(f"{part['id']}_{k}") for k in specs(PartEntry) if f"{part['id']}_{k}" in self.data}
             entry["parts"].append(part | {k: USUAL.get(k) if x is None else x for k, x in sent.items()})
         for rope in self.entry["ropes"]:
             name = rope["id"]
@@ -117,20 +105,12 @@ class SystemForm(UnitsForm):
         return super().refuse(error)
 
 
-def _field(kind, table, label, ropes):
-    need, _, dimension = kind.rpartition(" ")
-    if kind == "text":
-        return forms.CharField(max_length=60, label=label)
-    if kind == "choice":
-        return forms.ChoiceField(choices=table, label=label, required=False)
-    if kind == "on":
-        return forms.ChoiceField(
-            choices=[("", "its anchor"), ("tree", "the stem, at the tie"), *((r, f"grips {r}") for r in ropes)],
-            label=label,
-            required=False,
-        )
-    if kind == "count":
-        return forms.IntegerField(label=label, min_value=1, max_value=12, required=False)
-    if kind == "number":
-        return forms.FloatField(label=label, min_value=0, max_value=4, required=False)
-    return QuantityField(dimension=dimension, label=label, required=need == "needed")
+def _part_fields(choice, ropes):
+    """Fields of a part as its entry declares them."""
+    made = column_fields(PartEntry, by_key=True)
+    on = [("", "its anchor"), ("tree", "the stem, at the tie"), *((r, f"grips {r}") for r in ropes)]
+    made["on"] = forms.ChoiceField(choices=on, label=made["on"].label)
+    made["kind"].choices, made["ground"].choices = choice["kinds"], choice["grounds"]
+    for key, field in made.items():
+        field.required = key in ASKED
+    return made

@@ -2,13 +2,13 @@
 
 from django.contrib import messages
 from django.shortcuts import redirect
-from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
 from apps.crews import steps
 from apps.crews.permissions import permission
 from apps.jobs import planner
 from cantrel import quantities
+from cantrel.pages import own_page
 from treecore.errors import CoreError
 
 
@@ -21,9 +21,7 @@ def stepped(request, scope, owner):
         said = quantities.explain(error, request.units)
     if said:
         messages.info(request, said)
-    page = request.POST.get("page", "")
-    good = url_has_allowed_host_and_scheme(page, allowed_hosts=None) and page.startswith("/")
-    return redirect(page if good else "/")
+    return redirect(own_page(request.POST.get("page", ""), "/"))
 
 
 @require_POST
