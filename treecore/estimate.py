@@ -6,11 +6,12 @@ Intervals are about 95 % (two standard deviations) unless a docstring says other
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
 from statistics import NormalDist
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -129,20 +130,39 @@ def product(first: Estimate, second: Estimate) -> Estimate:
     return Estimate(value, value * (1.0 - down), value * (1.0 + up), worst([first.kind, second.kind]))
 
 
-@dataclass(frozen=True, slots=True)
-class Spread:
-    """Interval ends of several results, and for each the input that widens it most."""
+class Spread(NamedTuple):
+    """A result's central value, its interval's ends, and the input that widens it most; no name where none does."""
 
-    values: tuple[float, ...]
-    low: tuple[float, ...]
-    high: tuple[float, ...]
-    widest: tuple[str, ...]
+    value: float
+    low: float
+    high: float
+    widest: str
+
+    def estimate(self, kind: Kind = Kind.ESTIMATED) -> Estimate:
+        """The result with its interval.
+
+        Parameters
+        ----------
+        kind : Kind
+            How it is known.
+        """
+        return Estimate(self.value, self.low, self.high, kind)
+
+    def size(self, kind: Kind = Kind.ESTIMATED) -> Estimate:
+        """The same of a size: its interval stops at nothing.
+
+        Parameters
+        ----------
+        kind : Kind
+            How it is known.
+        """
+        return Estimate(self.value, max(self.low, 0.0), self.high, kind)
 
 
 def propagate(
-    model: Callable[[dict[str, Column]], Sequence[Column]],
+    model: Callable[[dict[str, Column]], Mapping[str, Column]],
     inputs: dict[str, Estimate],
-) -> Spread:
+) -> dict[str, Spread]:
     """Carry input intervals through a model by moving one input at a time to each end of its interval.
 
     Swings upward and downward are summed in squares separately, so lopsided intervals stay lopsided. Inputs are taken
@@ -151,7 +171,7 @@ def propagate(
     Parameters
     ----------
     model : callable
-        Takes a column for each input by name [SI], returns a column for each result in a fixed order [SI].
+        Takes a column for each input by name [SI], returns a column for each result by name [SI].
     inputs : dict of Estimate
         By name.
 
@@ -160,17 +180,17 @@ def propagate(
     J. Kragten (1994), Analyst 119, 2161-2165: numerical propagation; docs/methods.md, intervals (1).
     """
     loose = [name for name, estimate in inputs.items() if estimate.low != estimate.high]
-    rows = 2 * len(loose) + 1
     results = model(moves(inputs, loose))
-    table = np.empty((rows, len(results)))
-    for i, column in enumerate(results):
+    table = np.empty((2 * len(loose) + 1, len(results)))
+    for i, column in enumerate(results.values()):
         table[:, i] = column
     base = table[0]
     fall, rise = swings(table)
     width = rise - fall
     widest = [loose[i] if top > 0.0 else "" for i, top in zip(width.argmax(axis=0), width.max(axis=0), strict=True)]
     low, high = base - root_sum(fall), base + root_sum(rise)
-    return Spread(tuple(base.tolist()), tuple(low.tolist()), tuple(high.tolist()), tuple(widest))
+    rows = zip(results, base.tolist(), low.tolist(), high.tolist(), widest, strict=True)
+    return {name: Spread(*row) for name, *row in rows}
 
 
 def swings(table: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

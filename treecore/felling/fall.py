@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable
-from treecore.estimate import Estimate, Kind, propagate
+from treecore.estimate import Spread, propagate
 from treecore.felling.balance import bearing_lever, commit_angle, wedge_arm
 from treecore.felling.hinge import ELASTIC, bending_shape, sound_length
 from treecore.felling.inputs import FellingInput
@@ -324,49 +324,44 @@ def fall(plan: FellingInput) -> Fall:
     # Whether it goes at all is asked without a wind that helps.
     if not _model(replace(plan, wind=None), {name: e.value for name, e in inputs.items()})[1]:
         raise NotSolvable(what="fall", why="what is at hand does not bring it over, so there is no fall to work out")
-    s = propagate(lambda x: _model(plan, x)[0], inputs)
-    e = [Estimate(v, max(low, 0.0), high, Kind.ESTIMATED) for v, low, high in zip(s.values, s.low, s.high, strict=True)]
-    dress = partial(_figure, s.widest)
-    mass = Term("I", "inertia about the pivot", e[4].value, "inertia")
+    found = propagate(lambda x: _model(plan, x)[0]._asdict(), inputs)
+    dress = partial(_figure, found)
+    mass = Term("I", "inertia about the pivot", found["inertia"].value, "inertia")
     return Fall(
-        dress(0, "fall_time", "From first movement to the ground", e[0], "time", "t = Σ Δθ / ω", (mass,)),
-        dress(
-            1,
+        time=dress("time", "fall_time", "From first movement to the ground", "time", "t = Σ Δθ / ω", (mass,)),
+        tip_speed=dress(
+            "tip_speed",
             "tip_speed",
             "Tip speed at the ground",
-            e[1],
             "speed",
             "v = ω · (H − stump)",
             (Term("ℓ", "from the cut to the tip", _reach(plan), "length"),),
         ),
-        dress(2, "energy", "Energy at the ground", e[2], "energy", "E = ½ · I · ω²", (mass,)),
-        dress(
-            3,
+        energy=dress("energy", "energy", "Energy at the ground", "energy", "E = ½ · I · ω²", (mass,)),
+        walked=dress(
+            "walked",
             "walked",
             "Way walked meanwhile",
-            e[3],
             "length",
             "s = pace · (t − t₀)",
             (
                 Term("pace", "walking", constant("pace").value, "speed"),
-                Term("t", "of the fall", e[0].value, "time"),
+                Term("t", "of the fall", found["time"].value, "time"),
                 Term("t₀", "until one walks", constant("reaction").value, "time"),
             ),
         ),
-        dress(
-            5,
+        closes=dress(
+            "closes",
             "closes_after",
             "Notch closes after",
-            e[5],
             "time",
             "t = Σ Δθ / ω up to the opening",
             (Term("opening", "of the notch", plan.cuts.opening, "angle"),),
         ),
-        dress(
-            6,
+        breaks=dress(
+            "breaks",
             "breaks",
             "Hinge parts, past upright",
-            e[6],
             "angle",
             "closing + strain · step / (depth + t/2)",
             (
@@ -376,8 +371,8 @@ def fall(plan: FellingInput) -> Fall:
                 Term("t", "hinge thickness", plan.cuts.hinge, "cut"),
             ),
         ),
-        dress(7, "butt_rise", "Butt rises, hinge gone", e[7], "offset", "free flight about the balance", (mass,)),
-        dress(8, "butt_jump", "Butt goes forward", e[8], "offset", "free flight about the balance", (mass,)),
+        rise=dress("rise", "butt_rise", "Butt rises, hinge gone", "offset", "free flight about the balance", (mass,)),
+        jump=dress("jump", "butt_jump", "Butt goes forward", "offset", "free flight about the balance", (mass,)),
     )
 
 
@@ -386,11 +381,10 @@ def _reach(plan: FellingInput) -> float:
 
 
 def _figure(
-    widest: tuple[str, ...],
-    i: int,
+    found: dict[str, Spread],
+    name: str,
     key: str,
     label: str,
-    e: Estimate,
     dimension: str,
     formula: str,
     terms: tuple[Term, ...],
@@ -398,10 +392,10 @@ def _figure(
     return Figure(
         key=key,
         label=label,
-        estimate=e,
+        estimate=found[name].size(),
         dimension=dimension,
         formula=formula,
         terms=terms,
-        widest=widest[i],
+        widest=found[name].widest,
         source="Rigid stem on its hinge; docs/methods.md fall (1) to (5)",
     )

@@ -105,7 +105,7 @@ class FellingInput:
 
 
 class Point(NamedTuple):
-    """Every computed quantity for one set of inputs, SI; the order of ``spread``'s results."""
+    """Every computed quantity for one set of inputs, by the names of ``ledger.columns_of``; SI."""
 
     mass: float
     cg_height: float

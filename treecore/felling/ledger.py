@@ -19,7 +19,7 @@ from treecore.felling.hinge import (
     sound_length,
     thick_limit,
 )
-from treecore.felling.inputs import FellingInput, Point
+from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import closing_angle
 from treecore.felling.standing import Columns, Fixed, Pulled, Wind, fixed_of, inputs_of, pulled_by, wind_on
 from treecore.felling.window import Upright, held_sideways
@@ -286,19 +286,3 @@ def point_columns(plan: FellingInput, x: Columns) -> Columns:
         Values for the names of ``inputs_of``. [SI]
     """
     return columns_of(plan, fixed_of(plan), x)
-
-
-def ordered(plan: FellingInput, fixed: Fixed, x: Columns) -> tuple[Column, ...]:
-    """As ``columns_of``, in the order of ``Point``.
-
-    Parameters
-    ----------
-    plan : FellingInput
-        The plan.
-    fixed : Fixed
-        What its choices alone decide.
-    x : dict of Column
-        Values for the names of ``inputs_of``. [SI]
-    """
-    found = columns_of(plan, fixed, x)
-    return tuple(found[name] for name in Point._fields)

@@ -10,21 +10,21 @@ from treecore.estimate import Estimate, Kind, Spread, exactly, product, propagat
 from treecore.felling.figures import figures_of
 from treecore.felling.hinge import HingeWood, turn_by_bypass, turn_by_hinge
 from treecore.felling.inputs import FellingInput, Point
-from treecore.felling.ledger import ordered
+from treecore.felling.ledger import columns_of
 from treecore.felling.limits import limits_of
 from treecore.felling.notch import ground_angle
-from treecore.felling.standing import fixed_of, inputs_of
+from treecore.felling.standing import Columns, Fixed, fixed_of, inputs_of
 from treecore.felling.window import least_hinge
 from treecore.figures import Figure
 from treecore.verdict import Limit, ruling
 from treecore.workzone import Ground, lay_ground
 
 # Sizes: their intervals stop at nothing.
-_SIZES = (
+_SIZES = frozenset((
     "mass", "cg_height", "thin", "thin_joint", "thin_twist", "thick", "lift", "wedge_force", "wedge_each", "length",
     "guy_wanted", "guy_tension", "gust", "gale", "stem_mass", "shear", "side_most", "side_holds", "twist", "hold_turn",
     "root_moment", "wind_across", "wind_with",
-)  # fmt: skip
+))  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,17 +68,14 @@ class FellingResult:
         return figures_of(self.plan, self.estimates, self.widest, self.point, self.ground)
 
 
-def _estimates(plan: FellingInput, s: Spread) -> dict[str, Estimate]:
+def _estimates(plan: FellingInput, found: dict[str, Spread]) -> dict[str, Estimate]:
     kind = worst([e.kind for e in (plan.tree.diameter, plan.tree.height, plan.tree.spread)])
-    named = {
-        name: Estimate(value, low, high, kind)
-        for name, value, low, high in zip(Point._fields, s.values, s.low, s.high, strict=True)
-    }
-    for name in _SIZES:
-        size = named[name]
-        if size.low < 0.0:
-            named[name] = Estimate(size.value, 0.0, size.high, kind)
-    return named
+    return {name: s.size(kind) if name in _SIZES else s.estimate(kind) for name, s in found.items()}
+
+
+def _columns(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
+    found = columns_of(plan, fixed, x)
+    return {name: found[name] for name in Point._fields}
 
 
 def evaluate(plan: FellingInput) -> FellingResult:
@@ -99,8 +96,8 @@ def evaluate(plan: FellingInput) -> FellingResult:
     docs/methods.md, one section per module.
     """
     fixed = fixed_of(plan)
-    s = propagate(partial(ordered, plan, fixed), inputs_of(plan))
-    estimates = _estimates(plan, s)
+    found = propagate(partial(_columns, plan, fixed), inputs_of(plan))
+    estimates = _estimates(plan, found)
     lean = math.atan(math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay))
     side = math.atan(math.tan(plan.tree.lean) * math.sin(plan.tree.lean_azimuth - plan.lay))
     turns = exactly(turn_by_hinge(fixed.wood), Kind.ESTIMATED), exactly(turn_by_bypass(fixed.wood), Kind.ESTIMATED)
@@ -127,9 +124,9 @@ def evaluate(plan: FellingInput) -> FellingResult:
     limits = limits_of(plan, estimates, ground, fixed.wood)
     return FellingResult(
         plan=plan,
-        point=Point(*s.values),
+        point=Point(**{name: s.value for name, s in found.items()}),
         estimates=estimates,
-        widest=dict(zip(Point._fields, s.widest, strict=True)),
+        widest={name: s.widest for name, s in found.items()},
         limits=limits,
         ruling=ruling(limits),
         ground=ground,

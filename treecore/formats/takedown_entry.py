@@ -29,7 +29,7 @@ from treecore.takedown.limits import pick_limits, ruling_of
 from treecore.takedown.members import members_of
 from treecore.takedown.peak_forces import Forces
 from treecore.takedown.pick import Pick, Place, RigPoint
-from treecore.takedown.pick_result import Worked, work
+from treecore.takedown.pick_result import HeldPick, Worked, work
 from treecore.takedown.pieces import Cut, Standing, Taken, left_over, take, whole
 from treecore.takedown.sawcut import SawCut
 from treecore.takedown.weights import NONE, Correction, Weighing
@@ -449,7 +449,9 @@ def _pick_json(step: Step, today: date) -> dict[str, Any]:
     corrected = step.corrected
     if corrected.weighed:
         found["corrected"] = {"stem": corrected.stem, "limbs": corrected.limbs, "pieces_weighed": corrected.weighed}
-    return found | (_forces_json(done.worked.forces) if done.worked.forces else {"peak": None, "on_point": None})
+    return found | (
+        _forces_json(done.worked.forces) if isinstance(done.worked, HeldPick) else {"peak": None, "on_point": None}
+    )
 
 
 def _link_json(link: Link) -> dict[str, Any]:
@@ -479,7 +481,9 @@ def _forces_json(f: Forces) -> dict[str, Any]:
         "stiffness_N_m": estimate_json(f.stiffness, "ratio") | {"unit": "N/m"},
         "stiffness_known": f.known,
     }
-    for name, wood in (("wood", f.wood), ("redirect_wood", f.redirect_wood), ("far_anchor_wood", f.far_anchor_wood)):
+    beyond = {"redirect": f.redirect, "far_anchor": f.far_anchor}
+    woods = {"wood": f.wood} | {f"{name}_wood": found.wood for name, found in beyond.items() if found is not None}
+    for name, wood in woods.items():
         if wood is not None:
             found[name] = {
                 "stress": estimate_json(wood.stress, "fine_strength"),
@@ -497,7 +501,7 @@ def _forces_json(f: Forces) -> dict[str, Any]:
             "turned_rad": f.course.turned,
             "locked": f.course.locked,
         }
-    for name, value in (("on_redirect", f.on_redirect), ("on_far_anchor", f.on_far_anchor)):
-        if value is not None:
-            found[name] = estimate_json(value, "force")
+    for name, loaded in beyond.items():
+        if loaded is not None:
+            found[f"on_{name}"] = estimate_json(loaded.load, "force")
     return found

@@ -13,7 +13,7 @@ from treecore.site import Site
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Method, Pick, RigPoint
-from treecore.takedown.pick_result import Worked, work
+from treecore.takedown.pick_result import HeldPick, Worked, work
 from treecore.takedown.pieces import SHORTEST, Cut, Standing, Taken, take
 from treecore.tree.shaping import seen
 from treecore.verdict import Verdict
@@ -169,7 +169,7 @@ def _tries(step: Taken, pick: Pick) -> list[tuple[str, float, _Make]]:
 
 
 def _ratio(base: Worked, now: Worked) -> float:
-    if base.forces is None or now.forces is None:
+    if not isinstance(base, HeldPick) or not isinstance(now, HeldPick):
         return now.piece.mass.value / base.piece.mass.value - 1.0
     return now.forces.peaks.governing.value / base.forces.peaks.governing.value - 1.0
 

@@ -10,8 +10,8 @@ from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
 from treecore.schools import constant
 from treecore.takedown.members import Members, thickness
-from treecore.takedown.pick import Pick, RigPoint, methods
-from treecore.takedown.pick_result import Worked, on_hook, two_ties
+from treecore.takedown.pick import Pick, RigPoint
+from treecore.takedown.pick_result import HeldPick, HookPick, Worked, on_hook, two_ties
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held, judge
 
@@ -61,34 +61,34 @@ def chain(worked: Worked, today: date) -> tuple[Link, ...]:
     ----------
     The rope carries the leg's peak, block and sling both legs, device and base sling what reaches them.
     """
-    if methods()[worked.pick.method].point == "hook":
+    if isinstance(worked, HookPick):
         roles = ["sling"] + (["connector"] if "connector" in worked.pick.gear else [])
         return tuple(_link(role, worked.pick, on_hook(worked.piece), today) for role in roles)
-    if worked.forces is None:
+    if not isinstance(worked, HeldPick):
         return ()
     return tuple(
         _link(role, worked.pick, demand, today) for role, demand in _carried(worked).items() if demand is not None
     )
 
 
-def _carried(w: Worked) -> dict[str, Estimate | None]:
+def _carried(w: HeldPick) -> dict[str, Estimate | None]:
     """What each part of the path carries [N]; None for a part this pick has not got."""
     f, pick = w.forces, w.pick
-    assert f is not None and pick.point is not None
     legs = two_ties(w.piece, pick) if pick.method == "bridle" else None
-    put, fork = w.put, pick.point.fork
-    aside = put is not None and put.aside > constant("tag_room").value
+    put, fork = w.put, pick.on.fork
+    aside = put.aside > constant("tag_room").value
+    led = f.redirect.load if f.redirect and not (pick.redirect and pick.redirect.fork) else None
     carried = {
         "leg": times(f.peaks.governing, max(legs[:2]) / (w.piece.mass.value * GRAVITY)) if legs else None,
         "rope": f.peaks.governing,
         "sling": None if fork else f.on_point,
         "block": None if fork else f.on_point,
         "connector": f.on_point if "connector" in pick.gear else None,
-        "redirect_sling": None if pick.redirect and pick.redirect.fork else f.on_redirect,
-        "redirect_block": None if pick.redirect and pick.redirect.fork else f.on_redirect,
+        "redirect_sling": led,
+        "redirect_block": led,
         "device": f.control_leg if pick.device != "trunk" and pick.device != "hand" else None,
         "base": f.control_leg if pick.device in _STRAPPED else None,
-        "tag": put.drawn if put and aside else None,
+        "tag": put.drawn if aside else None,
     }
     return {role: carried[role] for role in _PATH}
 
@@ -119,13 +119,13 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
     today : date
         Day of use.
     """
-    f, pick = w.forces, w.pick
     for link in chain(w, today):
         if link.why and link.name:
             yield Limit("gear_refused", Verdict.OVER, None, None, About(name=link.name, why=link.why))
         yield Limit("chain", link.verdict, link.demand, link.allowed, About(name=link.name, role=link.role))
-    if f is None:
+    if not isinstance(w, HeldPick):
         return
+    f, pick = w.forces, w.pick
     rope = pick.gear.get("rope")
     if rope is not None:
         yield _long_enough("rope_short", rope, f.needed)
@@ -153,7 +153,7 @@ def _long_enough(key: str, item: Item, needed: float) -> Limit:
     return held(key, need, owned, About(name=item.name))
 
 
-def _bridled(w: Worked, rope: Item | None) -> Iterator[Limit]:
+def _bridled(w: HeldPick, rope: Item | None) -> Iterator[Limit]:
     """A bridle's leg line that would slip on the main line, or is too short for its longer leg."""
     leg, legs = w.pick.gear.get("leg"), two_ties(w.piece, w.pick)
     if w.pick.method != "bridle" or leg is None:

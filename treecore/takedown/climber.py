@@ -21,7 +21,7 @@ from treecore.site import Site, Target
 from treecore.takedown.members import Members, place_on, thickness
 from treecore.takedown.obstacles import bars, chain_of
 from treecore.takedown.peak_forces import union_under
-from treecore.takedown.pick_result import Worked
+from treecore.takedown.pick_result import HeldPick, Worked
 from treecore.tree.limb import doubtful
 from treecore.tree.soundness import weak_places
 from treecore.units import GRAVITY
@@ -76,8 +76,7 @@ def _slip(
     """What a slipping foot brings the climber against, and how fast; two lines that pull apart
     hold the climber there.
     """
-    climber, (tie, stance, second) = w.pick.climber, places
-    assert climber is not None
+    tie, stance, second = places
     if second is not None and opposed(tie, second, stance):
         return "", 0.0
     if line.speed <= constant("slip_speed").low:
@@ -250,7 +249,7 @@ def _at_least(gap: Estimate, least: Estimate) -> Verdict:
 
 def _moving(w: Worked) -> Iterator[Limit]:
     """The moving piece against the climber and their line, and the rope that swings with it; climbing (8)."""
-    if w.beside is None:
+    if not isinstance(w, HeldPick) or w.beside is None:
         return
     for (stood, least_gap), key, least in (
         (w.beside.stance, "piece_at_climber", constant("stand_off")),

@@ -11,8 +11,8 @@ import numpy as np
 from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.schools import constant
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Pick, Place, kept_as_it_lies, methods
-from treecore.takedown.pick_result import Worked
+from treecore.takedown.pick import Pick, Place, kept_as_it_lies
+from treecore.takedown.pick_result import HeldPick, HookPick, Worked
 from treecore.takedown.pieces import Piece
 from treecore.tree.chord import hinge_chord
 from treecore.units import GRAVITY
@@ -121,10 +121,10 @@ def moment_at_cut(w: Worked) -> Estimate:
     """
     pick, piece = w.pick, w.piece
     out = np.array(piece.cg) - np.array(piece.butt)
-    if methods()[pick.method].point == "hook":
+    if isinstance(w, HookPick):
         return exactly(0.0, Kind.ESTIMATED)
     line = np.zeros(3)
-    if w.point is not None and pick.pretension > 0.0:
+    if isinstance(w, HeldPick) and pick.pretension > 0.0:
         along = piece.balance.value if kept_as_it_lies(pick) else pick.tie
         tie = np.array(piece.butt) + np.array(piece.way) * along
         to = np.array(w.point) - tie
@@ -175,7 +175,7 @@ def _helped(w: Worked) -> Estimate:
     if "tag" in w.pick.gear:
         by_tag = times(constant("hand_hold"), _TIED_UP * w.piece.length * _LEVEL)
         helped = Estimate(helped.value + by_tag.value, helped.low + by_tag.low, helped.high + by_tag.high, Kind.ASSUMED)
-    if w.pick.pretension > 0.0 and w.point is not None and w.pick.bearing is not None:
+    if isinstance(w, HeldPick) and w.pick.pretension > 0.0 and w.pick.bearing is not None:
         helped = _with_line(w, w.point, w.pick.bearing, helped)
     return helped
 
@@ -186,7 +186,7 @@ def _stepped(members: Members, w: Worked) -> Iterator[Limit]:
     if step is None:
         return
     yield held("step_holds", step.weight, step.holds)
-    if methods()[w.pick.method].point != "hook":
+    if not isinstance(w, HookPick):
         yield held("step_snaps", step.holds, step.pushed)
 
 
@@ -225,7 +225,12 @@ def _with_line(w: Worked, point: Place, faces: float, pushed: Estimate) -> Estim
 def _steered(w: Worked) -> Iterator[Limit]:
     """A limb turned aside by its hinge alone while its line hangs slack; aloft (6)."""
     pick, piece = w.pick, w.piece
-    if pick.bearing is None or w.forces is None or pick.slack <= 0.0 or piece.slope > constant("upright").value:
+    if (
+        pick.bearing is None
+        or not isinstance(w, HeldPick)
+        or pick.slack <= 0.0
+        or piece.slope > constant("upright").value
+    ):
         return
     natural = math.atan2(piece.way[0], piece.way[1])
     turned = abs(math.remainder(pick.bearing - natural, math.tau))

@@ -21,8 +21,8 @@ from treecore.rigging.swing import drop_reach
 from treecore.schools import constant
 from treecore.site import Site, Spot
 from treecore.takedown.members import Members
-from treecore.takedown.pick import Place, methods, point_place, redirect_place
-from treecore.takedown.pick_result import Worked
+from treecore.takedown.pick import Place, point_place, redirect_place
+from treecore.takedown.pick_result import FreePick, HeldPick, HookPick, Worked
 from treecore.verdict import About, Limit, Verdict, held
 
 _VERTICAL = 0.5  # a leg shorter than this seen from above has no line of its own there [m]
@@ -78,14 +78,14 @@ def moves_over(w: Worked, site: Site) -> Moving:
     """
     piece, foot = w.piece, np.array([site.tree_x, site.tree_y])
     half = max(_half_width(w), 0.1)
-    if w.path is None:
+    if not isinstance(w, HeldPick):
         under = Point(piece.cg[0] + foot[0], piece.cg[1] + foot[1])
         return Moving(under, drop_reach(piece.reach, piece.cg[2]), None, 0.0)
     steps = np.unique(np.linspace(0, len(w.path.butt) - 1, _STEPS).astype(int))
     axes = np.stack([w.path.butt[steps, :2], w.path.tip[steps, :2]], axis=1) + foot
     hangs = w.path.cg[w.path.rest, :2] + foot
-    lies = np.array(w.pick.landing or (w.point or piece.butt)[:2]) + foot
-    if w.pick.far_anchor is not None and w.pick.far_anchor.place is not None and w.point is not None:
+    lies = np.array(w.pick.landing or w.point[:2]) + foot
+    if w.pick.far_anchor is not None and w.pick.far_anchor.place is not None:
         axes = np.concatenate([axes, np.array([[w.point[:2], w.pick.far_anchor.place[:2]]]) + foot])
     way = LineString([hangs, lies]) if math.dist(hangs, lies) > 0.01 else Point(hangs)
     return Moving(shapely.multilinestrings(shapely.linestrings(axes)), half, way, 0.5 * piece.length + half)
@@ -109,7 +109,7 @@ def legs_of(members: Members, w: Worked, site: Site) -> tuple[Leg, ...]:
     site : Site
         Gives the stem's place.
     """
-    if w.point is None or w.forces is None:
+    if not isinstance(w, HeldPick):
         return ()
     pick, rest = w.pick, w.forces.control_leg.value
     lead = redirect_place(members, w.after, pick)
@@ -178,7 +178,7 @@ def stands_of(members: Members, w: Worked, site: Site) -> tuple[Stands, ...]:
     docs/methods.md, landing (6): of places round the device, the one furthest from where the piece moves that is out of
     line with its rope.
     """
-    if w.forces is None or methods()[w.pick.method].point == "hook":
+    if not isinstance(w, HeldPick):
         return ()
     pick, x, y = w.pick, site.tree_x, site.tree_y
     found = []
@@ -186,7 +186,7 @@ def stands_of(members: Members, w: Worked, site: Site) -> tuple[Stands, ...]:
         found.append(Stands("device", (pick.device_from[0] + x, pick.device_from[1] + y), True))
     else:
         found.append(Stands("device", _freest(members, w, site), False))
-    if w.put is not None and w.put.aside > constant("tag_room").value:
+    if w.put.aside > constant("tag_room").value:
         if pick.tag_place is not None:
             found.append(Stands("tag", (pick.tag_place[0] + x, pick.tag_place[1] + y), True))
         else:
@@ -213,9 +213,8 @@ def _freest(members: Members, w: Worked, site: Site) -> tuple[float, float]:
 _FURTHER = (1.0, 1.5, 2.25, 3.5)  # how much further back someone goes where it is not clear nearer [-]
 
 
-def _beyond_landing(w: Worked, site: Site) -> tuple[float, float]:
+def _beyond_landing(w: HeldPick, site: Site) -> tuple[float, float]:
     """Beyond the landing as seen from the point, by the usual allowance."""
-    assert w.point is not None
     lies = w.pick.landing or w.point[:2]
     out = np.array(lies) - np.array(w.point[:2])
     far = float(np.linalg.norm(out))
@@ -295,14 +294,12 @@ def _ropes(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
 
 def _zones(w: Worked, site: Site) -> Iterator[Limit]:
     """What falls against the drop zone, what is let down against the landing zone, where either is drawn."""
-    if w.path is None:
-        if w.pick.method == "free":
-            moves = moves_over(w, site)
-            yield from _inside("outside_drop", moves.axes.buffer(moves.half), site.of("drop_zone"))
+    if isinstance(w, FreePick) and w.pick.method == "free":
+        moves = moves_over(w, site)
+        yield from _inside("outside_drop", moves.axes.buffer(moves.half), site.of("drop_zone"))
+    if not isinstance(w, HeldPick):
         return
-    if w.put is None:
-        return
-    lies = w.pick.landing or (w.point or w.piece.butt)[:2]
+    lies = w.pick.landing or w.point[:2]
     round_it = 0.5 * w.piece.length
     circle = Point(lies[0] + site.tree_x, lies[1] + site.tree_y).buffer(round_it)
     yield from _inside("outside_landing", circle, site.of("landing_zone"))
@@ -326,7 +323,7 @@ def _away(w: Worked, site: Site) -> Iterator[Limit]:
     (7).
     """
     pick = w.pick
-    if pick.away == "machine" and methods()[pick.method].point != "hook":
+    if pick.away == "machine" and not isinstance(w, HookPick):
         yield _machine(w)
     if pick.away == "chipper":
         throat = None if pick.throat is None else exactly(pick.throat)
@@ -397,21 +394,19 @@ def _buried(leg: Leg, site: Site) -> float:
     return min(float(z) - ground_at(site, x, y) for x, y, z in places.tolist())
 
 
-def under_ground(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
+def under_ground(members: Members, w: HeldPick, site: Site) -> Iterator[Limit]:
     """No end of a piece, and no rope, passes through the ground, a leafy tip's brush left out; landing (8).
 
     Parameters
     ----------
     members : Members
         The tree's members.
-    w : Worked
+    w : HeldPick
         The pick.
     site : Site
         Its slope is a plane through the stem's foot.
     """
     path = w.path
-    if path is None:
-        return
     for leg in legs_of(members, w, site):
         over = _buried(leg, site)
         if over < -_EDGE:

@@ -18,9 +18,9 @@ from treecore.takedown.cutting import cut_limits
 from treecore.takedown.ground import ground_limits, under_ground
 from treecore.takedown.loads import Held
 from treecore.takedown.members import Members, place_on
-from treecore.takedown.peak_forces import Forces, loses_its_top
+from treecore.takedown.peak_forces import loses_its_top
 from treecore.takedown.pick import RigPoint, methods
-from treecore.takedown.pick_result import Worked, on_hook
+from treecore.takedown.pick_result import FreePick, HeldPick, HookPick, Worked, on_hook
 from treecore.takedown.wires import conductor_limits
 from treecore.units import GRAVITY
 from treecore.verdict import NOTHING, About, Limit, Verdict, held, ruling
@@ -44,27 +44,33 @@ def pick_limits(
     seen : tuple of Seen
         What the walk-up found present.
     """
+    line = worked if isinstance(worked, HeldPick) else None
     parts = (
-        _tied(worked),
-        _anchor(members, worked),
+        _on_line(members, line) if line else (),
         gear_limits(members, worked, today),
-        _hands(worked),
-        _ready(worked),
-        _passing(worked),
-        under_ground(members, worked, site),
+        under_ground(members, line, site) if line else (),
         ground_limits(members, worked, site, _posted(seen)),
         cut_limits(members, worked),
-        _meeting(members, worked),
-        _landing(worked),
         climber_limits(members, worked, site),
-        _free(worked),
-        _hooked(worked),
+        _free(worked) if isinstance(worked, FreePick) else (),
+        _hooked(worked) if isinstance(worked, HookPick) else (),
         conductor_limits(members, worked, site),
         undrawn_conductor(seen, bool(site.conductors)),
         everywhere(seen, members.tree),
         _seen(members, worked, seen),
     )
     return tuple(limit for part in parts for limit in part)
+
+
+def _on_line(members: Members, w: HeldPick) -> Iterator[Limit]:
+    """What only a piece on a line is held against."""
+    yield from _tied(w)
+    yield from _anchor(members, w)
+    yield from _hands(w)
+    yield from _ready(w)
+    yield from _passing(w)
+    yield from _meeting(members, w)
+    yield from _landing(w)
 
 
 def _posted(seen: tuple[Seen, ...]) -> bool:
@@ -92,11 +98,9 @@ def _seen(members: Members, w: Worked, seen: tuple[Seen, ...]) -> Iterator[Limit
     yield from on_pick(seen, members.tree, climber is not None, heights(ties), heights(points))
 
 
-def _tied(w: Worked) -> Iterator[Limit]:
+def _tied(w: HeldPick) -> Iterator[Limit]:
     """Where the tie is against the balance, by method; the lowest credible balance counts."""
     pick, piece = w.pick, w.piece
-    if w.forces is None:
-        return
     tie, low = exactly(pick.tie), piece.balance
     if pick.method in ("balance", "butt", "bridle") and piece.slope < constant("upright").value:
         # In leaf the trade ties up to two thirds out, after a test lift; the model's own value is no wall there.
@@ -106,26 +110,25 @@ def _tied(w: Worked) -> Iterator[Limit]:
         yield Limit("tie_past", Verdict.OVER if past else Verdict.NEAR if near else Verdict.WITHIN, tie, low)
     if pick.method == "negative" and pick.tie > low.low:
         yield Limit("tie_high", Verdict.NEAR, tie, low)
+    if pick.method in ("both", "bridle") and pick.second_tie is None:
+        yield Limit("second_tie", Verdict.NOT_KNOWN, None, None)
     above = methods()[pick.method].point
-    if w.point is not None and above == "above" and w.point[2] < piece.butt[2] and pick.method != "negative":
+    if above == "above" and w.point[2] < piece.butt[2] and pick.method != "negative":
         yield Limit("point_below", Verdict.OVER, exactly(w.point[2]), exactly(piece.butt[2]))
 
 
-def _anchor(members: Members, w: Worked) -> Iterator[Limit]:
+def _anchor(members: Members, w: HeldPick) -> Iterator[Limit]:
     f, pick = w.forces, w.pick
-    if f is None or pick.point is None:
-        return
-    yield from _wood(members, pick.point, f.wood, f.on_point)
-    if pick.redirect is not None and f.on_redirect is not None:
-        yield from _wood(members, pick.redirect, f.redirect_wood, f.on_redirect)
-    if pick.far_anchor is not None and f.on_far_anchor is not None:
-        yield from _wood(members, pick.far_anchor, f.far_anchor_wood, f.on_far_anchor)
+    yield from _wood(members, pick.on, f.wood, f.on_point)
+    for place, loaded in ((pick.redirect, f.redirect), (pick.far_anchor, f.far_anchor)):
+        if place is not None and loaded is not None:
+            yield from _wood(members, place, loaded.wood, loaded.load)
     if pick.method in ("speed", "drift") and pick.far_anchor is None:
         yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None)
     yield from _top(members, w)
 
 
-def _top(members: Members, w: Worked) -> Iterator[Limit]:
+def _top(members: Members, w: HeldPick) -> Iterator[Limit]:
     """A stem that loses a top larger than such tests were made with: how it springs is not known; anchor (9)."""
     piece = w.piece
     if not loses_its_top(members, piece, w.pick):
@@ -163,26 +166,24 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
     yield held("root_plate", wood.turning, holds, About(name=point.tree))
 
 
-def _hands(w: Worked) -> Iterator[Limit]:
+def _hands(w: HeldPick) -> Iterator[Limit]:
     f, pick = w.forces, w.pick
-    if f is None:
-        return
     hold = constant("hand_hold")
     caught = pick.held != "lock" and f.course is not None and f.course.locked
     yield held("hand", f.hand, hold, About(why="held") if caught else NOTHING)
-    yield from _running(w, f)
+    yield from _running(w)
     locked = pick.held == "lock" or (f.course is not None and f.course.locked)
     fall = exactly(f.drop_height, Kind.ESTIMATED)
     if locked and f.drop_height > _LONG:
         yield Limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED))
-    if pick.point is not None and pick.point.fork and f.drop_height > _CAUGHT:
+    if pick.on.fork and f.drop_height > _CAUGHT:
         least = exactly(0.9, Kind.ASSUMED)
         yield Limit("fork_caught", Verdict.NEAR, exactly(f.tension_ratio), least)
 
 
-def _running(w: Worked, f: Forces) -> Iterator[Limit]:
+def _running(w: HeldPick) -> Iterator[Limit]:
     """What a piece that may run does: held by its wraps after all, or stopped by nothing before the ground."""
-    pick, course = w.pick, f.course
+    f, pick, course = w.forces, w.pick, w.forces.course
     if course is None or pick.held == "lock":
         return
     if course.locked:
@@ -199,10 +200,10 @@ def _running(w: Worked, f: Forces) -> Iterator[Limit]:
 _LONG, _CAUGHT = 1.0, 0.3  # fall called long on a locked rope, and fall from which a piece is called caught [m]
 
 
-def _ready(w: Worked) -> Iterator[Limit]:
+def _ready(w: HeldPick) -> Iterator[Limit]:
     """A line made tight before the cut: it must not lift the piece off its hinge."""
     f = w.forces
-    if f is None or w.pick.pretension <= 0.0 or f.lever is None:
+    if w.pick.pretension <= 0.0 or f.lever is None:
         return
     tight, lifts = exactly(w.pick.pretension), exactly(f.lever, Kind.ESTIMATED)
     verdict = Verdict.OVER if tight.value > lifts.value else Verdict.WITHIN
@@ -216,20 +217,18 @@ def _passed(p: Passing, near: Estimate) -> Verdict:
     return Verdict.NEAR if p.low < near.value else Verdict.WITHIN
 
 
-def _passing(w: Worked) -> Iterator[Limit]:
+def _passing(w: HeldPick) -> Iterator[Limit]:
     least = constant("piece_clear")
-    for p in w.passes if w.path is not None else ():
+    for p in w.passes:
         verdict = _passed(p, least)
         if verdict is Verdict.NEAR and p.gap < least.value and not p.light_touch:
             verdict = Verdict.OVER  # a gap that breaks its own least
         yield Limit("clears", verdict, p.room, least, About(name=p.name, worth=p.worth))
-    if w.path is None:
-        return
     if w.pick.bearing is None and w.piece.slope > constant("upright").value:
         yield Limit("way_unknown", Verdict.NOT_KNOWN, None, None)
 
 
-def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
+def _meeting(members: Members, w: HeldPick) -> Iterator[Limit]:
     """Standing wood in the way of the piece and of its rope."""
     near, thin = constant("limb_clear"), constant("limb_thin").value
     for m in w.meets:
@@ -251,10 +250,8 @@ def _meeting(members: Members, w: Worked) -> Iterator[Limit]:
             yield Limit("catches", verdict, gap, near, About(name=name, role=m.when, why=why))
 
 
-def _landing(w: Worked) -> Iterator[Limit]:
+def _landing(w: HeldPick) -> Iterator[Limit]:
     """Where it is put down, and the line that brings it there."""
-    if w.put is None:
-        return
     near = constant("clearance_near")
     for p in w.put.passes[:3]:
         yield Limit("put_on", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
@@ -267,7 +264,7 @@ def _landing(w: Worked) -> Iterator[Limit]:
         yield held("tag_steep", steep, constant("tag_steep"))
 
 
-def _free(w: Worked) -> Iterator[Limit]:
+def _free(w: FreePick) -> Iterator[Limit]:
     """Free fall: what lies where it may come to; toss: what a hand holds."""
     if w.pick.method == "free":
         near = constant("clearance_near")
@@ -281,14 +278,10 @@ def _free(w: Worked) -> Iterator[Limit]:
     if w.pick.method == "toss":
         hold = times(constant("hand_hold"), 1.0 / GRAVITY)
         yield held("toss_heavy", w.piece.mass, hold)
-    if w.pick.method in ("both", "bridle") and w.pick.second_tie is None:
-        yield Limit("second_tie", Verdict.NOT_KNOWN, None, None)
 
 
-def _hooked(w: Worked) -> Iterator[Limit]:
+def _hooked(w: HookPick) -> Iterator[Limit]:
     """What a crane or machine has to lift against what it may there."""
-    if methods()[w.pick.method].point != "hook":
-        return
     load = times(on_hook(w.piece), 1.0 / GRAVITY)
     if w.pick.capacity is None:
         yield Limit("hook", Verdict.NOT_KNOWN, load, None)

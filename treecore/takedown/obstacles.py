@@ -133,20 +133,19 @@ def met_by(
     starts = np.concatenate([path.butt, path.cg[path.rest : path.rest + 1], rope[:1], swung])
     ends = np.concatenate([path.tip, [foot], rope[1:], np.tile(point, (len(swung), 1))])
     low, high = standing.low, standing.high
-    own = stand is not None and stand.tie is not None and stand.stance is not None
-    if own and stand is not None:
+    own = stand if stand is not None and stand.tie is not None and stand.stance is not None else None
+    if own is not None:
         low, high = (
-            np.concatenate([low, [stand.stance, stand.stance]]),
-            np.concatenate([high, [stand.stance, stand.tie]]),
+            np.concatenate([low, [own.stance, own.stance]]),
+            np.concatenate([high, [own.stance, own.tie]]),
         )
     gaps = apart(starts, ends, low, high)
     wood = gaps[: steps + 2, : len(standing.rows)] - standing.half
     met = _found(standing, piece, path, chain_of(members, pick.point.member if pick.point else None), wood)
-    if not own:
+    if own is None:
         return met, None
-    assert stand is not None
     near = gaps[:steps, -2:]
-    near = np.where(_behind_wood(members, standing, path, stand, near), np.maximum(near[0], near), near)
+    near = np.where(_behind_wood(members, standing, path, own, near), np.maximum(near[0], near), near)
     least, stood = near[1:].min(axis=0).tolist(), near[0].tolist()
     sweeps = float(gaps[steps + 2 :, -2].min()) if len(swung) else None
     return met, Beside((stood[0], least[0]), (stood[1], least[1]), sweeps)

@@ -73,15 +73,22 @@ class Course(NamedTuple):
     locked: bool
 
 
+class Loaded(NamedTuple):
+    """Another place that a rope pulls on: how hard [N], and its wood; None where nobody knows that."""
+
+    load: Estimate
+    wood: Held | None
+
+
 class Forces(NamedTuple):
     """Forces of a pick. ``drop_height`` of its balance at most [m]; tensions [N]; ``tension_ratio`` by point and
     redirect [-]; ``hand`` needed [N].
 
     ``force`` is the greatest on the point: east, north, up [N]; ``still`` on it while the piece hangs [N].
     ``control_leg`` comes to the device [N]. ``wraps`` for this device; ``needed`` rope [m]; ``stiffness`` of the rope
-    in play [N/m], ``known`` how its modulus is known. ``on_redirect`` and ``redirect_wood`` where the rope is led over
-    another place; ``lever`` tension that would hold the piece still on its hinge [N]; ``on_far_anchor`` pull on the
-    second high point [N], and its wood.
+    in play [N/m], ``known`` how its modulus is known; ``lever`` tension that would hold the piece still on its hinge
+    [N]. ``redirect`` is the place the rope is led over, ``far_anchor`` the second high point of a line it goes along:
+    None where there is none; ``course`` what comes of its motion, None for a piece that goes along a line.
     """
 
     drop_height: float
@@ -99,11 +106,9 @@ class Forces(NamedTuple):
     stiffness: Estimate
     known: str
     course: Course | None
-    on_redirect: Estimate | None
-    redirect_wood: Held | None
+    redirect: Loaded | None
     lever: float | None
-    on_far_anchor: Estimate | None
-    far_anchor_wood: Held | None
+    far_anchor: Loaded | None
 
     @property
     def anchor(self) -> AnchorStress | None:
@@ -151,11 +156,14 @@ def forces_of(members: Members, step: Taken, pick: Pick, point: Place, swing: bo
     route = route_of(members, step.after, pick, tie, point, span.hang if span else DOWN)
     schools, motion = caught_with_moves(step.piece, pick, route, swing)
     if span is not None:
-        forces = _on_span(members, step, pick, route, span, schools)
-    else:
-        forces = _on_rope(members, step, pick, route, schools, motion)
+        return _on_span(members, step, pick, route, span, schools)
+    return _on_rope(members, step, pick, route, schools, motion)
+
+
+def _known(pick: Pick) -> str:
+    """How the modulus of the rope is known."""
     rope = pick.gear.get("rope")
-    return forces._replace(known=rope.stiffness.known if rope else "unknown")
+    return rope.stiffness.known if rope else "unknown"
 
 
 def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: Schools, found: Caught) -> Forces:
@@ -179,7 +187,6 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
     factor = constant("top_factor").value if loses_its_top(members, step.piece, pick) else 1.0
     wood = held(members, step.after, route.over[0], route.point, found.forces, factor)
     locked = pick.held == "run" and float(found.run[0]) < _HOLDS
-    on_lead, lead_wood = _led(members, step.after, route, found.device)
     return Forces(
         drop_height=float(schools.fall[0]),
         peaks=peaks,
@@ -194,13 +201,11 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
         thumb=rule_of_thumb(piece.mass.value),
         needed=_needed(pick, route),
         stiffness=reach(schools.stiffness),
-        known="",
+        known=_known(pick),
         course=_course(found, schools, locked),
-        on_redirect=on_lead,
-        redirect_wood=lead_wood,
+        redirect=_led(members, step.after, route, found.device),
         lever=_still_lever(piece, pick, route, weight.value),
-        on_far_anchor=None,
-        far_anchor_wood=None,
+        far_anchor=None,
     )
 
 
@@ -219,10 +224,22 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
     still = times(weight, max(span.pull, 1.0))
     peak, far = product(still, span.jerk), product(times(weight, span.far), span.jerk)
     passed, device = float(schools.tension_ratio[0]), devices()[pick.device]
-    peaks = Peaks(still, reach(schools.field), reach(schools.stretch), reach(schools.let), peak, peak, "span", None)
+    peaks = Peaks(
+        static=still,
+        field=reach(schools.field),
+        elastic=reach(schools.stretch),
+        let_run=reach(schools.let),
+        motion=peak,
+        governing=peak,
+        school="span",
+        lever=None,
+    )
     first = block_force(span.hang, route.beyond, 1.0, _first_share(route))
     rest = times(peak, passed)
-    on_lead, lead_wood = _led(members, step.after, route, _rows(rest))
+    beyond = None
+    if pick.far_anchor is not None:
+        place = point_place(members, step.after, pick.far_anchor, "far_anchor")
+        beyond = Loaded(far, held(members, step.after, pick.far_anchor, place, _pulled(far, span.away)))
     return Forces(
         drop_height=0.0,
         peaks=peaks,
@@ -237,23 +254,12 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
         thumb=rule_of_thumb(step.piece.mass.value),
         needed=_needed(pick, route),
         stiffness=reach(schools.stiffness),
-        known="",
+        known=_known(pick),
         course=None,
-        on_redirect=on_lead,
-        redirect_wood=lead_wood,
+        redirect=_led(members, step.after, route, _rows(rest)),
         lever=_still_lever(step.piece, pick, route, weight.value),
-        on_far_anchor=far,
-        far_anchor_wood=held(
-            members, step.after, pick.far_anchor, _far_place(members, step, pick), _pulled(far, span.away)
-        )
-        if pick.far_anchor
-        else None,
+        far_anchor=beyond,
     )
-
-
-def _far_place(members: Members, step: Taken, pick: Pick) -> Place:
-    assert pick.far_anchor is not None
-    return point_place(members, step.after, pick.far_anchor, "far_anchor")
 
 
 def _rows(e: Estimate) -> Array:
@@ -350,11 +356,11 @@ def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | N
     return Wraps(holds, float(max(few)) if few else 0.0, locks)
 
 
-def _led(members: Members, standing: Standing, route: Route, device: Array) -> tuple[Estimate | None, Held | None]:
+def _led(members: Members, standing: Standing, route: Route, device: Array) -> Loaded | None:
     """Force on the place the rope is led over, as what reaches the device goes through it, and its wood."""
     ways = route.onward
     if ways is None or route.led is None:
-        return None, None
+        return None
     back, on = (np.array(w) for w in ways)
     shares = [
         float(tension_ratio_of(p, t, constant("bark_friction").value, 1.0))
@@ -362,7 +368,7 @@ def _led(members: Members, standing: Standing, route: Route, device: Array) -> t
     ]
     forces = device[:, None] * (back / shares[1] + on)
     size = reach(np.sqrt((forces**2).sum(axis=1)))
-    return size, held(members, standing, route.over[1], route.led, forces[:, None, :])
+    return Loaded(size, held(members, standing, route.over[1], route.led, forces[:, None, :]))
 
 
 def _still_lever(piece: Piece, pick: Pick, route: Route, weight: float) -> float | None:

@@ -160,6 +160,19 @@ class Pick:
             raise NotSolvable(what="rigging_point", why="this method needs a rigging point")
 
     @property
+    def on(self) -> RigPoint:
+        """The rigging point of a pick that is held by a line.
+
+        Raises
+        ------
+        NotSolvable
+            If it has none.
+        """
+        if self.point is None:
+            raise NotSolvable(what="rigging_point", why="this method needs a rigging point")
+        return self.point
+
+    @property
     def goes(self) -> float | None:
         """Bearing an upright piece goes: as its notch faces, turned by a tilted hinge [rad]; None where nobody said."""
         return None if self.bearing is None else (self.bearing + self.cut.aside()) % math.tau

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import NamedTuple
 
 import numpy as np
@@ -26,20 +27,41 @@ from treecore.units import GRAVITY
 Place = tuple[float, float, float]
 
 
-class Worked(NamedTuple):
-    """A pick worked out: its piece, its forces and way, None for what is not held by a line; what stands in its way."""
+@dataclass(frozen=True, kw_only=True)
+class Worked:
+    """A pick worked out: how it is taken, its piece, what stands before and after, where its climber is."""
 
     pick: Pick
     piece: Piece
     before: Standing
     after: Standing
-    point: Place | None
-    forces: Forces | None
-    path: Swing | None
+    stand: Stand | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class FreePick(Worked):
+    """A piece that nothing holds: what it may come down on."""
+
+    passes: tuple[Passing, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class HookPick(Worked):
+    """A piece on a machine's hook."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class HeldPick(Worked):
+    """A piece on a line: its rigging point [m], its forces and its way, what that passes and meets, where it is put
+    down, and how it passes the climber, if there is one.
+    """
+
+    point: Place
+    forces: Forces
+    path: Swing
     passes: tuple[Passing, ...]
     meets: tuple[Met, ...]
-    put: Put | None
-    stand: Stand | None
+    put: Put
     beside: Beside | None
 
 
@@ -71,14 +93,15 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
     piece = step.piece
     pick.cut.fits(piece.diameter)
     stand = stand_of(members, step.after, piece, pick)
-    if methods()[pick.method].lines == 0 or pick.point is None:
-        return Worked(
-            pick, piece, step.before, step.after, None, None, None, drops(piece, pick, site), (), None, stand, None
-        )
-    point = point_place(members, step.after, pick.point, side=side_of(members, piece, pick))
+    if methods()[pick.method].point == "hook":
+        return HookPick(pick=pick, piece=piece, before=step.before, after=step.after, stand=stand)
+    if methods()[pick.method].lines == 0:
+        passes = drops(piece, pick, site)
+        return FreePick(pick=pick, piece=piece, before=step.before, after=step.after, stand=stand, passes=passes)
+    point = point_place(members, step.after, pick.on, side=side_of(members, piece, pick))
     hold_place(piece, pick)
     forces = forces_of(members, step, pick, point, swing)
-    upright = pick.point.member is not None and is_upright(members, members.rows[pick.point.member])
+    upright = pick.on.member is not None and is_upright(members, members.rows[pick.on.member])
     path = _way(piece, pick, point, pick.tie, pick.slack)
     path = stopped(path) if upright else path
     far = far_end(members, step.after, pick)
@@ -86,19 +109,19 @@ def work(members: Members, step: Taken, pick: Pick, site: Site, swing: bool = Tr
         path = carried_along(path, point, far, pick.sag if pick.method == "speed" else 0.0)
     meets, beside = met_by(members, step, pick, path, point, stand)
     put = put_down(piece, pick, path, point, site)
-    return Worked(
-        pick,
-        piece,
-        step.before,
-        step.after,
-        point,
-        forces,
-        path,
-        passings(path, site, lambda: _moved(piece, pick, point, upright) if far is None else []),
-        meets,
-        put,
-        stand,
-        beside,
+    return HeldPick(
+        pick=pick,
+        piece=piece,
+        before=step.before,
+        after=step.after,
+        stand=stand,
+        point=point,
+        forces=forces,
+        path=path,
+        passes=passings(path, site, lambda: _moved(piece, pick, point, upright) if far is None else []),
+        meets=meets,
+        put=put,
+        beside=beside,
     )
 
 

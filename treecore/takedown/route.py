@@ -70,11 +70,10 @@ def route_of(members: Members, standing: Standing, pick: Pick, tie: Place, point
     NotSolvable
         Where two parts of the rope lie on one another, or it is led over what does not stand.
     """
-    assert pick.point is not None
     led = redirect_place(members, standing, pick)
     stops = [point, *([led] if led else []), pick.device_place]
     ways = [hang, *(unit(a, b) for a, b in pairwise(stops))]
-    over = (pick.point, *([pick.redirect] if pick.redirect else []))
+    over = (pick.on, *([pick.redirect] if pick.redirect else []))
     turns = []
     for i in range(len(over)):
         back = ways[i] if i == 0 else (-ways[i][0], -ways[i][1], -ways[i][2])

@@ -13,8 +13,8 @@ from treecore.overhead import Conductor
 from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.members import Members
-from treecore.takedown.pick import methods, point_place
-from treecore.takedown.pick_result import Worked
+from treecore.takedown.pick import point_place
+from treecore.takedown.pick_result import HeldPick, HookPick, Worked
 from treecore.takedown.pieces import Standing
 from treecore.verdict import Limit
 
@@ -50,7 +50,7 @@ def conductor_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]
     for line in site.conductors:
         gap, which = line.nearest(places, reach)
         yield conductor_limit(line, max(gap, 0.0), roles[which])
-        if methods()[w.pick.method].point == "hook":
+        if isinstance(w, HookPick):
             yield from _machine(line, site)
 
 
@@ -69,12 +69,12 @@ def _parts(members: Members, w: Worked) -> Iterator[tuple[str, Array, float]]:
     leafy = constant("limb_width").value * piece.length / 2.0 if piece.foliage > 0.0 else piece.diameter / 2.0
     butt, tip = np.array(piece.butt), np.array(piece.tip)
     yield "piece", _between(butt, tip), leafy
-    if w.path is None:
+    if isinstance(w, HeldPick):
+        yield from _moving(members, w, leafy)
+    else:
         down = _between(butt, tip).copy()
         for share in _ALONG:
             yield "way_down", down * np.array([1.0, 1.0, share]), max(leafy, piece.reach)
-    else:
-        yield from _moving(members, w, leafy)
     if w.stand is not None and w.stand.stance is not None:
         stance = np.array(w.stand.stance)
         line = _between(stance, np.array(w.stand.tie)) if w.stand.tie is not None else stance[None, :]
@@ -82,11 +82,9 @@ def _parts(members: Members, w: Worked) -> Iterator[tuple[str, Array, float]]:
         yield "climber", line, 0.5
 
 
-def _moving(members: Members, w: Worked, leafy: float) -> Iterator[tuple[str, Array, float]]:
+def _moving(members: Members, w: HeldPick, leafy: float) -> Iterator[tuple[str, Array, float]]:
     """The piece and its rope on their way round the point, and let down from where it hangs."""
     path = w.path
-    if path is None or w.point is None:
-        return
     steps = np.unique(np.linspace(0, len(path.butt) - 1, _STEPS).astype(int))
     for butt, tip, tie in zip(path.butt[steps], path.tip[steps], path.tie[steps], strict=True):
         yield "piece", _between(butt, tip), leafy

@@ -139,15 +139,16 @@ class Units(TestCase):
 
 class Intervals(TestCase):
     def test_spread_of_a_product(self):
-        s = propagate(lambda x: (x["a"] * x["b"],), {"a": Estimate(10, 9, 12, Kind.MEASURED), "b": exactly(3.0)})
-        self.assertEqual((s.low[0], s.values[0], s.high[0], s.widest[0]), (27.0, 30.0, 36.0, "a"))
+        s = propagate(lambda x: {"made": x["a"] * x["b"]}, {"a": Estimate(10, 9, 12, Kind.MEASURED), "b": exactly(3.0)})
+        made = s["made"]
+        self.assertEqual((made.low, made.value, made.high, made.widest), (27.0, 30.0, 36.0, "a"))
 
     def test_spread_adds_squares(self):
         s = propagate(
-            lambda x: (x["a"] + x["b"],),
+            lambda x: {"sum": x["a"] + x["b"]},
             {"a": Estimate(0, -3, 3, Kind.MEASURED), "b": Estimate(0, -4, 4, Kind.MEASURED)},
         )
-        self.assertAlmostEqual(s.high[0], 5.0, places=12)
+        self.assertAlmostEqual(s["sum"].high, 5.0, places=12)
 
     def test_the_version_of_the_figures_goes_by_every_number_and_by_no_word(self):
         now = figures_version.__wrapped__()

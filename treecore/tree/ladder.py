@@ -60,14 +60,14 @@ def piece(tree: TreeInput, low: float, high: float) -> Piece:
     between("high", high, 0.0, tree.stem.top, "inside the stem", "length")
     inside("low", low, -0.001, high, "below the upper cut", "length")
     s = propagate(lambda x: _mass_and_cg(tree, x, low, high), stem_inputs(tree))
-    mass, cg = (Estimate(v, max(a, 0.0), b, Kind.ESTIMATED) for v, a, b in zip(s.values, s.low, s.high, strict=True))
-    return Piece(low, high, mass, cg, volume_rules(tree.stem, low, high))
+    return Piece(low, high, s["mass"].size(), s["cg"].size(), volume_rules(tree.stem, low, high))
 
 
-def _mass_and_cg(tree: TreeInput, x: Columns, low: float, high: float) -> tuple[Column, Column]:
+def _mass_and_cg(tree: TreeInput, x: Columns, low: float, high: float) -> Columns:
     volume, moment, _ = stem_between(tree, x, low, high)
     empty = np.asarray(volume) <= 1e-9  # the lowest credible tip lies below this piece
-    return volume * x["density"], np.where(empty, (low + high) / 2.0, moment / np.where(empty, 1.0, volume))
+    cg = np.where(empty, (low + high) / 2.0, moment / np.where(empty, 1.0, volume))
+    return {"mass": volume * x["density"], "cg": cg}
 
 
 class Rung(NamedTuple):

@@ -136,60 +136,62 @@ def weigh(tree: TreeInput) -> TreeResult:
     """
     inputs = uncertain(tree) | lean_inputs(tree, 0.0)
 
-    def model(x: dict[str, Column]) -> tuple[Column, ...]:
+    def model(x: dict[str, Column]) -> dict[str, Column]:
         body = body_above(tree, x, 0.0)
         north, east = cg_offsets(body, x, 0.0, 0.0)
         top = tree.tip(x) * np.hypot(x["lean_along"], x["lean_across"])
-        return (
-            body.mass,
-            body.stem_mass,
-            body.crown_mass,
-            body.cg_height,
-            np.hypot(north, east),
-            top,
-            body.inertia,
-            body.wind_area,
-            body.wind_height,
-            north,
-            east,
-            body.assumed,
-            body.axis_height,
-            *_turned(north, east),
-            *(tree.tip(x) * part for part in _turned(x["lean_along"], x["lean_across"])),
-        )
+        off, aside = _turned(north, east)
+        top_off, top_aside = (tree.tip(x) * part for part in _turned(x["lean_along"], x["lean_across"]))
+        return {
+            "mass": body.mass,
+            "stem_mass": body.stem_mass,
+            "crown_mass": body.crown_mass,
+            "cg_height": body.cg_height,
+            "cg_offset": np.hypot(north, east),
+            "top_offset": top,
+            "inertia": body.inertia,
+            "wind_area": body.wind_area,
+            "wind_height": body.wind_height,
+            "north": north,
+            "east": east,
+            "assumed": body.assumed,
+            "axis_height": body.axis_height,
+            "cg_offset_along": off,
+            "cg_offset_aside": aside,
+            "top_offset_along": top_off,
+            "top_offset_aside": top_aside,
+        }
 
-    s = propagate(model, inputs)
+    found = propagate(model, inputs)
 
-    def est(i: int, kind: Kind = Kind.ESTIMATED) -> Estimate:
-        low = s.low[i] if i in (9, 10) else max(s.low[i], 0.0)
-        return Estimate(s.values[i], low, s.high[i], kind)
+    def est(name: str) -> Estimate:
+        return found[name].estimate() if name in ("north", "east") else found[name].size()
 
-    def size(out: int) -> Estimate:
-        first, second = (Estimate(s.values[k], s.low[k], s.high[k], Kind.ESTIMATED) for k in (out, out + 1))
-        return size_of(first, second)
+    def size(name: str) -> Estimate:
+        return size_of(found[f"{name}_along"].estimate(), found[f"{name}_aside"].estimate())
 
-    terms = _terms(tree, s.values)
+    terms = _terms(tree, {name: s.value for name, s in found.items()})
 
-    def figure(i: int, key: str, label: str, dim: str, formula: str, names: str, source: str) -> Figure:
+    def figure(key: str, label: str, dim: str, formula: str, names: str, source: str) -> Figure:
         chosen = tuple(terms[n] for n in names.split())
         return Figure(
             key=key,
             label=label,
-            estimate=size(_SIZES[i]) if i in _SIZES else est(i),
+            estimate=size(key) if f"{key}_along" in found else est(key),
             dimension=dim,
             formula=formula,
             terms=chosen,
             source=source,
-            widest=s.widest[i],
+            widest=found[key].widest,
         )
 
     curve = f"Stem: Ormerod 1973, docs/methods.md stem (2). Density: {tree.kind.density_source}."
+    share = tree.remainder.share
     # The spread widens the outline; in the mass it is a factor already.
-    outline = product(est(7), relative_spread(tree))
+    outline = product(est("wind_area"), relative_spread(tree))
     return TreeResult(
-        mass=figure(0, "mass", "Whole tree", "mass", "m = m_s + m_c", "m_s m_c", curve),
+        mass=figure("mass", "Whole tree", "mass", "m = m_s + m_c", "m_s m_c", curve),
         stem_mass=figure(
-            1,
             "stem_mass",
             "Stem",
             "mass",
@@ -198,7 +200,6 @@ def weigh(tree: TreeInput) -> TreeResult:
             curve,
         ),
         crown_mass=figure(
-            2,
             "crown_mass",
             "Crown",
             "mass",
@@ -207,7 +208,6 @@ def weigh(tree: TreeInput) -> TreeResult:
             tree.group.source,
         ),
         cg_height=figure(
-            3,
             "cg_height",
             "Balance (CG) height",
             "length",
@@ -216,7 +216,6 @@ def weigh(tree: TreeInput) -> TreeResult:
             "First moments; docs/methods.md crown (4)",
         ),
         cg_offset=figure(
-            4,
             "cg_offset",
             "Balance (CG) off the foot",
             "offset",
@@ -225,10 +224,9 @@ def weigh(tree: TreeInput) -> TreeResult:
             "First moments; docs/methods.md crown (5)",
         ),
         top_offset=figure(
-            5, "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"
+            "top_offset", "Top off the foot", "offset", "o = H · tan(lean)", "H L", "Straight leaning stem"
         ),
         inertia=figure(
-            6,
             "inertia",
             "Inertia about the foot",
             "inertia",
@@ -237,7 +235,6 @@ def weigh(tree: TreeInput) -> TreeResult:
             "Second moments; docs/methods.md crown (7)",
         ),
         wind_area=figure(
-            7,
             "wind_area",
             "Wind area",
             "area",
@@ -246,7 +243,6 @@ def weigh(tree: TreeInput) -> TreeResult:
             "docs/methods.md wind (1) to (3)",
         )._replace(estimate=outline),
         wind_height=figure(
-            8,
             "wind_height",
             "Middle of the wind area",
             "length",
@@ -254,16 +250,12 @@ def weigh(tree: TreeInput) -> TreeResult:
             "S depth w",
             "docs/methods.md wind (1) to (3)",
         ),
-        whole_crown=times(est(11), 1.0 / tree.remainder.share) if tree.remainder.share else exactly(0.0, Kind.ASSUMED),
-        north=est(9),
-        east=est(10),
+        whole_crown=times(est("assumed"), 1.0 / share) if share else exactly(0.0, Kind.ASSUMED),
+        north=est("north"),
+        east=est("east"),
         crown_base=tree.crown_base_share * tree.height.value,
         stem=tree.stem,
     )
-
-
-# Offsets that are sizes: where their parts out and aside of the central one stand among the results.
-_SIZES = {4: 13, 5: 15}
 
 
 def _turned(north: Column, east: Column) -> tuple[Column, Column]:
@@ -292,7 +284,7 @@ def size_of(out: Estimate, aside: Estimate) -> Estimate:
     return Estimate(abs(out.value), max(out.low, 0.0), far, Kind.ESTIMATED)
 
 
-def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
+def _terms(tree: TreeInput, values: dict[str, float]) -> dict[str, Term]:
     group = tree.group
     density = tree.kind.density.value * tree.condition.density.value
     return {
@@ -300,8 +292,8 @@ def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
         "D": Term("D", "diameter at breast height", tree.diameter.value, "girth"),
         "H": Term("H", "height", tree.height.value, "length"),
         "p": Term("p", "taper exponent", group.taper.value, "ratio"),
-        "m_s": Term("m_s", "stem", values[1], "mass"),
-        "m_c": Term("m_c", "crown", values[2], "mass"),
+        "m_s": Term("m_s", "stem", values["stem_mass"], "mass"),
+        "m_c": Term("m_c", "crown", values["crown_mass"], "mass"),
         "c": Term(
             "ratio",
             "crown over stem, published, with the group's scale",
@@ -309,13 +301,13 @@ def _terms(tree: TreeInput, values: tuple[float, ...]) -> dict[str, Term]:
             "ratio",
         ),
         "n": Term("share", "of the crown still assumed; the rest are measured limbs", tree.remainder.share, "share"),
-        "m": Term("m", "whole tree", values[0], "mass"),
+        "m": Term("m", "whole tree", values["mass"], "mass"),
         "depth": Term("depth", "of the crown", tree.height.value * (1.0 - tree.crown_base_share), "length"),
         "w": Term("share felt", "of the outline in this state", wind_share(tree).value, "ratio"),
         "S": Term("spread", "crown spread", tree.spread.value, "length"),
         "Su": Term("usual spread", "for this diameter", group.spread_per_diameter * tree.diameter.value, "length"),
-        "z": Term("z", "CG height", values[3], "length"),
-        "z_a": Term("z_a", "mean height on the axis, measured limbs at their unions", values[12], "length"),
+        "z": Term("z", "CG height", values["cg_height"], "length"),
+        "z_a": Term("z_a", "mean height on the axis, measured limbs at their unions", values["axis_height"], "length"),
         "L": Term("lean", "of the stem", tree.lean, "fine_angle"),
     }
 

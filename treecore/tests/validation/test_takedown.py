@@ -197,7 +197,7 @@ class Chains(TestCase):
         lead = replace(PICK, redirect=RigPoint(member="", at=5.0), landing=(4.0, 0.0))
         w, links, _ = self.demands(lead)
         self.assertEqual([links[r].why for r in ("redirect_sling", "redirect_block", "tag")], ["not chosen"] * 3)
-        self.assertEqual(links["redirect_block"].demand.value, w.forces.on_redirect.value)
+        self.assertEqual(links["redirect_block"].demand.value, w.forces.redirect.load.value)
         self.assertEqual((links["tag"].demand.low, links["tag"].demand.high), (w.put.least, w.put.drawn.high))
         heavier = w.piece.mass.high / w.piece.mass.low
         self.assertAlmostEqual(w.put.drawn.high, heavier * w.put.least, delta=1e-9 * w.put.drawn.high)
@@ -281,7 +281,7 @@ class Spanned(TestCase):
         pulls = np.linalg.solve(np.array([level, ways[:, 2]]), [0.0, weight])
         self.assertAlmostEqual(w.forces.peaks.static.value, pulls[0], delta=1e-3 * pulls[0])
         self.assertAlmostEqual(w.forces.peaks.governing.value, 2.25 * pulls[0], delta=3e-3 * pulls[0])
-        self.assertAlmostEqual(w.forces.on_far_anchor.value, 2.25 * pulls[1], delta=3e-3 * pulls[1])
+        self.assertAlmostEqual(w.forces.far_anchor.load.value, 2.25 * pulls[1], delta=3e-3 * pulls[1])
         # On the first point: the line's pull along its own way, and what goes on down to the device.
         device = np.array([0.3, 0.0, 1.0]) - first
         along, down = (load - first) / np.linalg.norm(load - first), device / np.linalg.norm(device)
@@ -291,10 +291,10 @@ class Spanned(TestCase):
         self.assertAlmostEqual(w.forces.on_point.value, float(np.linalg.norm(both)), delta=1e-3)
         # The far tree: a cantilever pulled towards the load in the middle of the sagging line, at its bark.
         way = (load - second) / np.linalg.norm(load - second)
-        east, north, up = w.forces.on_far_anchor.value * way
+        east, north, up = w.forces.far_anchor.load.value * way
         moment = math.hypot(east, north) * 13.0 - up * 0.25
         stress = moment / (math.pi / 32 * 0.5**3) - up / (math.pi / 4 * 0.5**2)
-        self.assertAlmostEqual(w.forces.far_anchor_wood.stress.value / stress, 1.0, places=6)
+        self.assertAlmostEqual(w.forces.far_anchor.wood.stress.value / stress, 1.0, places=6)
         self.assertIn("Ash", {x.about.why for x in limits if x.key == "anchor_bends"})
         unsure = worked(replace(PICK, method="speed", far_anchor=replace(self.FAR, diameter=None)))[1]
         self.assertIn("anchor_other", {x.key for x in unsure})
@@ -307,7 +307,7 @@ class Spanned(TestCase):
         mass = 900.0 * 0.45 * math.pi / 4 * 0.5**2 * 18.0
         roots = [x for x in limits if x.key == "root_plate" and x.about.name == "Ash"]
         self.assertAlmostEqual(roots[0].allowed.value, 140.0 * mass, places=3)
-        self.assertEqual(roots[0].demand, w.forces.far_anchor_wood.turning)
+        self.assertEqual(roots[0].demand, w.forces.far_anchor.wood.turning)
         short = worked(replace(PICK, method="speed", far_anchor=self.FAR))[1]
         self.assertEqual(
             [x.verdict for x in short if x.key == "root_plate" and x.about.name == "Ash"], [Verdict.NOT_KNOWN]
@@ -502,7 +502,7 @@ class Picks(TestCase):
         self.assertAlmostEqual(f.tension_ratio, first * second, places=9)
         # What reaches the device went over the second place: legs before and after it.
         both = f.control_leg.value * (-down / second + away)
-        self.assertAlmostEqual(f.on_redirect.value, np.linalg.norm(both), delta=1e-6 * f.on_redirect.value)
+        self.assertAlmostEqual(f.redirect.load.value, np.linalg.norm(both), delta=1e-6 * f.redirect.load.value)
         length = math.dist(
             w.point,
             (
