@@ -252,7 +252,7 @@ def sixty(planner, seen, entries):
     """The demo's takedown as sixty picks: each limb and length of lead taken in two, the outer part first."""
     rows, made = planner.run(seen, entries), []
     for row in rows:
-        entry, length = row["entry"], row["step"].piece.length
+        entry, length = row.entry, row.step.piece.length
         outer = entry | {"at_m": round(entry["at_m"] + 0.5 * length, 2)}
         if entry.get("method") in ("butt", "balance", "bridle", "negative"):
             outer["tie_m"] = min(entry["tie_m"], round(0.2 * length, 2))
@@ -270,23 +270,23 @@ def picks(client):
     from treecore.formats.takedown_entry import pick_row
 
     tree = Tree.objects.get(name="Copper beech")
-    seen, entries = planner.scene(tree), planner.plan_for(tree).picks
+    seen, entries = planner.scene_of(tree), planner.plan_for(tree).picks
     many = sixty(planner, seen, entries)
 
     def fresh(i, rows=many):
         pick_row.cache_clear()
         return planner.run(seen, rows)
 
-    done = [r for r in fresh(0) if r["worked"]]
+    done = [r for r in fresh(0) if r.worked]
     gc.collect()
     gc.freeze()  # as the server does once it is up
-    row = next(r for r in done if r["worked"].forces and r["pick"].climber)
+    row = next(r for r in done if r.worked.forces and r.pick.climber)
 
     def one(i):
         pick_row.cache_clear()
-        entry = row["entry"] | {"tie_m": round(row["entry"]["tie_m"] + 1e-4 * i, 4)}
+        entry = row.entry | {"tie_m": round(row.entry["tie_m"] + 1e-4 * i, 4)}
         steps = planner.run(seen, [entry])
-        assert steps[0]["worked"], steps[0]["error"]
+        assert steps[0].worked, steps[0].error
 
     def changed(i):
         turned = [*many]

@@ -13,7 +13,7 @@ class Worked(NamedTuple):
     """A takedown worked out: its plan, its scene and its picks; the last two None where the tree can't be computed."""
 
     plan: object
-    seen: dict | None
+    scene: dict | None
     rows: list | None
 
 
@@ -23,29 +23,29 @@ def worked_picks(tree):
     if not plan.picks:
         return None
     try:
-        seen = planner.scene(tree)
+        scene = planner.scene_of(tree)
     except CoreError:
         return Worked(plan, None, None)
-    return Worked(plan, seen, planner.run(seen, plan.picks))
+    return Worked(plan, scene, planner.run(scene, plan.picks))
 
 
 def sheet(worked, system):
     """A tree's picks as the crew reads them; None without any."""
-    if worked is None or worked.seen is None:
+    if worked is None or worked.scene is None:
         return None
-    plan, seen, rows = worked
+    plan, scene, rows = worked
     return {
-        "rows": [_row(seen, i, r, system) for i, r in enumerate(rows, start=1)],
+        "rows": [_row(scene, i, r, system) for i, r in enumerate(rows, start=1)],
         "worst": wording.worst(planner.worst(rows), rows, system),
-        "drawing": picture.numbered(seen, rows, system),
-        "access": _access(seen, plan, system),
+        "drawing": picture.numbered(scene, rows, system),
+        "access": _access(scene, plan, system),
         "cautions": wording.CAUTIONS,
     }
 
 
-def _row(seen, number, row, system):
-    entry, piece, worked = row["entry"], row["step"].piece if row["step"] else None, row["worked"]
-    held = worked is not None and worked.forces is not None
+def _row(scene, number, row, system):
+    entry, piece = row.entry, row.step.piece if row.step else None
+    held = row.held is not None
     shape, said = wording.verdict(row, system)
     return {
         "number": number,
@@ -61,21 +61,21 @@ def _row(seen, number, row, system):
         + (f", led over {_place(entry['redirect'], system)}" if entry.get("redirect") else "")
         if held
         else "",
-        "wraps": planner.turns_taken(row["pick"]) if held else "",
+        "wraps": planner.turns_taken(row.pick) if held else "",
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "",
         "climber": _climber(entry.get("climber"), system),
         "goes": entry.get("landing") or _landing(entry, system, held),
         "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks"), entry.get("note")) if t),
         "shape": shape,
         "said": said,
-        "stands": _stands(seen, row, system),
+        "stands": _stands(scene, row, system),
     }
 
 
-def _stands(seen, row, system):
+def _stands(scene, row, system):
     """Where each person on the ground stands, as distance and compass from the stem."""
-    site, found = seen["site"], []
-    for who in planner.people_of(seen, row)[0]:
+    site, found = scene.site, []
+    for who in planner.people_of(scene, row)[0]:
         east, north = who.place[0] - site.tree_x, who.place[1] - site.tree_y
         far = label(math.hypot(east, north), "length", system)
         found.append(f"{picture.STAND[who.role]} {far} {compass(math.atan2(east, north) % math.tau)}")
@@ -112,8 +112,8 @@ def _landing(entry, system, held):
     return "under its point" if held else "falls"
 
 
-def _access(seen, plan, system):
-    worked = planner.access_of(seen, plan)
+def _access(scene, plan, system):
+    worked = planner.access_of(scene, plan)
     if worked is None:
         return None
     way, limits, _ = worked
@@ -129,21 +129,21 @@ def blocking(tree, worked=None):
     worked = worked or worked_picks(tree)
     if worked is None:
         return ["No pick is planned yet"]
-    if worked.seen is None:
+    if worked.scene is None:
         return ["The picks can't be computed: the tree is refused"]
-    reasons, (plan, seen, rows) = [], worked
+    reasons, (plan, scene, rows) = [], worked
     for number, row in enumerate(rows, start=1):
-        if row["error"]:
-            reasons.append(f"Pick {number} is refused: {wording.refused(row['error'], 'metric')}")
-        elif row["ruling"] and SHAPES[row["ruling"].verdict] in ("over", "unknown"):
-            said = limit_said(row["ruling"], "metric")
+        if row.error:
+            reasons.append(f"Pick {number} is refused: {wording.refused(row.error, 'metric')}")
+        elif row.ruling and SHAPES[row.ruling.verdict] in ("over", "unknown"):
+            said = limit_said(row.ruling, "metric")
             reasons.append(f"Pick {number}: {said['name'].lower()}, {said['verdict']}")
-    return reasons + _way_up(seen, plan)
+    return reasons + _way_up(scene, plan)
 
 
-def _way_up(seen, plan):
+def _way_up(scene, plan):
     """What of the way up is over or not known, and a climber without any."""
-    worked = planner.access_of(seen, plan)
+    worked = planner.access_of(scene, plan)
     if worked is None:
         return ["Nobody said how the climber gets up"] if any(p.get("climber") for p in plan.picks) else []
     rows = [limit_said(x, "metric") for x in worked[1] if SHAPES[x.verdict] in ("over", "unknown")]

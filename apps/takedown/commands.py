@@ -25,16 +25,16 @@ class Clash(Exception):
         self.form = form
 
 
-def whole(data, seen, base, system):
+def whole(data, scene, base, system):
     """What a page sent, with the fields of its pick that nobody touched there as it showed them."""
     place = index_of(base, _named(data.get("pick") or data.get("picked", ""), base))
     if "changed" not in data or place is None:
         return data
-    return filled(data, PickForm(units=system, choices=planner.choices(seen), entry=base[place]))
+    return filled(data, PickForm(units=system, choices=scene.choices, entry=base[place]))
 
 
-def changed(data, seen, stored, base, view, system):
-    """Picks, the id of the picked one, from where it is seen, and whether its panel is drawn anew; a form where typing
+def changed(data, scene, stored, base, view, system):
+    """Picks, the id of the picked one, from where it is scene, and whether its panel is drawn anew; a form where typing
     is refused.
 
     ``base`` are the picks as the page that was sent knew them.
@@ -47,24 +47,24 @@ def changed(data, seen, stored, base, view, system):
     if act in LOOKS:
         return (picks, *LOOKS[act](picked, rest, view))
     if act in ORDERS:
-        return (*ORDERS[act](seen, picks, base, picked, rest), view, True)
+        return (*ORDERS[act](scene, picks, base, picked, rest), view, True)
     if act == "add":
-        return (*_added(data, seen, picks, system), view, True)
+        return (*_added(data, scene, picks, system), view, True)
     place = index_of(picks, picked)
     if place is None and picked and index_of(base, picked) is not None and "at_m" in data:
         msg = "Somebody took this pick off the list meanwhile; what you typed is still here."
         raise Gone(msg)
     if place is not None and "at_m" in data:
         before = base[index_of(base, picked)] if index_of(base, picked) is not None else picks[place]
-        form = PickForm(data, units=system, choices=planner.choices(seen), entry=before)
+        form = PickForm(data, units=system, choices=scene.choices, entry=before)
         if not form.is_valid():
             return form, picked, view, False
-        picks[place] = planner.with_usual_point(seen, _merged(form, before, picks[place]))
+        picks[place] = planner.with_usual_point(scene, _merged(form, before, picks[place]))
     if act in DRAGS and place is not None:
-        row = planner.run(seen, picks)[place]
-        picks[place] = picks[place] | planner.dragged(seen, row, act, view, *_spot(data))
+        row = planner.run(scene, picks)[place]
+        picks[place] = picks[place] | planner.dragged(scene, row, act, view, *_spot(data))
     if act == "place":
-        return (*_placed(data, seen, picks, view), view, True)
+        return (*_placed(data, scene, picks, view), view, True)
     return picks, picked, view, False
 
 
@@ -102,7 +102,7 @@ LOOKS = {
 }
 
 
-def _moved(seen, picks, base, picked, rest):
+def _moved(scene, picks, base, picked, rest):
     """A pick taken to the place of another."""
     name, _, before = rest.partition(" ")
     i, j = index_of(picks, name), index_of(picks, before)
@@ -114,7 +114,7 @@ def _moved(seen, picks, base, picked, rest):
 
 
 def _shifted(by):
-    def shift(seen, picks, base, picked, rest):
+    def shift(scene, picks, base, picked, rest):
         i = index_of(picks, rest)
         if i is None:
             msg = "This pick is no longer on the list."
@@ -126,8 +126,8 @@ def _shifted(by):
     return shift
 
 
-def _dropped(seen, picks, base, picked, rest):
-    """A pick taken off the list, unless somebody changed it since it was seen."""
+def _dropped(scene, picks, base, picked, rest):
+    """A pick taken off the list, unless somebody changed it since it was scene."""
     i, known = index_of(picks, rest), index_of(base, rest)
     if i is None:
         return picks, picked
@@ -139,33 +139,33 @@ def _dropped(seen, picks, base, picked, rest):
     return picks, left
 
 
-def _ordered(seen, picks, base, picked, rest):
+def _ordered(scene, picks, base, picked, rest):
     """The second press takes the order that the first one showed; it is worked out again from the same picks."""
     if picks != list(base):
         msg = "The list changed since this order was shown: have it proposed again."
         raise Gone(msg)
-    ordered = [picks[i] for i in planner.proposal(seen, picks).order]
+    ordered = [picks[i] for i in planner.proposal(scene, picks).order]
     return ordered, ordered[0]["id"] if ordered else ""
 
 
 ORDERS = {"move": _moved, "up": _shifted(-1), "down": _shifted(1), "drop": _dropped, "take-order": _ordered}
 
 
-def _placed(data, seen, picks, view):
+def _placed(data, scene, picks, view):
     """A new pick where the tree was touched."""
-    standing = planner.left_standing(seen, planner.run(seen, picks))
-    member, at = planner.placed(seen, standing, view, *place(data))
-    picks.append(planner.new_pick(seen, picks, member, at))
+    standing = planner.left_standing(scene, planner.run(scene, picks))
+    member, at = planner.placed(scene, standing, view, *place(data))
+    picks.append(planner.new_pick(scene, picks, member, at))
     return picks, picks[-1]["id"]
 
 
-def _added(data, seen, picks, system):
+def _added(data, scene, picks, system):
     """A new pick of a typed cut; the form where it is refused."""
-    form = CutForm(data, units=system, members=planner.choices(seen)["members"])
+    form = CutForm(data, units=system, members=scene.choices["members"])
     if not form.is_valid():
         return form, ""
-    new = planner.new_pick(seen, picks, form.cleaned_data["new_member"], form.cleaned_data["new_at_m"])
-    error = planner.run(seen, [*picks, new])[-1]["error"]
+    new = planner.new_pick(scene, picks, form.cleaned_data["new_member"], form.cleaned_data["new_at_m"])
+    error = planner.run(scene, [*picks, new])[-1].error
     if error:
         form.refuse(error)
         return form, ""

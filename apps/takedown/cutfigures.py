@@ -4,9 +4,9 @@ from apps.takedown.planner import cut_of_pick
 from cantrel.quantities import estimate, text
 
 
-def rows(seen, row, system):
+def rows(scene, row, system):
     """Figures of a pick's cut; empty for one that has none of its own."""
-    cut = cut_of_pick(seen, row)
+    cut = cut_of_pick(scene, row)
     found = []
 
     def say(label, value, dimension):

@@ -1,10 +1,13 @@
 """The takedown: picks as entries to the core and back; what a touch, a drag or a button changes."""
 
+from __future__ import annotations
+
 import math
 from collections import Counter
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date
-from typing import NamedTuple
+from functools import cached_property
+from typing import Any, NamedTuple
 
 from django.db import transaction
 
@@ -16,16 +19,17 @@ from apps.takedown.models import TakedownPlan
 from cantrel.revisions import TOO_OLD, clash_text, merged
 from cantrel.rows import new_id
 from treecore.errors import CoreError, NotSolvable
+from treecore.findings import Seen
 from treecore.formats.plan_document import site_of, tree_of
-from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, cut_of, others_of, steps_of
+from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, OtherTree, cut_of, others_of, steps_of
 from treecore.formats.takedown_entry import access_of as way_up_of
-from treecore.rigging.climbing import pendulum_swing
 from treecore.rigging.friction import devices
-from treecore.rigging.gear import factors, refused
+from treecore.rigging.gear import Item, factors, refused
 from treecore.rigging.landing import BEDS
 from treecore.rigging.rope import stiffness_of
 from treecore.rigging.swing import drop_reach
 from treecore.schools import schools
+from treecore.site import Site
 from treecore.takedown.access import ANCHORS, WAYS, access_limits, fork_load
 from treecore.takedown.aiming import aimed, along_at, changes, usual_point
 from treecore.takedown.catching import friction_of
@@ -34,16 +38,19 @@ from treecore.takedown.climber import aloft
 from treecore.takedown.cutting import hinge_aloft, step_aloft
 from treecore.takedown.ground import legs_of, recoil_of, stands_of
 from treecore.takedown.limits import ruling_of
-from treecore.takedown.members import members_of
+from treecore.takedown.members import Members, members_of
 from treecore.takedown.order import order_rules
 from treecore.takedown.peak_forces import wraps_on
-from treecore.takedown.pick import AWAY, methods
-from treecore.takedown.pick_result import fall_energy, on_ground, two_ties, work
-from treecore.takedown.pieces import left_over, whole
+from treecore.takedown.pick import AWAY, Pick, methods
+from treecore.takedown.pick_result import HeldPick, Worked, fall_energy, on_ground, two_ties, work
+from treecore.takedown.pieces import Standing, Taken, left_over, whole
 from treecore.takedown.proposing import Score, proposed
 from treecore.takedown.sawcut import cut_types
-from treecore.verdict import Verdict
+from treecore.takedown.weights import Correction
+from treecore.tree.body import TreeInput
+from treecore.verdict import Limit, Verdict
 
+Entry = dict[str, Any]
 MOST = 120
 TREE = "tree:"  # before another tree's name among the choices of a place
 
@@ -55,33 +62,71 @@ def plan_for(tree):
     return row or TakedownPlan(tree=tree, picks=[])
 
 
-def scene(tree):
+@dataclass
+class Scene:
+    """What picks are worked out on: tree, members, site, trees beside it, gear store, and what the walk-up found."""
+
+    tree: TreeInput
+    members: Members
+    site: Site
+    others: tuple[OtherTree, ...]
+    store: dict[str, Item]
+    found: tuple[Seen, ...]
+
+    @cached_property
+    def choices(self) -> dict[str, list[tuple[Any, str]]]:
+        """Choices of the pick's form."""
+        return _choices(self)
+
+
+class Row(NamedTuple):
+    """A pick of the list worked out in its turn: what stands before and after it, and what came of it; where it is
+    refused, the error, and the tree stays as it was.
+    """
+
+    entry: Entry
+    before: Standing
+    after: Standing
+    corrected: Correction
+    ruling: Limit | None
+    step: Taken | None
+    pick: Pick | None
+    worked: Worked | None
+    limits: tuple[Limit, ...]
+    error: CoreError | None
+
+    @property
+    def held(self) -> HeldPick | None:
+        """The pick, where it is on a line."""
+        return self.worked if isinstance(self.worked, HeldPick) else None
+
+
+def scene_of(tree):
     """Members, site and gear store; read once for all picks."""
     entry, site = measured_entry(tree), site_entry(tree.job)
     core = tree_of(entry)[0]
-    return {
-        "tree": core,
-        "members": members_of(core),
-        "site": site_of(site, entry),
-        "others": others_of(site, entry),
-        "store": store(tree.job.crew),
-        "seen": found_present(tree),
-    }
+    return Scene(
+        tree=core,
+        members=members_of(core),
+        site=site_of(site, entry),
+        others=others_of(site, entry),
+        store=store(tree.job.crew),
+        found=found_present(tree),
+    )
 
 
-def run(seen, picks):
+def run(scene, picks):
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
-    steps = steps_of(picks, seen["tree"], seen["site"], seen["store"], seen["others"], date.today(), seen["seen"])
+    steps = steps_of(picks, scene.tree, scene.site, scene.store, scene.others, date.today(), scene.found)
     return [
-        {
-            "entry": s.entry,
-            "before": s.before,
-            "after": s.after,
-            "corrected": s.corrected,
-            "members": seen["members"],
-            "ruling": ruling_of(s.done.limits),
-        }
-        | s.done._asdict()
+        Row(
+            entry=s.entry,
+            before=s.before,
+            after=s.after,
+            corrected=s.corrected,
+            ruling=ruling_of(s.done.limits),
+            **s.done._asdict(),
+        )
         for s in steps
     ]
 
@@ -98,29 +143,29 @@ def worst(rows):
     any.
     """
     for number, row in enumerate(rows):
-        if row["error"]:
+        if row.error:
             return number
-    ruled = [(row["ruling"].order, -number) for number, row in enumerate(rows) if row["ruling"]]
+    ruled = [(row.ruling.order, -number) for number, row in enumerate(rows) if row.ruling]
     return -max(ruled)[1] if ruled else None
 
 
-def orders(seen, rows):
+def orders(scene, rows):
     """Rules of order that are not kept, by pick number."""
-    good = [(i, r) for i, r in enumerate(rows) if r["step"] and r.get("pick")]
-    found = order_rules(seen["members"], tuple(r["step"] for _, r in good), tuple(r["pick"] for _, r in good))
+    good = [(i, r) for i, r in enumerate(rows) if r.step and r.pick]
+    found = order_rules(scene.members, tuple(r.step for _, r in good), tuple(r.pick for _, r in good))
     return {good[o.number - 1][0]: o for o in reversed(found)}
 
 
 def chain_of(row):
     """The chain of gear of a pick worked out."""
-    return chain(row["worked"], date.today()) if row["worked"] else ()
+    return chain(row.worked, date.today()) if row.worked else ()
 
 
-def changes_of(seen, row):
+def changes_of(scene, row):
     """Small changes of a pick and what each does."""
-    if not row["worked"]:
+    if not row.worked:
         return ()
-    return changes(seen["members"], row["step"], row["pick"], seen["site"], date.today())
+    return changes(scene.members, row.step, row.pick, scene.site, date.today())
 
 
 @transaction.atomic
@@ -166,7 +211,7 @@ steps.register(
 )
 
 
-def new_pick(seen, picks, member, at):
+def new_pick(scene, picks, member, at):
     """A pick of a cut, with the usual values and what of the last pick carries over."""
     if len(picks) >= MOST:
         raise NotSolvable(what="pick", why=f"a takedown has up to {MOST} picks")
@@ -177,24 +222,24 @@ def new_pick(seen, picks, member, at):
             if k in ("device_kind", "device_at", "wraps", "knot", "sling_as", "design_school", *ROLES)
         }
         if picks
-        else _first_gear(seen)
+        else _first_gear(scene)
     )
     return {**USUAL, "id": new_id("p"), "member": member, "at_m": at, "method": "free", **kept}
 
 
-def with_usual_point(seen, entry):
+def with_usual_point(scene, entry):
     """A pick that is held by a line, with a usual rigging point to drag from where it has none."""
     way = methods().get(entry.get("method", USUAL["method"]))
     if way is None or way.lines == 0 or entry.get("point"):
         return entry
-    place = usual_point(seen["members"], cut_of(entry), way)
+    place = usual_point(scene.members, cut_of(entry), way)
     return entry | ({"point": {"member": place.member, "at_m": place.at}} if place else {})
 
 
-def _first_gear(seen):
+def _first_gear(scene):
     """The first item of each part of the path that may be used today."""
     found = {}
-    for item in seen["store"].values():
+    for item in scene.store.values():
         if (
             item.role in ("rope", "sling", "block", "device")
             and item.role not in found
@@ -204,50 +249,50 @@ def _first_gear(seen):
     return found
 
 
-def placed(seen, standing, view, x, z):
+def placed(scene, standing, view, x, z):
     """Member and place of a touch on the picture."""
-    row, along = aimed(seen["members"], standing, view, x, z)
-    return seen["members"].names[row], along
+    row, along = aimed(scene.members, standing, view, x, z)
+    return scene.members.names[row], along
 
 
-def dragged(seen, row, handle, view, x, z):
+def dragged(scene, row, handle, view, x, z):
     """What dragging a handle of the picture to a place means for a pick's entry."""
-    members, entry = seen["members"], row["entry"]
-    if handle == "tie" and row["step"]:
-        piece = row["step"].piece
+    members, entry = scene.members, row.entry
+    if handle == "tie" and row.step:
+        piece = row.step.piece
         along, _ = along_at(members, piece.row, view, x, z, members.end[piece.row])
         return {"tie_m": round(min(max(along - entry["at_m"], 0.0), piece.length), 2)}
     if handle == "cut":
         which = members.rows.get(entry.get("member", ""))
         if which is None:
             raise NotSolvable(what="cut", why="the limb it was on is no longer there")
-        return {"at_m": round(along_at(members, which, view, x, z, row["before"].ends[which])[0], 2)}
+        return {"at_m": round(along_at(members, which, view, x, z, row.before.ends[which])[0], 2)}
     if handle == "point":
-        which, along = aimed(members, row["after"], view, x, z)
+        which, along = aimed(members, row.after, view, x, z)
         kept = {k: v for k, v in (entry.get("point") or {}).items() if k not in ("tree", "place_m")}
         return {"point": kept | {"member": members.names[which], "at_m": along}}
     if handle in ("stance", "tie_in"):
-        which, along = aimed(members, row["after"], view, x, z)
+        which, along = aimed(members, row.after, view, x, z)
         name = "tie" if handle == "tie_in" else "stance"
         kept = {k: v for k, v in (entry.get("climber") or {}).items() if name != "tie" or k != "tie_tree"}
         return {"climber": kept | {f"{name}_member": members.names[which], f"{name}_m": along}}
     if handle == "redirect":
-        which, along = aimed(members, row["after"], view, x, z)
+        which, along = aimed(members, row.after, view, x, z)
         return {"redirect": (entry.get("redirect") or {}) | {"member": members.names[which], "at_m": along}}
     if handle == "second_in":
-        which, along = aimed(members, row["after"], view, x, z)
+        which, along = aimed(members, row.after, view, x, z)
         return {"climber": (entry.get("climber") or {}) | {"second": {"member": members.names[which], "at_m": along}}}
-    return _dragged_above(seen, row, handle, x, z)
+    return _dragged_above(scene, row, handle, x, z)
 
 
-def _dragged_above(seen, row, handle, x, y):
+def _dragged_above(scene, row, handle, x, y):
     """What dragging a handle of the picture from above means: east and north of the site's origin [m]."""
-    site, step = seen["site"], row["step"]
+    site, step = scene.site, row.step
     east, north = x - site.tree_x, y - site.tree_y
     if handle == "landing":
         return {"landing_m": [round(east, 2), round(north, 2)]}
     if handle == "device":
-        high = (row["entry"].get("device_at") or (0.0, 0.0, 1.0))[2]
+        high = (row.entry.get("device_at") or (0.0, 0.0, 1.0))[2]
         return {"device_at": [round(east, 2), round(north, 2), high]}
     if handle == "faces" and step:
         way = math.atan2(east - step.piece.butt[0], north - step.piece.butt[1])
@@ -255,35 +300,28 @@ def _dragged_above(seen, row, handle, x, y):
     return {}
 
 
-def proposal(seen, picks):
+def proposal(scene, picks):
     """An order that is nowhere worse than the one there is, with what moves and why."""
 
     def judged(order):
-        rows = run(seen, [picks[i] for i in order])
-        count = Counter("refused" if r["error"] else r["ruling"].verdict if r["ruling"] else "" for r in rows)
+        rows = run(scene, [picks[i] for i in order])
+        count = Counter("refused" if r.error else r.ruling.verdict if r.ruling else "" for r in rows)
         return Score(
             count["refused"],
             count[Verdict.OVER],
             count[Verdict.NOT_KNOWN],
-            len(orders(seen, rows)),
+            len(orders(scene, rows)),
             count[Verdict.NEAR],
         )
 
-    return proposed(seen["members"], [cut_of(p) for p in picks], judged)
+    return proposed(scene.members, [cut_of(p) for p in picks], judged)
 
 
-def choices(seen):
-    """Choices of the pick's form; made once for a scene."""
-    if "choices" not in seen:
-        seen["choices"] = _choices(seen)
-    return seen["choices"]
-
-
-def _choices(seen):
+def _choices(scene):
     by_role = {
         f"gear {' '.join(kinds)}": [
             ("", "none"),
-            *((i.name, i.name) for i in seen["store"].values() if i.role in kinds),
+            *((i.name, i.name) for i in scene.store.values() if i.role in kinds),
         ]
         for kinds in ACCEPTS.values()
     }
@@ -295,12 +333,12 @@ def _choices(seen):
         "slings": [(f.key, f.name) for f in factors("sling").values()],
         "designs": [(s.key, s.name) for s in schools("design").values()],
         "notches": [("", "not said"), *((s.key, s.name) for s in schools("notch").values())],
-        "members": [(n, n or "the stem") for n in seen["members"].names],
+        "members": [(n, n or "the stem") for n in scene.members.names],
         "held": [("lock", "locked off"), ("soft", "held softly"), ("run", "let run")],
         "settings": settings_named(),
         "beds": listed("beds"),
         "away": listed("away"),
-        "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in seen["others"]],
+        "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in scene.others],
     }
 
 
@@ -315,23 +353,23 @@ def method(key):
 
 
 def usual_view(tree):
-    """Bearing from which the lean is seen in full [rad]."""
+    """Bearing from which the lean is scene in full [rad]."""
     return (tree.lean_azimuth - math.pi / 2.0) % math.tau
 
 
-def whole_tree(seen):
+def whole_tree(scene):
     """The tree before anything is cut."""
-    return whole(seen["members"])
+    return whole(scene.members)
 
 
-def left_standing(seen, rows):
+def left_standing(scene, rows):
     """What stands after the last pick."""
-    return rows[-1]["after"] if rows else whole(seen["members"])
+    return rows[-1].after if rows else whole(scene.members)
 
 
-def standing_mass(seen, rows):
+def standing_mass(scene, rows):
     """Mass of what stands after the last pick [kg]."""
-    return left_over(seen["members"], left_standing(seen, rows))
+    return left_over(scene.members, left_standing(scene, rows))
 
 
 def entries(tree):
@@ -374,24 +412,19 @@ def spread(worked):
     return drop_reach(worked.piece.reach, worked.piece.cg[2])
 
 
-def people_of(seen, row):
+def people_of(scene, row):
     """Where people on the ground stand at a pick worked out, and the ground they keep off: strips
     of its tight ropes.
     """
-    if not row["worked"]:
-        return (), ()
-    members, worked, site = seen["members"], row["worked"], seen["site"]
+    if not row.worked:
+        return (), []
+    members, worked, site = scene.members, row.worked, scene.site
     return stands_of(members, worked, site), [recoil_of(leg) for leg in legs_of(members, worked, site)]
 
 
-def climber_of(seen, row):
+def climber_of(scene, row):
     """The climber of a pick worked out, or None without one whose places stand."""
-    return aloft(seen["members"], row["worked"], seen["site"]) if row["worked"] else None
-
-
-def slip_path(found):
-    """Way of a climber whose foot slips, down to under the tie-in; empty where two lines hold them."""
-    return [] if found.loads else pendulum_swing(found.tie, found.stance)[0][:9].tolist()
+    return aloft(scene.members, row.worked, scene.site) if row.worked else None
 
 
 def ground_force(worked):
@@ -399,19 +432,20 @@ def ground_force(worked):
     return on_ground(worked.piece, worked.pick)
 
 
-def other_point(seen, row):
+def other_point(scene, row):
     """The same pick over a fork instead of its block, or the other way round: its forces, or None."""
-    pick = row["pick"]
+    pick = row.pick
     turned = replace(pick, point=replace(pick.point, fork=not pick.point.fork))
     try:
-        return work(seen["members"], row["step"], turned, seen["site"], swing=False).forces  # shown without intervals
+        other = work(scene.members, row.step, turned, scene.site, swing=False)  # shown without intervals
     except CoreError:
         return None
+    return other.forces if isinstance(other, HeldPick) else None
 
 
 def wraps_table(row):
     """Wraps to hold, let run and lock off on every device: its row, the wraps."""
-    forces, pick = row["worked"].forces, row["pick"]
+    forces, pick = row.worked.forces, row.pick
     own = friction_of(pick)
     return [
         (d, wraps_on(forces.peaks, forces.tension_ratio, d, own if d.key == pick.device else None))
@@ -438,16 +472,16 @@ def turns_taken(pick):
 
 def friction_used(row):
     """Friction of rope on the pick's device, and how many readings of the crew stand behind it."""
-    item = row["pick"].gear.get("device")
-    return friction_of(row["pick"]), len(item.readings) if item else 0
+    item = row.pick.gear.get("device")
+    return friction_of(row.pick), len(item.readings) if item else 0
 
 
-def access_of(seen, plan):
+def access_of(scene, plan):
     """The way up as the core takes it, its limits and the load on its fork; None where nobody said."""
     way = way_up_of(plan.access)
     if way is None:
         return None
-    return way, access_limits(seen["members"], way), fork_load(way)
+    return way, access_limits(scene.members, way), fork_load(way)
 
 
 def way_name(way):
@@ -469,20 +503,20 @@ class CutFigures(NamedTuple):
     step: object
 
 
-def cut_of_pick(seen, row):
+def cut_of_pick(scene, row):
     """A pick's cut worked out."""
-    pick, piece, members = row["pick"], row["step"].piece, seen["members"]
+    pick, piece, members = row.pick, row.step.piece, scene.members
     hinge = hinge_aloft(members, piece, pick)
     return CutFigures(
         turns=pick.cut.parts(piece.slope),
         aside=pick.cut.aside() if hinge else 0.0,
         hinge=hinge,
-        step=step_aloft(members, row["worked"]) if row["worked"] else None,
+        step=step_aloft(members, row.worked) if row.worked else None,
     )
 
 
 @transaction.atomic
-def keep_access(seen, plan, values, revision):
+def keep_access(scene, plan, values, revision):
     """Save the way up once the core takes it, put together with what others saved; conflicts by key, nothing saved
     then.
     """
@@ -494,7 +528,7 @@ def keep_access(seen, plan, values, revision):
     found = merged(base.access if base else {}, row.access, entry)
     if found.conflicts:
         return {key: clash_text(clash.theirs) for key, clash in found.conflicts.items()}
-    access_limits(seen["members"], way_up_of(found.values))
+    access_limits(scene.members, way_up_of(found.values))
     with steps.recorded("takedown", row.tree, "way up changed"):
         row.access = found.values
         row.save()

@@ -28,11 +28,11 @@ CAUTIONS = (
 
 def verdict(row, system):
     """Shape of a pick's verdict, and what rules it in a few words, empty within limits."""
-    if row["error"]:
-        return "over", refused(row["error"], system)
-    if row["ruling"] is None or row["ruling"].verdict is Verdict.WITHIN:
+    if row.error:
+        return "over", refused(row.error, system)
+    if row.ruling is None or row.ruling.verdict is Verdict.WITHIN:
         return "within", ""
-    return SHAPES[row["ruling"].verdict], limit_said(row["ruling"], system)["name"]
+    return SHAPES[row.ruling.verdict], limit_said(row.ruling, system)["name"]
 
 
 def worst_first(limits, system):
@@ -47,16 +47,16 @@ def worst(number, rows, system):
     if number is None:
         return None
     row = rows[number]
-    if row["error"]:
+    if row.error:
         said = {
             "shape": "over",
             "name": "Refused",
             "verdict": "not worked out",
-            "sentence": refused(row["error"], system),
+            "sentence": refused(row.error, system),
         }
     else:
-        said = limit_said(row["ruling"], system)
-    return said | {"number": number + 1, "n": number, "id": row["entry"].get("id", "")}
+        said = limit_said(row.ruling, system)
+    return said | {"number": number + 1, "n": number, "id": row.entry.get("id", "")}
 
 
 def bends_at(anchor, system):

@@ -56,10 +56,10 @@ class Takedown(BrowserTestCase):
         self.assertEqual(len(picks), 6)
         stem = [i for i, p in enumerate(picks) if p["member"] == ""]
         self.assertGreaterEqual(len(stem), 3)
-        rows = planner.run(planner.scene(self.tree), picks)
+        rows = planner.run(planner.scene_of(self.tree), picks)
         shown = [float(e.get_attribute("data-raw")) for e in self.all(".picks [data-raw]")]
         for row, mass in zip(rows, shown, strict=True):
-            self.assertAlmostEqual(row["step"].piece.mass.value, mass, delta=1e-4)
+            self.assertAlmostEqual(row.step.piece.mass.value, mass, delta=1e-4)
         n = stem[1]
         # A stem pick is held by a rope over a block below it: typed, all by keyboard.
         self.answered(lambda: self.one(f".picks [data-take='pick {picks[n]['id']}']").send_keys(Keys.ENTER))
@@ -67,13 +67,13 @@ class Takedown(BrowserTestCase):
         self.answered(lambda: self.type("point_m", f"{at - 0.5:.2f}", Keys.TAB))
         self.choose("method", "negative")
         self.assertEqual((self.picks()[n]["method"], self.picks()[n]["rope"]), ("negative", "Test line"))
-        row = planner.run(planner.scene(self.tree), self.picks())[n]
+        row = planner.run(planner.scene_of(self.tree), self.picks())[n]
         raw = {
             float(e.get_attribute("data-raw"))
             for e in self.all("[data-fragment=forces] [data-raw]")
             if e.get_attribute("data-raw")
         }
-        for value in (row["worked"].forces.peaks.elastic.value, row["worked"].forces.on_point.value):
+        for value in (row.worked.forces.peaks.elastic.value, row.worked.forces.on_point.value):
             self.assertTrue(any(abs(value - r) < 1e-4 * value for r in raw), value)
         # From above: where its notch faces, and where it is put down, by dragging.
         self.assertIn("Which way it goes", self.one("[data-fragment=ruling]").get_attribute("innerHTML"))
@@ -127,11 +127,11 @@ class Takedown(BrowserTestCase):
         self.assertEqual(len(self.picks()), 5)
         self.type("new_at_m", "4")
         self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
-        rows = planner.run(planner.scene(self.tree), self.picks())
+        rows = planner.run(planner.scene_of(self.tree), self.picks())
         shown = [float(e.get_attribute("data-raw")) for e in self.all(".picks [data-raw]")]
         self.assertEqual(len(shown), 6)
         for row, mass in zip(rows, shown, strict=True):
-            self.assertAlmostEqual(row["step"].piece.mass.value, mass, delta=1e-4)
+            self.assertAlmostEqual(row.step.piece.mass.value, mass, delta=1e-4)
 
     def test_a_setting_stands_for_wraps_and_a_weighed_piece_tells_of_the_next(self):
         self.open("takedown")
@@ -147,12 +147,12 @@ class Takedown(BrowserTestCase):
         wraps, setting = (self.one(f"main [name={n}]") for n in ("wraps", "setting"))
         self.assertEqual((wraps.is_displayed(), setting.is_displayed()), (False, True))
         self.assertEqual(self.picks()[0]["setting"], 1)
-        before = [r["step"].piece.mass.value for r in planner.run(planner.scene(self.tree), self.picks())]
+        before = [r.step.piece.mass.value for r in planner.run(planner.scene_of(self.tree), self.picks())]
         field = self.one("main [name=weighed_kg]")
         self.page.execute_script("arguments[0].closest('details').open = true", field)
         self.answered(lambda: self.type("weighed_kg", f"{1.25 * before[0]:.0f}", Keys.TAB))
         self.answered(lambda: self.one(".picks li:nth-child(2) [data-take^=pick]").send_keys(Keys.ENTER))
-        after = [r["step"].piece.mass.value for r in planner.run(planner.scene(self.tree), self.picks())]
+        after = [r.step.piece.mass.value for r in planner.run(planner.scene_of(self.tree), self.picks())]
         self.assertGreater(after[1], 1.02 * before[1])
         said = self.one("[data-figure=corrected]").text
         self.assertIn("1 piece weighed before this one", said)
@@ -160,7 +160,7 @@ class Takedown(BrowserTestCase):
         self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", undo)
         undo.click()
         self.until(lambda: not any(p.get("weighed_kg") for p in self.picks()))
-        again = [r["step"].piece.mass.value for r in planner.run(planner.scene(self.tree), self.picks())]
+        again = [r.step.piece.mass.value for r in planner.run(planner.scene_of(self.tree), self.picks())]
         self.assertEqual(again, before)
 
     def test_pages_without_serious_complaints(self):

@@ -1,0 +1,251 @@
+"""What the takedown bench shows: the picks in order, one pick in words and figures, and the way up."""
+
+import math
+
+from apps.takedown import cutfigures, picture, planner, wording
+from cantrel import quantities
+from cantrel.limits import limit_said
+
+
+def shown(scene, picks, name, view, system, near=False):
+    """Everything the bench shows of the picks, the one of that id in full."""
+    rows = planner.run(scene, picks)
+    picked = next((i for i, pick in enumerate(picks) if pick.get("id") == name), -1)
+    row = rows[picked] if picked >= 0 else None
+    beside = [picks[i]["id"] if 0 <= i < len(picks) and picked >= 0 else "" for i in (picked - 1, picked + 1)]
+    left = planner.left_standing(scene, rows)
+    orders = planner.orders(scene, rows)
+    found = {
+        "units": system,
+        "picked": picked,
+        "name": name,
+        "before": beside[0],
+        "after": beside[1],
+        "count": len(rows),
+        "elevation": picture.elevation(scene, row, view, system, left, near),
+        "near": int(near),
+        "above": picture.above(scene, row, system),
+        "list": picture.listed(rows, orders, picked, system, wording),
+        "row": row,
+        "broken": "",
+        "view": round(math.degrees(view)) % 360,
+        "cautions": wording.CAUTIONS,
+        "left": quantities.text(planner.standing_mass(scene, rows), "mass", system),
+        "whole": wording.worst(planner.worst(rows), rows, system),
+    }
+    if row:
+        found |= _of_pick(scene, row, system)
+    return found
+
+
+def _of_pick(scene, row, system):
+    """One pick in words and figures."""
+    if row.error:
+        return {"broken": f"Pick refused: {wording.refused(row.error, system)}"}
+    piece = row.step.piece
+    limits = wording.worst_first(row.limits, system)
+    tried = [wording.change(c, system) for c in planner.changes_of(scene, row)]
+    over = any(x["shape"] == "over" for x in limits)
+    links = picture.links(planner.chain_of(row), system)
+    return {
+        "corrected": wording.corrected(row.corrected),
+        "fullest": next((x for x in links if x["weakest"]), None),
+        "ruling": limit_said(row.ruling, system) if row.ruling else None,
+        "limits": limits,
+        "mends": [c for c in tried if c["mends"]][:2] if over else [],
+        "tried": tried,
+        "over": over,
+        "piece": {
+            "foliage": quantities.text(piece.foliage, "mass", system),
+            "mass": quantities.estimate(piece.mass, "mass", system),
+            "raw": f"{piece.mass.value:.9g}",
+            "length": quantities.text(piece.length, "length", system),
+            "balance": quantities.estimate(piece.balance, "length", system),
+            "thick": quantities.text(piece.diameter, "girth", system),
+        },
+        "forces": _forces(scene, row, row.held.forces, system) if row.held else None,
+        "links": links,
+        "cut": cutfigures.rows(scene, row, system),
+        "besides": _besides(scene, row, system),
+        "method": planner.method(row.pick.method),
+        "way": _way(row.held, system) if row.held else None,
+    }
+
+
+def _forces(scene, row, f, system):
+    pick = row.pick
+
+    def kn(value):
+        return quantities.text(value, "force", system) if value is not None else ""
+
+    taken, force = f.taken(pick.pretension), f.anchor
+    return {
+        "schools": _schools(f, system),
+        "fall": quantities.text(f.drop_height, "offset", system),
+        "point": quantities.estimate(f.on_point, "force", system),
+        "raw_point": f"{f.on_point.value:.9g}",
+        "passed": f"{100 * f.tension_ratio:.0f} %",
+        "hand": quantities.estimate(f.hand, "small_force", system),
+        "raw_hand": f"{f.hand.value:.9g}",
+        "wraps": wording.wraps(f.wraps),
+        "thumb": f"{f.thumb:g}",
+        "needed": quantities.text(f.needed, "length", system),
+        "along": kn(force.along) if force else "",
+        "across": kn(force.across) if force else "",
+        "lever": kn(f.lever),
+        "raw_lever": f"{f.lever or 0:.9g}",
+        "lifts": "" if taken is None else f"{100 * taken:.0f} %",
+        "far": kn(f.far_anchor.load.value if f.far_anchor else None),
+        "on_lead": kn(f.redirect.load.value if f.redirect else None),
+        "wood": _wood(f, system),
+        "course": wording.course(f.course, pick.held, system) if f.course else "",
+        "stiffness": wording.stiffness(pick.gear.get("rope"), f.known, system),
+        "friction": wording.friction(*planner.friction_used(row)),
+        "devices": _devices(row),
+        "ways": _over(scene, row, system),
+    }
+
+
+def _schools(f, system):
+    """Peaks by every school, the motion first; the one that counts is marked."""
+    rows = [
+        ("By its motion on the rope", f.peaks.motion, "motion"),
+        ("On its hinge, at most", f.peaks.lever, "lever"),
+        ("Hanging still", f.peaks.static, "still"),
+        ("Locked, all its fall into the rope", f.peaks.elastic, "stretch"),
+        ("Let run by these wraps", f.peaks.let_run, "run"),
+        ("By the field rule", f.peaks.field, "field"),
+    ]
+    if f.peaks.school == "span":
+        rows = [("Let go onto the line", f.peaks.governing, "span"), ("Hanging still on it", f.peaks.static, "still")]
+    return [
+        {
+            "name": name,
+            "value": quantities.estimate(e, "force", system),
+            "raw": f"{e.value:.9g}",
+            "counts": key == f.peaks.school,
+        }
+        for name, e, key in rows
+        if e is not None
+    ]
+
+
+def _wood(f, system):
+    """What carries the point: where it is stressed most, and how much it is bent, turned and leans on its roots."""
+    if f.wood is None:
+        return None
+    return {
+        "stress": quantities.estimate(f.wood.stress, "fine_strength", system),
+        "where": wording.bends_at(f.wood.anchor, system),
+        "twist": quantities.estimate(f.wood.twist, "fine_strength", system),
+        "turning": quantities.estimate(f.wood.turning, "moment", system),
+        "raw": f"{f.wood.stress.value:.9g}",
+    }
+
+
+def _devices(row):
+    """Wraps on every device, the one in use marked."""
+    return [
+        {
+            "name": d.name,
+            "used": d.key == row.pick.device,
+            "most": "by its setting" if d.settings else f"{d.most:g}",
+            "base": "" if d.settings else f"{d.base.value:g}",
+            "wraps": wording.wraps(w),
+        }
+        for d, w in planner.wraps_table(row)
+    ]
+
+
+def _over(scene, row, system):
+    """What the point carries over a block and over a fork, still and at the peak."""
+    own, other = row.held.forces, planner.other_point(scene, row)
+    both = [(row.pick.point.fork, own)] + ([(not row.pick.point.fork, other)] if other else [])
+    return [
+        {
+            "name": "Over a natural fork" if fork else "Over a block",
+            "used": f is own,
+            "passed": f"{100 * f.tension_ratio:.0f} %",
+            "peak": quantities.text(f.on_point.value, "force", system),
+            "still": quantities.text(f.on_point_still, "force", system),
+            "raw": f"{f.on_point.value:.9g}",
+            "leg": quantities.text(f.peaks.governing.value, "force", system),
+        }
+        for fork, f in sorted(both, key=lambda b: b[0])
+    ]
+
+
+def _besides(scene, row, system):
+    """Second tie, free fall, the line beside and the climber as facts: label and value."""
+    found, worked, pick = [], row.worked, row.pick
+    shares = planner.shares(worked)
+    if shares:
+        found += [("First tie carries", shares.first, "force"), ("Second tie carries", shares.second, "force")]
+    if shares and shares.first_leg:
+        found += [("First leg", shares.first_leg, "offset"), ("Second leg", shares.second_leg, "offset")]
+    if pick.method == "free":
+        force = planner.ground_force(worked)
+        found += [
+            ("Energy at the ground", planner.energy(worked), "energy"),
+            ("May come to, from under its balance", planner.spread(worked), "length"),
+            ("Mean force on the ground", force.value, "force"),
+            ("at least", force.low, "force"),
+            ("at most", force.high, "force"),
+        ]
+    if row.held and row.held.put.aside > 0.0:
+        put = row.held.put
+        found += [
+            ("Put down beside the point by", put.aside, "length"),
+            ("Tag line at the ground", put.least, "small_force"),
+            ("Tag line high up", put.most, "small_force"),
+        ]
+    return [
+        {
+            "label": name,
+            "value": quantities.text(v, d, system) if math.isfinite(v) else "all the way round",
+            "raw": f"{v:.9g}",
+        }
+        for name, v, d in found + _climber(scene, row)
+    ]
+
+
+def _climber(scene, row):
+    found = planner.climber_of(scene, row)
+    if found is None:
+        return []
+    facts = [
+        ("Climber’s line off upright", found.line.angle, "angle"),
+        ("Load on the tie-in", found.loads[0] if found.loads else found.line.load, "force"),
+        ("Stance to the cut", found.reach, "offset"),
+        ("Swing if a foot slips", found.line.swing, "length"),
+        ("Line that reaches the ground", found.line.need, "length"),
+    ]
+    return facts + ([("Load on the second tie-in", found.loads[1], "force")] if found.loads else [])
+
+
+def _way(held, system):
+    path = held.path
+    heavy = {"tip": "tips go down", "butt": "butt goes down", "level": "hangs about level"}[path.heavy]
+    return {
+        "heavy": heavy,
+        "hang": quantities.text(abs(path.hang), "angle", system),
+        "angle": quantities.text(path.angle, "angle", system),
+        "low": quantities.text(path.low, "length", system),
+        "passes": [
+            {"name": p.name, "gap": quantities.text(max(p.gap, 0.0), "length", system), "over": p.over}
+            for p in held.passes[:6]
+        ],
+    }
+
+
+def way_up(scene, plan, system):
+    worked = planner.access_of(scene, plan)
+    drawing = {"drawing": picture.way_up(scene, plan.access, system)}
+    if worked is None:
+        return drawing
+    _way, limits, load = worked
+    return drawing | {
+        "limits": wording.worst_first(limits, system),
+        "load": quantities.estimate(load, "force", system),
+        "raw_load": f"{load.value:.9g}",
+    }
