@@ -168,7 +168,7 @@ def drawing():
 
 
 def lists(client, person):
-    from apps.exchange import intake
+    from apps.exchange import list_planner
     from apps.exchange.models import Intake
     from apps.jobs.models import Job, Tree
 
@@ -183,10 +183,10 @@ def lists(client, person):
     kept = Intake.objects.create(job=job, kind="csv", name="park.csv", text=f"{headings}\n{rows}\n")
     kept.mapping = dict(zip(headings.split(";"), ("name", "species", "diameter", "height", "x", "y"), strict=True))
     start = time.perf_counter()
-    intake.look(kept, 25)
+    list_planner.look(kept, 25)
     print(f"5,000 trees looked at           {time.perf_counter() - start:7.2f} s")
     start = time.perf_counter()
-    intake.take(kept, "bench")
+    list_planner.take(kept, "bench")
     print(f"5,000 trees taken in            {time.perf_counter() - start:7.2f} s    (wanted: 10)")
 
 

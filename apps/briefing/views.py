@@ -10,7 +10,7 @@ from apps.crews.permissions import permission
 from apps.felling.planner import evaluated, plan_for
 from apps.felling.presenter import bench
 from apps.jobs import planner as jobs
-from apps.survey.body import weak_said
+from apps.survey.body_planner import weak_said
 from apps.survey.planner import used_readings, walk_up
 from apps.takedown.brief import sheet, worked_picks
 from cantrel import quantities
@@ -97,9 +97,10 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
         context["takedown"] = sheet(worked, request.units)
         if context["sections"]:
             return render(request, "briefing/brief.html", context)
-        given, result = evaluated(tree)
-        context |= bench(given, result, request.units, tall=330)
-        context["weak"] = weak_said(given.tree, request.units)
+        worked = evaluated(tree)
+        result = worked.result
+        context |= bench(worked, request.units, tall=330)
+        context["weak"] = weak_said(worked.given.tree, request.units)
         context["key_figures"] = [quantities.figure(result.figures[k], request.units) for k in KEY]
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)

@@ -5,11 +5,13 @@ from django.db import transaction
 from apps.briefing.planner import document
 from apps.crews import steps
 from apps.daybook.models import FellingRecord
+from apps.felling.bench_planner import Worked
 from apps.felling.planner import evaluated
 from treecore.document.versions import upgraded
 from treecore.felling.plan import evaluate
 from treecore.formats.plan_document import tree_plan
 from treecore.learning.outcome import Outcome, outcome
+from treecore.site import place
 
 
 def planned(tree, record=None):
@@ -29,7 +31,13 @@ def planned_core(tree, record=None):
         return evaluated(tree, quick=True)
     kept = upgraded(kept)
     given = tree_plan(kept["site"], kept["trees"][0]).felling
-    return given, evaluate(given)
+    return Worked(given, evaluate(given))
+
+
+def came_to_lie(given, record):
+    """Where the top came to lie by the lay and the height of a record, on the site [m]."""
+    length = (record.height or given.tree.height.value) - given.cuts.stump
+    return place(given.site, record.lay, length, 0.0)
 
 
 def compare(given, record):

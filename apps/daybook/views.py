@@ -67,9 +67,9 @@ def record(request, job_id, tree_id):
             return redirect("record", job_id, tree_id)
     context = page(request, tree, "record", form=form, record=kept)
     try:
-        given, result = planner.planned_core(tree, kept)
-        context["rows"] = _rows(planner.compare(given, kept), request.units)
-        context["drawing"] = lays(given, result, kept, request.units)
+        worked = planner.planned_core(tree, kept)
+        context["rows"] = _rows(planner.compare(worked.given, kept), request.units)
+        context["drawing"] = lays(worked, kept, request.units)
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)
     return render(request, "daybook/record.html", context)

@@ -11,7 +11,7 @@ from django.views.decorators.http import require_POST
 
 from apps.briefing.planner import document
 from apps.crews.permissions import permission
-from apps.exchange import intake, planfile
+from apps.exchange import document_planner, list_planner
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from treecore.errors import CoreError
@@ -36,7 +36,7 @@ def geojson(request, job_id):
     """Site and trees as GeoJSON, in local metres or in latitude and longitude."""
     job = jobs.job_for(request.crew, job_id)
     try:
-        found = intake.geojson_of(job, lat_lon="wgs84" in request.GET)
+        found = list_planner.geojson_of(job, lat_lon="wgs84" in request.GET)
     except CoreError as error:
         messages.error(request, quantities.explain(error, request.units))
         return redirect("site", job_id)
@@ -49,7 +49,7 @@ def geojson(request, job_id):
 def tree_list(request, job_id):
     """The job's trees as CSV."""
     job = jobs.job_for(request.crew, job_id)
-    return _file(intake.tree_list_of(job), "text/csv; charset=utf-8", f"{slugify(job.name)}-trees.csv")
+    return _file(list_planner.tree_list_of(job), "text/csv; charset=utf-8", f"{slugify(job.name)}-trees.csv")
 
 
 class FileForm(forms.Form):
@@ -65,12 +65,12 @@ def take_in(request, job_id):
     form = FileForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         try:
-            kept = intake.keep(job, form.cleaned_data["file"], request.user.shown_name(), request.units)
+            kept = list_planner.keep(job, form.cleaned_data["file"], request.user.shown_name(), request.units)
             return redirect("take-in-look", job_id, kept.pk)
         except CoreError as error:
             form.add_error("file", f"{error.field}: {quantities.explain(error, request.units)}")
     return render(
-        request, "exchange/take_in.html", {"job": job, "form": form, "most": intake.MOST, "units": request.units}
+        request, "exchange/take_in.html", {"job": job, "form": form, "most": list_planner.MOST, "units": request.units}
     )
 
 
@@ -78,13 +78,13 @@ def take_in(request, job_id):
 def take_in_look(request, job_id, intake_id):
     """What a file would bring, line by line; columns and refused lines can be set right."""
     job = jobs.job_for(request.crew, job_id)
-    kept = intake.intake_for(job, intake_id)
+    kept = list_planner.intake_for(job, intake_id)
     if request.method == "POST":
-        intake.correct(kept, request.POST)
+        list_planner.correct(kept, request.POST)
         return redirect("take-in-look", job_id, intake_id)
     context = {"job": job, "kept": kept, "units": request.units}
     try:
-        context |= intake.look(kept, SHOWN)
+        context |= list_planner.look(kept, SHOWN)
     except CoreError as error:
         context["broken"] = f"{error.field}: {quantities.explain(error, request.units)}"
     return render(request, "exchange/look.html", context)
@@ -95,12 +95,12 @@ def take_in_look(request, job_id, intake_id):
 def take_in_now(request, job_id, intake_id):
     """Take the good lines in, all or none; with a script the page follows how far it is."""
     job = jobs.job_for(request.crew, job_id)
-    kept = intake.intake_for(job, intake_id)
+    kept = list_planner.intake_for(job, intake_id)
     if request.headers.get("X-Requested-With") == "fetch":
-        intake.start(kept, request.user.shown_name())
+        list_planner.start(kept, request.user.shown_name())
         return JsonResponse({"started": True})
     try:
-        count = intake.take(kept, request.user.shown_name())
+        count = list_planner.take(kept, request.user.shown_name())
         messages.success(request, f"{count} taken in.")
     except CoreError as error:
         messages.error(request, f"Nothing was taken in. {error.field}: {quantities.explain(error, request.units)}")
@@ -111,7 +111,7 @@ def take_in_now(request, job_id, intake_id):
 @permission("plan.change")
 def take_in_far(request, job_id, intake_id):
     """How far the taking in is."""
-    return JsonResponse(intake.progress(intake.intake_for(jobs.job_for(request.crew, job_id), intake_id)))
+    return JsonResponse(list_planner.progress(list_planner.intake_for(jobs.job_for(request.crew, job_id), intake_id)))
 
 
 class PlanFileForm(forms.Form):
@@ -126,25 +126,31 @@ def plan_file(request):
     form = PlanFileForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         try:
-            kept = planfile.keep(request.crew, form.cleaned_data["file"], request.user.shown_name())
+            kept = document_planner.keep(request.crew, form.cleaned_data["file"], request.user.shown_name())
             return redirect("plan-file-look", kept.pk)
         except CoreError as error:
             form.add_error("file", f"{error.field}: {quantities.explain(error, request.units)}")
-    return render(request, "exchange/plan_file.html", {"form": form, "most": planfile.MOST, "units": request.units})
+    return render(
+        request, "exchange/plan_file.html", {"form": form, "most": document_planner.MOST, "units": request.units}
+    )
 
 
 @permission("plan.change")
 def plan_file_look(request, file_id):
     """What a plan file would bring, line by line; a POST makes a job of it, or puts it over one that was looked at."""
-    kept = planfile.file_for(request.crew, file_id)
+    kept = document_planner.file_for(request.crew, file_id)
     asked = request.POST.get("over") or request.GET.get("over", "")
     over = jobs.job_for(request.crew, int(asked)) if asked.isdigit() else None
     if request.method == "POST":
         try:
-            job = planfile.put_over(kept, over, request.POST.get("seen", "")) if over else planfile.make_job(kept)
+            job = (
+                document_planner.put_over(kept, over, request.POST.get("seen", ""))
+                if over
+                else document_planner.make_job(kept)
+            )
             messages.success(request, f"“{job.name}” is as the file says." if over else f"“{job.name}” is a job now.")
             return redirect("job", job.pk)
         except CoreError as error:
             messages.error(request, f"Nothing was taken in. {error.field}: {quantities.explain(error, request.units)}")
-    context = planfile.look(kept, request.units, over) | {"kept": kept, "units": request.units}
+    context = document_planner.look(kept, request.units, over) | {"kept": kept, "units": request.units}
     return render(request, "exchange/plan_look.html", context | {"jobs": jobs.jobs_of(request.crew)})

@@ -2,16 +2,13 @@
 
 from apps.felling import wording
 from cantrel.drawing import label
-from treecore.felling.evaluate import to_open
-from treecore.felling.limits import thickness_range
-from treecore.felling.suggest import by_school
-from treecore.schools import schools
 
 
-def window(given, result, system, width=440, height=126):
+def window(worked, system, width=440, height=126):
     """The hinge window as a band: too thin on the left, too thick on the right."""
+    given, result = worked
     thin, thick = (result.figures[k].estimate for k in ("thin", "thick"))
-    low, high = thickness_range(given)
+    low, high = worked.thickness
     end = max(thick.high, thin.high, given.cuts.hinge, high) * 1.12
     left, right = 12, width - 12
 
@@ -28,8 +25,8 @@ def window(given, result, system, width=440, height=126):
         "thick": (x(thick.low), x(thick.value), x(thick.high)),
         "said": min(max(x(thick.value), left + 96), right - 92),  # clear of the other label and of the edge
         "school": (x(low), x(high) - x(low)),
-        "others": _other_schools(given, x, system),
-        "opens": wording.opens(to_open(result), system),
+        "others": _other_schools(worked, x, system),
+        "opens": wording.opens(worked.opening, system),
         "rules": wording.thin_rule(result.thin_rule, system),
         "now": x(result.wood.mean),
         "shut": thin.value > thick.value,
@@ -37,7 +34,7 @@ def window(given, result, system, width=440, height=126):
             "thin": label(thin.value, "cut", system),
             "thick": label(thick.value, "cut", system),
             "now": label(result.wood.mean, "cut", system),
-            "school": schools("thickness")[given.cuts.thickness_school].name,
+            "school": next(v.school.name for v in worked.schools["thickness"] if v.chosen),
         },
     }
 
@@ -57,10 +54,10 @@ ACROSS = (
 TOTALS = ("margin", "side_moment", "side_most")
 
 
-def _other_schools(given, x, system):
+def _other_schools(worked, x, system):
     """What the other schools would give, as ticks on the band."""
     found = []
-    for value in sorted(by_school(given)["thickness"], key=lambda v: v.usual):
+    for value in sorted(worked.schools["thickness"], key=lambda v: v.usual):
         if not value.chosen:
             at = x(value.usual)
             apart = not found or at - found[-1]["x"] > 46

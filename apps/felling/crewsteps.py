@@ -1,8 +1,6 @@
 """The plan as the crew's numbered steps: what was chosen decides which there are; each says where to stop and look."""
 
 from cantrel.quantities import text
-from treecore.felling.evaluate import thinning
-from treecore.felling.sawing import cut_sequence
 
 SAW_STEPS = {
     "notch_sloping": "Notch: sloping cut first, to {depth} deep.", "notch_level": "Notch: level cut to meet it on one "
@@ -30,20 +28,21 @@ BEFORE_THE_BACK = ("notch_sloping", "notch_level", "nicks")
 LOOK = "Stop and look: both ends of the hinge, the top, the people."
 
 
-def steps(given, result, system):
+def steps(worked, system):
     """The crew's steps in order, with this plan's figures."""
+    given, result = worked
 
     def said(value, dimension):
         return text(value, dimension, system)
 
-    side = given.escape or result.ground.better_escape
+    side = worked.escape
     better = "" if side != result.ground.better_escape else "; it is the better one"
     return [
         f"Close the zone at {said(result.ground.zone_radius, 'length')}; guards call clear. Everyone may say stop.",
         f"Walk the {side} escape path{better}. Look up once more.",
         *_lines(given, said),
-        *_sawing(given, result, said),
-        *_tipping(given, result, said),
+        *_sawing(worked, said),
+        *_tipping(worked, said),
         f"When it moves, leave by the {side} path and keep looking up until it lies still.",
     ]
 
@@ -71,7 +70,8 @@ def _lines(given, said):
     return out
 
 
-def _sawing(given, result, said):
+def _sawing(worked, said):
+    given, result = worked
     cuts = given.cuts
     values = {
         "depth": said(cuts.depth, "cut"),
@@ -79,8 +79,7 @@ def _sawing(given, result, said):
         "rise": said(cuts.rise, "cut"),
         "hinge": _hinge(given, result, said),
     }
-    left = (given.escape or result.ground.better_escape) == "left"
-    rows = cut_sequence(cuts, given.saw, result.point.side_moment >= 0.0, left)
+    rows = worked.cuts
     out = [f"The cuts: notch open {said(cuts.opening, 'angle')}, apex {said(cuts.stump, 'cut')} above the ground."]
     for row in rows:
         look = f" {LOOKS.get(row.key, LOOK)}" if row.look else ""
@@ -114,11 +113,12 @@ def _hinge(given, result, said):
     return f"{said(wood.left, 'cut')} thick at the left, {said(wood.right, 'cut')} at the right, {length} long"
 
 
-def _tipping(given, result, said):
+def _tipping(worked, said):
+    given, result = worked
     out = []
     if given.lines:
         pull = said(result.plan.rigged.pull.value if result.plan.rigged else given.pull.force, "force")
-        ends = " ".join(_drift(row, said) for row in thinning(result))
+        ends = " ".join(_drift(row, said) for row in worked.thinned)
         out.append(
             f"Saw out, faller back. On the agreed word take up to {pull}; stop part way and look at the aim and both "
             f"ends of the hinge. {ends}"

@@ -8,7 +8,7 @@ from django.shortcuts import render
 from django.template.loader import render_to_string
 
 from apps.crews.permissions import allowed, permission
-from apps.felling import fall_pages, planner
+from apps.felling import fall_presenter, log_planner, planner
 from apps.felling.forms import FellForm, LogForm
 from apps.felling.views import handled_by, merged, stored_as_typed, turn_plan, typed
 from apps.jobs import planner as jobs
@@ -38,7 +38,7 @@ def footprint(request, job_id, tree_id):
         "plan": plan,
     }
     try:
-        context |= fall_pages.fall_page(*planner.evaluated(tree, plan), request.units, count)
+        context |= fall_presenter.fall_page(planner.evaluated(tree, plan), request.units, count)
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)
     return render(request, "felling/footprint.html", page(request, tree, "fell", **context))
@@ -56,7 +56,7 @@ def _turned(request, tree, plan):
     clash = planner.keep_fields(tree, plan, request.POST.get("revision"), SHOWN) if saved else {}
     if clash:
         return JsonResponse({"errors": {n: [said] for n, said in clash.items()}, "fragments": {}})
-    context = fall_pages.fall_page(*done, request.units, 10_000) | {"count": 10_000}
+    context = fall_presenter.fall_page(done, request.units, 10_000) | {"count": 10_000}
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("fan", "chances", "course", "ruling")}
     values = {n: typed(n, getattr(plan, n), request.units) for n in (*handled, *turned)}
     values |= {"revision": plan.revision} if saved else {}
@@ -70,26 +70,26 @@ def down(request, job_id, tree_id):
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
     core = planner.core_tree(tree)
-    entry = plan.log or fall_pages.first_log(core)
+    entry = plan.log or log_planner.first_log(core)
     if request.method == "POST":
         return _sawn(request, tree, plan, core, entry)
-    form = LogForm(units=request.units, stored=fall_pages.typed_log(entry, request.units))
+    form = LogForm(units=request.units, stored=fall_presenter.typed_log(entry, request.units))
     context = {"form": form, "writes": allowed(request.user, "plan.change"), "kept": bool(plan.log), "plan": plan}
     try:
-        context |= fall_pages.log_page(entry, core, request.units)
+        context |= fall_presenter.log_page(log_planner.bucked(entry, core), request.units)
     except CoreError as error:
         context["broken"] = quantities.explain(error, request.units)
     return render(request, "felling/down.html", page(request, tree, "fell", **context))
 
 
 def _sawn(request, tree, plan, core, stored):
-    form = LogForm(request.POST, units=request.units, stored=fall_pages.typed_log(stored, request.units))
+    form = LogForm(request.POST, units=request.units, stored=fall_presenter.typed_log(stored, request.units))
 
     def take(values):
-        entry = fall_pages.log_entry(values, request.units)
+        entry = log_planner.log_entry(values, request.units)
         if request.POST.get("handle"):
             _dragged(entry, request.POST)
-        return entry, fall_pages.log_page(entry, core, request.units)
+        return entry, fall_presenter.log_page(log_planner.bucked(entry, core), request.units)
 
     done = form.run(take)
     if done is None:
@@ -102,7 +102,7 @@ def _sawn(request, tree, plan, core, stored):
         if clash:
             return JsonResponse({"errors": {"__all__": list(clash.values())}, "fragments": {}})
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("log", "bucking", "first_cut")}
-    lists = fall_pages.typed_lists(entry, request.units)
+    lists = fall_presenter.typed_lists(entry, request.units)
     values = (lists if request.POST.get("handle") else {}) | ({"revision": plan.revision} if saved else {})
     unit = quantities.symbol("length", request.units)
     notes = {n: f"Taken as {said} {unit}." for n, said in lists.items() if _WORDED.search(request.POST.get(n, ""))}

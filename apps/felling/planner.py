@@ -3,6 +3,7 @@
 from django.db import transaction
 
 from apps.crews import steps
+from apps.felling.bench_planner import Worked
 from apps.felling.models import FellingPlan, YardSchool
 from apps.jobs.planner import common_name, normal_bearing, site_entry
 from apps.survey.planner import every_gate, found_present, measured_entry
@@ -154,9 +155,9 @@ def core_plan(tree, plan, seen=None):
 
 
 def evaluated(tree, plan=None, seen=None, quick=False):
-    """A plan evaluated: the core's input and its result; fall and footprint are among its limits unless ``quick``."""
+    """A plan evaluated, ready for its pages; fall and footprint are among its limits unless ``quick``."""
     given = core_plan(tree, plan or plan_for(tree), seen)
-    return given, evaluate(given) if quick else complete(given).result
+    return Worked(given, evaluate(given) if quick else complete(given).result)
 
 
 def with_picks(plan, count):

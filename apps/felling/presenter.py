@@ -5,25 +5,16 @@ from functools import partial
 
 from apps.felling import wording
 from apps.felling.bars import ledger, window
+from apps.felling.bench_planner import named_schools
 from apps.felling.crewsteps import steps
 from apps.felling.sequence import sequence, stops
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
 from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError
-from treecore.felling.fall import fall
-from treecore.felling.notch import notch_outline
-from treecore.felling.oval import bark_marks, hinge_aside, peg
-from treecore.felling.suggest import by_school
-from treecore.schools import schools
 from treecore.verdict import Verdict
 
 WIDE = 410
-
-
-def result_aside(cuts):
-    """How far the middle of the hinge lies to the left of the stem's middle."""
-    return -hinge_aside(cuts)
 
 
 def _straight_ahead(cuts):
@@ -36,8 +27,9 @@ def _stump_frame(given, height, bottom, top):
     return fitted(WIDE, height, -1.4 * half, 2.3 * half, bottom * half, top * half, margin=6)
 
 
-def stump(given, result, system):
+def stump(worked, system):
     """The stump from above: the lay points right."""
+    given, result = worked
     cuts = given.cuts
     frame = _stump_frame(given, 350, -1.62, 1.3)
     half, apex = cuts.along / 2.0, cuts.along / 2.0 - cuts.depth
@@ -53,7 +45,7 @@ def stump(given, result, system):
         "centre": (frame.x(0), frame.y(0)),
         "radii": (frame.size(half), frame.size(cuts.across / 2.0)),
         "skew": cuts.skew,
-        "square": frame.points([(at, result_aside(cuts)) for at in (-half * 1.1, half * 2.2)]),
+        "square": frame.points([(at, worked.aside) for at in (-half * 1.1, half * 2.2)]),
         "front_mark": (frame.x(_straight_ahead(cuts)), frame.y(0)),
         "notch": (frame.x(apex), frame.size(cuts.depth) + 2),
         "hinge": frame.points(_strip(cuts, apex, chord)),
@@ -149,14 +141,15 @@ def _turned(result, system):
     return [*lost, f"turns the lay {label(abs(bend), 'fine_angle', system)} to the {to}" if abs(bend) >= 0.002 else ""]
 
 
-def side(given, result, system):
+def side(worked, system):
     """The stump from its left side: the lay points right, as in the drawing above."""
+    given, result = worked
     cuts, height = given.cuts, 330
     half = max(given.cuts.along, given.cuts.across) * 0.5
     bottom = cuts.stump / half - 0.95
     frame = _stump_frame(given, height, bottom, bottom + 2.75)
     front = cuts.along / 2.0
-    apex, lower, upper = notch_outline(cuts)
+    apex, lower, upper = worked.notch
     behind = apex[0] - cuts.hinge
     top, base = cuts.stump + half * 1.5, cuts.stump - half * 0.85
     lean, fall = math.tan(result.forward_lean), math.tan(given.site.falling_ground(given.lay))
@@ -239,13 +232,14 @@ def site_frame(given, width, height):
     return fitted(width, height, left, right, bottom, top, margin=16)
 
 
-def plan(given, result, system, width=440, height=430, rows=()):
+def plan(worked, system, width=440, height=430, rows=()):
     """The site from above, north up: footprint, zone, escape paths, targets."""
+    given, result = worked
     site, ground = given.site, result.ground
     frame = site_frame(given, width, height)
     verdicts = {c.target.name: c.verdict for c in ground.clearances}
     struck = {x.about.name for x in result.limits if x.key in ("anchor_in_fall", "line_fouls")}
-    tip, pegged = ground.tip, peg(site, given.lay, given.cuts, result.estimates["length"].value)
+    tip, pegged = ground.tip, worked.peg
     return {
         "frame": frame,
         "targets": [_target(frame, t, verdicts[t.name]) for t in site.targets],
@@ -366,8 +360,9 @@ GROUPS = (
 )  # fmt: skip
 
 
-def numbers(result, system, whole=True):
+def numbers(worked, system, whole=True):
     """Figures in groups."""
+    result = worked.result
     groups = [
         {
             "title": title,
@@ -377,24 +372,24 @@ def numbers(result, system, whole=True):
         }
         for title, keys, fields in GROUPS
     ]
-    return [*groups, _fall(result, system)] if whole else groups
+    return [*groups, _fall(worked, system)] if whole else groups
 
 
-def _fall(result, system):
+def _fall(worked, system):
     """The fall as a group of its own: its figures and the escape, or why there is none."""
     group = {"title": "The fall", "slug": "the-fall", "rows": [], "fields": ()}
-    try:
-        fallen = fall(result.plan)
-    except CoreError as error:
-        return group | {"said": quantities.explain(error, system)}
+    fallen = worked.fall
+    if isinstance(fallen, CoreError):
+        return group | {"said": quantities.explain(fallen, system)}
     return group | {
         "rows": [quantities.figure(f, system) for f in fallen.figures],
         "said": wording.walked(fallen.walked.estimate, system),
     }
 
 
-def schools_of(given, system):
+def schools_of(worked, system):
     """What every school gives here, with its reason."""
+    given = worked.given
     titles = {"depth": "Notch depth, and the hinge length it leaves", "thickness": "Hinge thickness"}
     sized = [
         {
@@ -413,7 +408,7 @@ def schools_of(given, system):
                 for v in values
             ],
         }
-        for choice, values in by_school(given).items()
+        for choice, values in worked.schools.items()
     ]
     return sized + [_named_schools(given, choice, title) for choice, title in NAMED]
 
@@ -436,7 +431,7 @@ def _named_schools(given, choice, title):
         "zone": given.zone,
         "position": given.saw.position,
     }[choice]
-    rows = [{"name": s.name, "reason": s.reason, "chosen": s.key == chosen} for s in schools(choice).values()]
+    rows = [{"name": s.name, "reason": s.reason, "chosen": s.key == chosen} for s in named_schools(choice)]
     return {"choice": choice, "title": title, "rows": rows, "named": True}
 
 
@@ -484,10 +479,10 @@ def felled(given, result, system):
     )
 
 
-def bark(given, result, system):
+def bark(worked, system):
     """What is marked on the bark before a cut is made, and the peg to sight to."""
-    cuts = given.cuts
-    marks, pegged = bark_marks(cuts), peg(given.site, given.lay, cuts, result.estimates["length"].value)
+    given = worked.given
+    marks, pegged = worked.marks, worked.peg
 
     def row(name, pair):
         return {"name": name, "cells": [{"text": label(v, "cut", system), "raw": f"{v:.9g}"} for v in pair]}
@@ -510,28 +505,29 @@ def bark(given, result, system):
         "peg": f"Peg {label(pegged.out, 'length', system)} out along the lay, {square}: square to the hinge through "
         f"its middle.",
         "raw": f"{pegged.right:.9g}",
-        "oval": abs(cuts.skew) > 0.01,
+        "oval": abs(given.cuts.skew) > 0.01,
     }
 
 
-def bench(given, result, system, tall=430, whole=True):
+def bench(worked, system, tall=430, whole=True):
     """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
+    given, result = worked
     return {
-        "stump": stump(given, result, system),
-        "side": side(given, result, system),
-        "site_plan": partial(plan, given, result, system, 440, tall),  # drawn when a template asks for it
-        "window": window(given, result, system),
+        "stump": stump(worked, system),
+        "side": side(worked, system),
+        "site_plan": partial(plan, worked, system, 440, tall),  # drawn when a template asks for it
+        "window": window(worked, system),
         "ledger": ledger(result, system),
         "felled": felled(given, result, system),
         "ruling": limit_said(result.ruling, system),
         "limits": limits_said(result, system),
-        "groups": numbers(result, system, whole),
-        "schools": partial(schools_of, given, system),
+        "groups": numbers(worked, system, whole),
+        "schools": partial(schools_of, worked, system),
         "paths": escapes(result, system),
-        "crew_steps": partial(steps, given, result, system),
-        "marks": partial(bark, given, result, system),
-        "sequence": partial(sequence, given, result, system),
-        "stops": partial(stops, result, system),
+        "crew_steps": partial(steps, worked, system),
+        "marks": partial(bark, worked, system),
+        "sequence": partial(sequence, worked, system),
+        "stops": partial(stops, worked, system),
         "pulls_on": bool(given.lines),
         "cautions": wording.CAUTIONS,
         "units": system,

@@ -2,7 +2,7 @@
 
 from django import forms
 
-from apps.felling import pulls
+from apps.felling import pull_planner
 from cantrel import quantities
 from cantrel.entryforms import column_fields
 from cantrel.forms import QuantityField, UnitsForm
@@ -28,8 +28,8 @@ class SystemForm(UnitsForm):
     design_school = forms.ChoiceField(label="Design factor")
 
     def __init__(self, *args, entry, **kwargs):
-        entry = pulls.with_ids(entry)
-        self.entry, choice = entry, pulls.choices()
+        entry = pull_planner.with_ids(entry)
+        self.entry, choice = entry, pull_planner.choices()
         stored = {n: entry.get(n) for n in ("tie_m", "takes", "design_school")}
         self.base_fields = dict(type(self).base_fields)
         for part in entry["parts"]:
@@ -59,7 +59,7 @@ class SystemForm(UnitsForm):
             {
                 "id": part["id"],
                 "name": part["name"],
-                "kind": dict(pulls.choices()["kinds"])[part["kind"]],
+                "kind": dict(pull_planner.choices()["kinds"])[part["kind"]],
                 "fields": [
                     self[f"{part['id']}_{k}"] for k in ("name", "kind", "x_m", "y_m", "height_m", *SHOWN[part["kind"]])
                 ],
@@ -89,7 +89,7 @@ class SystemForm(UnitsForm):
             name = rope["id"]
             row = {k: v.get(f"{name}_{k}") for k in ("name", "owned_m", "strength_N", "join", "knot")}
             entry["ropes"].append(rope | row | {"path": [p.strip() for p in v[f"{name}_path"].split(">") if p.strip()]})
-        pulls.renamed(entry, self.entry)
+        pull_planner.renamed(entry, self.entry)
         return entry
 
     def refuse(self, error):

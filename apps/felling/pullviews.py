@@ -9,7 +9,7 @@ from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 
 from apps.crews.permissions import allowed, permission
-from apps.felling import planner, presenter, pullpicture, pulls
+from apps.felling import planner, presenter, pull_planner, pull_presenter
 from apps.felling.pullforms import SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
@@ -27,20 +27,21 @@ def _scene(tree, plan, entry, seen, system, bad=""):
     """Everything the page shows of a system; where it is refused, its parts with the one concerned marked."""
     shown = {
         "units": system,
-        "joins": pulls.join_rows(),
-        "ready": pulls.choices()["ready"],
-        "kinds": pulls.choices()["kinds"],
+        "joins": pull_planner.join_rows(),
+        "ready": pull_planner.choices()["ready"],
+        "kinds": pull_planner.choices()["kinds"],
     }
-    given, result, rigged, needs, figures, way = pulls.work(tree, plan, entry, seen)
-    parts, ropes = pullpicture.tables(given, result, rigged, needs, system)
+    worked, rigged, needs, figures, way = pull_planner.work(tree, plan, entry, seen)
+    given, result = worked
+    parts, ropes = pull_presenter.tables(given, result, rigged, needs, system)
     limits = presenter.limits_said(result, system)
     return shown | {
-        "above": pullpicture.above(given, entry, system, result, rigged),
-        "side": pullpicture.side(given, rigged, result, system),
+        "above": pull_presenter.above(given, entry, system, result, rigged),
+        "side": pull_presenter.side(given, rigged, result, system),
         "ruling": limit_said(result.ruling, system),
         "limits": limits,
-        "of_lines": pullpicture.of_lines(result, system),
-        "figures": pullpicture.shown(figures, system),
+        "of_lines": pull_presenter.of_lines(worked, system),
+        "figures": pull_presenter.shown(figures, system),
         "loads": parts,
         "ropes": ropes,
         "travel": quantities.text(way, "length", system),
@@ -57,7 +58,11 @@ def _refused(tree, plan, entry, error, system):
     given, result = planner.evaluated(tree, plan, quick=True)
     name = error.field.partition(" ")[2]
     said = f"{name}: {quantities.explain(error, system)}" if name else quantities.explain(error, system)
-    return {"above": pullpicture.above(given, entry, system, result, bad=name or "?"), "broken": said, "units": system}
+    return {
+        "above": pull_presenter.above(given, entry, system, result, bad=name or "?"),
+        "broken": said,
+        "units": system,
+    }
 
 
 @permission("plan.view", "plan.change")
@@ -68,13 +73,13 @@ def pull(request, job_id, tree_id):
     if request.method == "POST":
         return _answer(request, tree, plan)
     context = {
-        "ready": pulls.choices()["ready"],
-        "kinds": pulls.choices()["kinds"],
-        "joins": pulls.join_rows(),
+        "ready": pull_planner.choices()["ready"],
+        "kinds": pull_planner.choices()["kinds"],
+        "joins": pull_planner.join_rows(),
         "plan": plan,
     }
-    context |= {"writes": allowed(request.user, "plan.change"), "anchors": pulls.anchors(tree.job)}
-    entry = pulls.with_ids(plan.system) if plan.system else None
+    context |= {"writes": allowed(request.user, "plan.change"), "anchors": pull_planner.anchors(tree.job)}
+    entry = pull_planner.with_ids(plan.system) if plan.system else None
     if entry:
         context |= {"form": SystemForm(entry=entry, units=request.units), "entry_json": json.dumps(entry)}
         try:
@@ -87,7 +92,7 @@ def pull(request, job_id, tree_id):
 def _answer(request, tree, plan):
     data, system = request.POST, request.units
     act = data.get("handle", "").split(" ", 1)
-    stored = pulls.with_ids(plan.system) if plan.system else None
+    stored = pull_planner.with_ids(plan.system) if plan.system else None
     if act[0] == "ready" or stored is None:
         return _begun(request, tree, plan, act[-1])
     if act[0] == "off":
@@ -108,7 +113,7 @@ def _answer(request, tree, plan):
         fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in ("above", "ruling")}
         return JsonResponse({"errors": form.errors, "fragments": fragments | _whole(tree, entry, system, whole)})
     saved = data.get("save") == "1"
-    clash = pulls.keep(tree, plan, entry, data.get("revision")) if saved else {}
+    clash = pull_planner.keep(tree, plan, entry, data.get("revision")) if saved else {}
     if clash:
         said = "Somebody else changed the pulling system meanwhile: load it again. Yours is still on this page."
         return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
@@ -141,8 +146,8 @@ def _whole(tree, entry, system, whole):
 def _begun(request, tree, plan, kind):
     """A ready-made system, saved at once, or why there is none."""
     try:
-        entry = pulls.start(tree, plan, kind)
-        pulls.work(tree, plan, entry, planner.scene(tree))
+        entry = pull_planner.start(tree, plan, kind)
+        pull_planner.work(tree, plan, entry, planner.scene(tree))
     except CoreError as error:
         messages.error(request, f"Not rigged. {quantities.explain(error, request.units)}")
         return redirect("pull", tree.job_id, tree.pk)
@@ -152,7 +157,7 @@ def _begun(request, tree, plan, kind):
 
 def _kept(request, tree, plan, entry):
     """Save a system begun anew or taken off, or say that somebody else changed it since the page was drawn."""
-    if pulls.keep(tree, plan, entry, request.POST.get("revision")):
+    if pull_planner.keep(tree, plan, entry, request.POST.get("revision")):
         messages.error(
             request, "Somebody else changed the pulling system meanwhile: this is it now. Nothing was changed."
         )
@@ -163,7 +168,9 @@ def _sent(data, stored):
     try:
         entry = json.loads(data.get("entry", ""))
         return (
-            pulls.with_ids(entry) if isinstance(entry, dict) and {"parts", "ropes", "tie_m"} <= set(entry) else stored
+            pull_planner.with_ids(entry)
+            if isinstance(entry, dict) and {"parts", "ropes", "tie_m"} <= set(entry)
+            else stored
         )
     except ValueError:
         return stored
@@ -173,20 +180,20 @@ def _changed(form, act, data, tree):
     """The entry as typed, then as the handle or button changes it; whether its fields must be drawn anew."""
     entry, which = form.taken(), (act[1:] or [""])[0]
     if act[0] == "part":
-        part = pulls.named(entry, "parts", which)
+        part = pull_planner.named(entry, "parts", which)
         if "dx" in data:
             x, y = part["x_m"] + STEP * number(data, "dx"), part["y_m"] + STEP * number(data, "dy")
         else:
             x, y = place(data)
         if not (math.isfinite(x) and math.isfinite(y)):
             return entry, False
-        pulls.moved(part, x, y, tree.job)
+        pull_planner.moved(part, x, y, tree.job)
         return entry, False
     changes = {
-        "add": lambda: pulls.added(entry, which, tree),
-        "drop": lambda: pulls.dropped(entry, pulls.named(entry, "parts", which)),
-        "rope": lambda: pulls.new_rope(entry),
-        "unrope": lambda: entry["ropes"].remove(pulls.named(entry, "ropes", which)),
+        "add": lambda: pull_planner.added(entry, which, tree),
+        "drop": lambda: pull_planner.dropped(entry, pull_planner.named(entry, "parts", which)),
+        "rope": lambda: pull_planner.new_rope(entry),
+        "unrope": lambda: entry["ropes"].remove(pull_planner.named(entry, "ropes", which)),
     }
     if act[0] in changes:
         changes[act[0]]()

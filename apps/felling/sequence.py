@@ -2,21 +2,15 @@
 
 from apps.felling import wording
 from cantrel.drawing import fitted, label
-from treecore.felling.evaluate import thinning
-from treecore.felling.sawing import cut_sequence, longest_cut
-from treecore.felling.suggest import suggest_pattern
 
 SIZE = 148
 
 
-def sequence(given, result, system):
+def sequence(worked, system):
     """Every cut as a picture: what is sawn, what was before, where the person stands, whether to stop and look."""
-    cuts, saw = given.cuts, given.saw
-    escape_left = (given.escape or result.ground.better_escape) == "left"
-    rows = cut_sequence(cuts, saw, result.point.side_moment >= 0.0, escape_left)
+    cuts, saw, rows = worked.given.cuts, worked.given.saw, worked.cuts
     half = max(cuts.along, cuts.across) / 2.0
     frame = fitted(SIZE, SIZE, -1.75 * half, 1.9 * half, -1.7 * half, 1.7 * half, margin=4)
-    most = longest_cut(rows)
     drawn = []
     for i, row in enumerate(rows):
         drawn.append(
@@ -29,7 +23,7 @@ def sequence(given, result, system):
                 "look": row.look,
                 "bar": label(row.bar, "cut", system),
                 "short": saw.bar is not None and row.bar > saw.bar,
-                "most": row is most,
+                "most": row is worked.longest,
             }
         )
     return {
@@ -38,17 +32,17 @@ def sequence(given, result, system):
         "centre": (frame.x(0), frame.y(0)),
         "radii": (frame.size(cuts.along / 2.0), frame.size(cuts.across / 2.0)),
         "why": wording.PATTERN_WHY[saw.pattern],
-        "suits": _suits(given, result),
+        "suits": _suits(worked),
         "arrow": (frame.x(half * 1.15), frame.y(0), frame.x(half * 1.8)),
     }
 
 
-def _suits(given, result):
+def _suits(worked):
     """What the plan itself speaks for, where another pattern is chosen."""
-    key, why = suggest_pattern(given, result.point.side_moment, result.point.split_lean)
-    return "" if key == given.saw.pattern else wording.SUITS[why]
+    key, why = worked.pattern
+    return "" if key == worked.given.saw.pattern else wording.SUITS[why]
 
 
-def stops(result, system):
+def stops(worked, system):
     """What may come off the hinge at the stop part way through the pull."""
-    return [wording.thinned(row, system) for row in thinning(result)]
+    return [wording.thinned(row, system) for row in worked.thinned]

@@ -37,8 +37,8 @@ def fell(request, job_id, tree_id):
     plan = planner.plan_for(tree)
     form = FellForm(units=request.units, stored=planner.values_of(plan))
     try:
-        given, result = planner.evaluated(tree, plan)
-        shown = presenter.bench(given, result, request.units)
+        worked = planner.evaluated(tree, plan)
+        shown = presenter.bench(worked, request.units)
     except CoreError as error:
         shown = {"broken": quantities.explain(error, request.units), "groups": [], "units": request.units}
     shown["groups"] = _with_fields(shown["groups"], form)
@@ -102,7 +102,7 @@ def _answer(request, tree, plan):
         name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', system)}: a full turn is 360°."
         for name in turned
     } | {name: "Somebody else changed this meanwhile." for name in others}
-    context = presenter.bench(*done, system, whole=not dragged)
+    context = presenter.bench(done, system, whole=not dragged)
     return JsonResponse(
         {
             "errors": {},
@@ -185,19 +185,20 @@ def method_page(request, tree, form=None, target_form=None):
     shown = {"targets": tree.job.targets.all(), "form": form, "target_form": target_form, "plan_row": plan}
     shown["lay_field"] = FellForm(units=request.units, stored=planner.values_of(plan))["lay"]
     try:
-        given, result = planner.evaluated(tree, plan)
-        shown |= method_shown(given, result, request.units)
+        worked = planner.evaluated(tree, plan)
+        shown |= method_shown(worked, request.units)
         chosen = form["method"].value() or ""
-        shown |= presenter.wording.ways(planner.method_options(tree, given, result), request.units, chosen)
+        shown |= presenter.wording.ways(planner.method_options(tree, *worked), request.units, chosen)
     except CoreError as error:
         shown["broken"] = quantities.explain(error, request.units)
     writes = allowed(request.user, "plan.change")
     return render(request, "felling/method.html", page(request, tree, "method", writes=writes, **shown))
 
 
-def method_shown(given, result, system):
+def method_shown(worked, system):
     """The method page's drawing and fit."""
-    drawing = presenter.plan(given, result, system, 840, 600, planner.lays(given))
+    given, result = worked
+    drawing = presenter.plan(worked, system, 840, 600, planner.lays(given))
     rows = presenter.fit(result, system)
     names = ("reach", "zone")
     return {
@@ -268,7 +269,7 @@ def lay(request, job_id, tree_id):
     clash = planner.keep_fields(tree, plan, request.POST.get("revision"), names) if saved else {}
     if clash:
         return JsonResponse({"errors": {n: [said] for n, said in clash.items()}, "values": {}, "fragments": {}})
-    context = method_shown(*done, request.units) | {"units": request.units}
+    context = method_shown(done, request.units) | {"units": request.units}
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("plan", "fit")}
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
     notes = {

@@ -2,17 +2,11 @@
 
 import math
 
+from apps.jobs.drawing_planner import across_lean, tree_view
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
-from treecore.tree.crown import half_widths
-from treecore.tree.shaping import axis_at, seen
 
 WIDTH, HEIGHT = 470, 590
-
-
-def across_lean(tree):
-    """The view in which the lean is seen in full, towards the right."""
-    return (tree.lean_azimuth - math.pi / 2.0) % math.tau
 
 
 def frame_for(tree, width=WIDTH, height=HEIGHT):
@@ -34,27 +28,23 @@ def _reaches(tree):
 
 def elevation(tree, result, system, view=None, limbs=(), assumed=(), masses=False, picked=""):
     """The standing tree to scale, seen by someone who faces the bearing ``view``."""
-    view = across_lean(tree) if view is None else view
-    frame = frame_for(tree)
-    cg = result.cg_height.estimate
-    out = seen(view, result.east.value, result.north.value)
-    slack = _cg_slack(result, view)
-    tip = seen(view, *axis_at(tree, tree.stands.value))
-    crown, parts = (
-        _outline(tree, view) if tree.remainder.share > 0.0 and not tree.left else [],
-        _parts(tree, view, frame),
-    )
+    side = tree_view(tree, result, across_lean(tree) if view is None else view, limbs, assumed)
+    frame, view = frame_for(tree), side.view
+    cg, out, slack, tip = result.cg_height.estimate, side.cg, side.cg_slack, side.tip
     facing = (view + math.pi) % math.tau
-    drawn = _limbs(tree, view, frame, limbs, system, masses, picked)
+    drawn = _limbs(tree, side, frame, limbs, system, masses, picked)
     return {
         "frame": frame,
         "view": round(math.degrees(view)) % 360,
-        "crown": frame.points(crown),
-        "stem": frame.points(parts["stem"]),
-        "cavities": parts["cavities"],
+        "crown": frame.points(side.crown),
+        "stem": frame.points(side.stem),
+        "cavities": [
+            {"points": frame.points(points), "kind": "decay" if decayed else "hollow"}
+            for points, decayed in side.cavities
+        ],
         "limbs": drawn,
         "picked": next((row for row in drawn if row["picked"]), None),
-        "assumed": _assumed(tree, view, frame, assumed, system, masses),
+        "assumed": _assumed(side, frame, assumed, system, masses),
         "axis": (frame.x(0), frame.y(0), frame.x(tip), frame.y(tree.stands.value)),
         "ground": frame.y(0),
         "cg": (frame.x(out), frame.y(cg.value)),
@@ -80,50 +70,10 @@ def elevation(tree, result, system, view=None, limbs=(), assumed=(), masses=Fals
     }
 
 
-def _cg_slack(result, view):
-    east, north = ((e.high - e.low) / 2.0 for e in (result.east, result.north))
-    return math.hypot(east * math.cos(view), north * math.sin(view))
-
-
-def _outline(tree, view):
-    """The assumed crown's outline round its leaning axis."""
-    foot = tree.crown_base_share * tree.height.value
-    depth, half = tree.height.value - foot, tree.spread.value / 2.0
-    off = seen(view, tree.crown_east or 0.0, tree.crown_north or 0.0)
-    rows = [(foot + depth * z, half * w) for z, w in half_widths(tree.kind.form)]
-    middle = [seen(view, *axis_at(tree, z)) + off for z, _ in rows]
-    right = [(m + w, z) for m, (z, w) in zip(middle, rows, strict=True)]
-    return right + [(m - w, z) for m, (z, w) in reversed(list(zip(middle, rows, strict=True)))]
-
-
-def _wood(tree, view, low, high, width, steps=16):
-    heights = [low + (high - low) * i / steps for i in range(steps + 1)]
-    rows = [(seen(view, *axis_at(tree, z)), width(z) / 2.0, z) for z in heights]
-    return [(x + w, z) for x, w, z in rows] + [(x - w, z) for x, w, z in reversed(rows)]
-
-
-def _parts(tree, view, frame):
-    share = tree.width_along(view + math.pi / 2.0) / tree.diameter.value
-    stem = _wood(tree, view, 0.0, tree.stem.top, lambda z: tree.stem.diameter_at(z) * share)
-    cavities = [
-        {
-            "points": frame.points(_wood(tree, view, c.low, c.high, lambda z, c=c: c.across, 1)),
-            "kind": "decay" if c.decayed else "hollow",
-        }
-        for c in tree.cavities
-    ]
-    return {"stem": stem, "cavities": cavities}
-
-
-def _spar(tree, view, frame, base, tip, thick, root):
-    """A limb as a narrow triangle from its union to its tips, and how deep in the picture it lies."""
-    lean = axis_at(tree, root)
-    x0, x1 = (seen(view, p[0] + lean[0], p[1] + lean[1]) for p in (base, tip))
-    run = math.hypot(x1 - x0, tip[2] - base[2]) or 1.0
-    nx, nz = -(tip[2] - base[2]) / run * thick / 2.0, (x1 - x0) / run * thick / 2.0
-    points = frame.points([(x0 + nx, base[2] + nz), (x0 - nx, base[2] - nz), (x1, tip[2])])
-    deep = tip[0] * math.sin(view) + tip[1] * math.cos(view)
-    return points, (frame.x(x0), frame.y(base[2])), (frame.x(x1), frame.y(tip[2])), deep
+def _spar(spar, frame):
+    """A limb as a picture shows it: its triangle, its union and its tips."""
+    ends = ((frame.x(x), frame.y(z)) for x, z in (spar.foot, spar.tip))
+    return frame.points(spar.corners), *ends
 
 
 def _leaves(foot, tip, leafy):
@@ -136,20 +86,18 @@ def _leaves(foot, tip, leafy):
     return f"translate({x:.1f} {y:.1f}) rotate({turn:.0f}) scale({0.42 * run:.1f} {0.2 * run:.1f})"
 
 
-def _limbs(tree, view, frame, rows, system, masses, picked):
+def _limbs(tree, side, frame, rows, system, masses, picked):
     drawn = []
-    for limb, row in zip(tree.limbs, rows, strict=False):
-        points, foot, tip, deep = _spar(tree, view, frame, row.base, row.tip, limb.diameter, row.root)
+    for limb, row, (spar, balance) in zip(tree.limbs, rows, side.limbs, strict=False):
+        points, foot, tip = _spar(spar, frame)
         leafy = limb.foliage != "none" and not limb.dead and tree.state not in ("dead",)
-        words = f"{limb.name}: {label(row.mass.value, 'mass', system)}"
-        lean = axis_at(tree, row.root)
         drawn.append(
             {
-                "deep": deep,
+                "deep": spar.deep,
                 "points": points,
                 "name": limb.name,
                 "which": limb.name,
-                "words": words,
+                "words": f"{limb.name}: {label(row.mass.value, 'mass', system)}",
                 "foot": foot,
                 "tip": tip,
                 "style": f"{limb.kind.value}{' dead' if limb.dead else ''}{' picked' if limb.name == picked else ''}",
@@ -157,33 +105,25 @@ def _limbs(tree, view, frame, rows, system, masses, picked):
                 "picked": limb.name == picked,
                 "sides": ("end", "start") if tip[0] >= foot[0] else ("start", "end"),
                 "tag": label(row.mass.value, "mass", system) if masses else "",
-                "cg": (frame.x(seen(view, row.cg[0] + lean[0], row.cg[1] + lean[1])), frame.y(row.cg[2])),
+                "cg": (frame.x(balance[0]), frame.y(balance[1])),
             }
         )
     return sorted(drawn, key=lambda d: -d["deep"])
 
 
-def _assumed(tree, view, frame, rows, system, masses):
+def _assumed(side, frame, rows, system, masses):
     drawn = []
-    for row in rows:
-        limb = row.limb
-        level = math.cos(limb.rise) * limb.length
-        east, north, up = row.base
-        tip = (
-            east + level * math.sin(limb.azimuth),
-            north + level * math.cos(limb.azimuth),
-            up + math.sin(limb.rise) * limb.length,
-        )
-        points, _foot, end, deep = _spar(tree, view, frame, row.base, tip, limb.diameter, row.root)
+    for row, spar in zip(rows, side.assumed, strict=True):
+        points, _foot, end = _spar(spar, frame)
         drawn.append(
             {
-                "deep": deep,
+                "deep": spar.deep,
                 "points": points,
                 "which": str(row.number),
                 "style": "assumed",
                 "leaves": "",
                 "tip": end,
-                "level": round(up, 3),
+                "level": round(row.base[2], 3),
                 "words": f"assumed limb {row.number + 1}: {label(row.mass.value, 'mass', system)}",
                 "tag": label(row.mass.value, "mass", system) if masses else "",
             }

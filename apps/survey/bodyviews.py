@@ -12,7 +12,8 @@ from apps.crews import steps
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.jobs import presenter
-from apps.survey import body
+from apps.jobs.drawing_planner import across_lean
+from apps.survey import body_planner
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
 from cantrel.drawing import Unreadable, count, number, place, word
@@ -27,7 +28,7 @@ FRAGMENTS = ("elevation", "ladder", "weak", "limbs", "totals", "piece", "history
 
 def _state(request, data, core):
     """What is looked at, and the form that says so."""
-    usual = USUAL | {"view": round(math.degrees(presenter.across_lean(core))) % 360}
+    usual = USUAL | {"view": round(math.degrees(across_lean(core))) % 360}
     form = BodyView(data, units=request.units, stored=usual)
     values = form.cleaned_data if data is not None and form.is_valid() else {}
     seen = {k: usual[k] if values.get(k) in (None, "") else values[k] for k in usual}
@@ -61,7 +62,7 @@ def _weak(limit, system):
 
 def _piece(core, seen, system):
     try:
-        found = body.stem_piece(core, seen["low"], seen["high"])
+        found = body_planner.stem_piece(core, seen["low"], seen["high"])
     except CoreError as error:
         return {"error": f"{error.field.replace('_', ' ')}: {quantities.explain(error, system)}"}
     rules = [(n.title(), quantities.text(v, "volume", system)) for n, v in found.rules._asdict().items()]
@@ -74,11 +75,11 @@ def _piece(core, seen, system):
 
 
 def _context(request, tree, seen):
-    scene = body.scene(tree)
+    scene = body_planner.scene(tree)
     core, system = scene["core"], request.units
     limb = next((b for b in core.limbs if b.name == seen["picked"]), None)
     try:
-        ladder = presenter.rungs(core, body.rungs(core, seen["limit"]), seen["limit"], system)
+        ladder = presenter.rungs(core, body_planner.rungs(core, seen["limit"]), seen["limit"], system)
         wrong = {}
     except CoreError as error:
         ladder, wrong = None, {error.field: [quantities.explain(error, system)]}
@@ -109,9 +110,9 @@ def _context(request, tree, seen):
                 "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at "
                 f"{quantities.text(p['height_m'], 'length', system)}",
             }
-            for p in body.listed(tree, "points")
+            for p in body_planner.listed(tree, "points")
         ],
-        "cavities": [{"id": c["id"], "text": _cavity_text(c, system)} for c in body.listed(tree, "cavities")],
+        "cavities": [{"id": c["id"], "text": _cavity_text(c, system)} for c in body_planner.listed(tree, "cavities")],
         "writes": allowed(request.user, "plan.change"),
     }
 
@@ -124,7 +125,9 @@ def _cavity_text(c, system):
 
 def _limb_form(request, tree, name, data=None):
     row = tree.limbs.filter(name=name).select_related("parent").first() if name else None
-    stored = {f: getattr(row, f) for f in body.FIELDS} if row else {"kind": "estimated", "rise": 0.5, "azimuth": 0.0}
+    stored = (
+        {f: getattr(row, f) for f in body_planner.FIELDS} if row else {"kind": "estimated", "rise": 0.5, "azimuth": 0.0}
+    )
     if row and row.parent_id:
         stored["parent"] = row.parent.name
     others = [n for n in tree.limbs.values_list("name", flat=True) if n != name]
@@ -143,7 +146,7 @@ def _forms(request, tree, picked):
 def tree_body(request, job_id, tree_id):
     """The tree's body: elevation, ladder, limbs, stem."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    form, seen = _state(request, None, body.core_tree(tree))
+    form, seen = _state(request, None, body_planner.core_tree(tree))
     more = _context(request, tree, seen) | _forms(request, tree, "") | {"form": form}
     del more["job"], more["tree"], more["units"]
     return render(request, "survey/body.html", page(request, tree, "measure", **more))
@@ -151,15 +154,15 @@ def tree_body(request, job_id, tree_id):
 
 def _drag(tree, data, seen, by):
     if "dx" in data:
-        body.nudge(tree, seen["picked"], word(data, "handle"), number(data, "dx"), number(data, "dy"), by)
+        body_planner.nudge(tree, seen["picked"], word(data, "handle"), number(data, "dx"), number(data, "dy"), by)
     else:
-        body.drag(tree, seen["picked"], word(data, "handle"), seen["facing"], place(data), by=by)
+        body_planner.drag(tree, seen["picked"], word(data, "handle"), seen["facing"], place(data), by=by)
     return seen["picked"]
 
 
 def _draw(tree, data, seen, by):
     start, end = (place(data, x, y) for x, y in (("x", "y"), ("x1", "y1")))
-    return body.draw(tree, seen["facing"], start, end, by)
+    return body_planner.draw(tree, seen["facing"], start, end, by)
 
 
 def _add_point(request, tree, data, by):
@@ -167,10 +170,10 @@ def _add_point(request, tree, data, by):
 
     def take(v):
         rows = [
-            *body.listed(tree, "points"),
+            *body_planner.listed(tree, "points"),
             {"id": new_id("b"), "height_m": v["height"], "diameter_m": v["diameter"]},
         ]
-        body.put_list(tree, "points", rows, "diameter added", by)
+        body_planner.put_list(tree, "points", rows, "diameter added", by)
         return True
 
     return form, form.run(take)
@@ -182,27 +185,27 @@ def _add_cavity(request, tree, data, by):
     def take(v):
         row = {"id": new_id("b")} | {f"{n}_m": v[n] for n in ("low", "high", "across")}
         row |= {n: v[n] for n in ("decayed", "open")}
-        body.put_list(tree, "cavities", [*body.listed(tree, "cavities"), row], "cavity added", by)
+        body_planner.put_list(tree, "cavities", [*body_planner.listed(tree, "cavities"), row], "cavity added", by)
         return True
 
     return form, form.run(take)
 
 
 def _without(tree, field, data, by):
-    rows = [row for row in body.listed(tree, field) if row["id"] != word(data, "which")]
-    body.put_list(tree, field, rows, f"{field[:-1]} taken off", by)
+    rows = [row for row in body_planner.listed(tree, field) if row["id"] != word(data, "which")]
+    body_planner.put_list(tree, field, rows, f"{field[:-1]} taken off", by)
     return
 
 
 ACTS = {
     "pick": lambda tree, data, seen, by: data.get("which", ""),
     "draw": _draw,
-    "take": lambda tree, data, seen, by: body.take_slot(tree, count(data, "which"), by),
-    "drop": lambda tree, data, seen, by: body.drop_slot(tree, count(data, "which"), by),
-    "assume-none": lambda tree, data, seen, by: body.assume(tree, False, by),
-    "assume-all": lambda tree, data, seen, by: body.assume(tree, True, by),
-    "split": lambda tree, data, seen, by: body.split_limb(tree, seen["picked"], by),
-    "delete": lambda tree, data, seen, by: body.delete(tree, seen["picked"], by),
+    "take": lambda tree, data, seen, by: body_planner.take_slot(tree, count(data, "which"), by),
+    "drop": lambda tree, data, seen, by: body_planner.drop_slot(tree, count(data, "which"), by),
+    "assume-none": lambda tree, data, seen, by: body_planner.assume(tree, False, by),
+    "assume-all": lambda tree, data, seen, by: body_planner.assume(tree, True, by),
+    "split": lambda tree, data, seen, by: body_planner.split_limb(tree, seen["picked"], by),
+    "delete": lambda tree, data, seen, by: body_planner.delete(tree, seen["picked"], by),
     "undo": lambda tree, data, seen, by: steps.or_refused(steps.back("body", tree, data.get("which"))),
     "redo": lambda tree, data, seen, by: steps.or_refused(steps.forth("body", tree, data.get("which"))),
     "point-off": lambda tree, data, seen, by: _without(tree, "points", data, by),
@@ -224,7 +227,7 @@ def _act(request, tree, data, seen):
         return seen["picked"], {} if done else form.said(), bool(done)
     if act == "limb-save":
         form = _limb_form(request, tree, seen["picked"], data)
-        name = form.run(lambda values: body.save(tree, seen["picked"], dict(values), by))
+        name = form.run(lambda values: body_planner.save(tree, seen["picked"], dict(values), by))
         seen["notes"] = form.understood()
         return (name, {}, True) if name else (seen["picked"], form.said(), False)
     if act in ACTS:
@@ -240,7 +243,7 @@ def tree_body_edit(request, job_id, tree_id):
     data = request.POST
     if (data.get("handle") or data.get("act", "") not in ("", "pick")) and not allowed(request.user, "plan.change"):
         raise PermissionDenied
-    form, seen = _state(request, data, body.core_tree(tree))
+    form, seen = _state(request, data, body_planner.core_tree(tree))
     errors = form.said()
     try:
         with transaction.atomic():

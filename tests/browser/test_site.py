@@ -9,7 +9,7 @@ from selenium.webdriver.support.ui import Select
 
 from apps.jobs.models import Job, Tree
 from apps.site import planner as sites
-from apps.survey import body
+from apps.survey import body_planner
 from tests.browser.browser import BrowserTestCase
 
 LIST = "No;Species;DBH (cm);Height (m)\nA1;Silver birch;45,5;18\nA2;Money tree;30;12\nA3;English oak;60;999\n"
@@ -154,7 +154,7 @@ class BodyBench(BrowserTestCase):
         self.answered(lambda: middle.move_by_offset(40, -20).move_by_offset(40, -20).release().perform())
         self.assertEqual(self.one("[data-form-error]").text, "")
         self.tree.refresh_from_db()
-        scene = body.scene(self.tree)
+        scene = body_planner.scene(self.tree)
         self.assertEqual(len(scene["limbs"]), 4)
         shown = [float(b.get_attribute("data-raw")) for b in self.all(".limbtable [data-raw]")]
         for raw, row in zip(shown, scene["limbs"], strict=True):

@@ -10,21 +10,12 @@ from unittest import TestCase
 import apps
 
 ROOT = Path(apps.__file__).parent
-# What pages and forms take from the core: declarations, errors, and words.
-WORDS = {"errors", "document"}
-PAGES = (
-    "*views.py",
-    "*forms.py",
-    "urls.py",
-    "commands.py",
-    "targets.py",
-    "undo.py",
-    "strip.py",
-    "apps.py",
-    "scopes.py",
-)
-# Rows and words know what there is to choose from and what a verdict is; they compute nothing.
-CHOICES = WORDS | {"ranges", "verdict", "schools", "hazards", "method", "features", "species", "rigging", "tree"}
+# Only planners ask the core to work something out.
+PLANNERS = "*planner.py"
+# Everybody else takes from it what is said: declarations, errors, and what a verdict is.
+WORDS = {"errors", "document", "verdict"}
+# Rows and words know what there is to choose from besides; they compute nothing.
+CHOICES = WORDS | {"ranges", "schools", "method", "features", "species", "rigging", "tree"}
 ROWS = ("models.py", "wording.py")
 
 
@@ -35,24 +26,46 @@ def files():
             yield room, path
 
 
+def imported(path):
+    """Modules a file imports, whole and what is taken from them."""
+    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.Import):
+            yield from (a.name for a in node.names)
+        elif isinstance(node, ast.ImportFrom) and node.module:
+            yield node.module
+            yield from (f"{node.module}.{a.name}" for a in node.names)
+
+
 def taken(path):
     """Parts of the core a file imports."""
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-        names = [a.name for a in node.names] if isinstance(node, ast.Import) else []
-        names += [node.module or ""] if isinstance(node, ast.ImportFrom) else []
-        yield from (name.split(".")[1] for name in names if name.startswith("treecore."))
+    return (name.split(".")[1] for name in imported(path) if name.startswith("treecore."))
 
 
 class Layers(TestCase):
-    def test_pages_and_forms_compute_nothing(self):
+    def test_only_planners_ask_the_core(self):
         seen = 0
         for room, path in files():
-            for patterns, allowed in ((PAGES, WORDS), (ROWS, CHOICES)):
-                if any(fnmatch(path.name, pattern) for pattern in patterns):
-                    seen += 1
-                    with self.subTest(file=f"{room}/{path.name}"):
-                        self.assertEqual(set(taken(path)) - allowed, set())
-        self.assertGreater(seen, 50)
+            if fnmatch(path.name, PLANNERS):
+                continue
+            seen += 1
+            with self.subTest(file=f"{room}/{path.name}"):
+                self.assertEqual(set(taken(path)) - (CHOICES if path.name in ROWS else WORDS), set())
+        self.assertGreater(seen, 80)
+
+    def test_planners_draw_nothing_and_know_no_request(self):
+        for room, path in files():
+            if fnmatch(path.name, PLANNERS):
+                named = set(imported(path))
+                with self.subTest(file=f"{room}/{path.name}"):
+                    self.assertFalse(
+                        {
+                            n
+                            for n in named
+                            if n.split(".")[-1].endswith(("presenter", "picture", "views", "forms"))
+                            and n.startswith("apps.")
+                        }
+                    )
+                    self.assertFalse(named & {"cantrel.drawing", "django.http", "django.template.loader"})
 
 
 class Templates(TestCase):

@@ -7,7 +7,7 @@ from django.test import TestCase
 from django.urls import reverse
 
 from apps.crews.tests.scene import load_scene
-from apps.exchange import intake
+from apps.exchange import list_planner
 from apps.jobs.models import Job, Tree
 from apps.jobs.planner import site_entry, tree_entry
 from treecore.errors import BadDocument, NotSolvable
@@ -51,7 +51,7 @@ class TakingIn(TestCase):
         tree = self.job.trees.get(name="A1")
         self.assertEqual((tree.diameter, tree.height, tree.history.count()), (0.455, 18.0, 1))
         with self.assertRaises(BadDocument):
-            intake.take(intake.intake_for(self.job, kept.pk), "again")
+            list_planner.take(list_planner.intake_for(self.job, kept.pk), "again")
 
     def test_columns_can_be_mapped_by_hand(self):
         text = LIST.replace("DBH (cm)", "Dicke").replace("Height (m)", "Lang")
@@ -59,8 +59,8 @@ class TakingIn(TestCase):
             "Still to be found among the columns: Height, Diameter or girth", self.send(text).content.decode()
         )
         kept = self.job.intakes.get()
-        intake.correct(kept, _Posted({"column-2": "diameter", "column-3": "height"}))
-        self.assertEqual(intake.look(kept, 5)["good"], 1)
+        list_planner.correct(kept, _Posted({"column-2": "diameter", "column-3": "height"}))
+        self.assertEqual(list_planner.look(kept, 5)["good"], 1)
 
     def test_nothing_half_taken_in(self):
         # Each feature is sound by itself; together the new wall would stand round the fir.
@@ -74,7 +74,7 @@ class TakingIn(TestCase):
         self.send(json.dumps(data), "more.geojson")
         kept, before = self.job.intakes.get(), self.job.targets.count()
         with self.assertRaises(NotSolvable):
-            intake.take(kept, "me")
+            list_planner.take(kept, "me")
         kept.refresh_from_db()
         self.assertIsNone(kept.taken)
         self.assertEqual(self.job.targets.count(), before)
@@ -99,10 +99,10 @@ class TakingIn(TestCase):
     def test_a_site_goes_out_and_comes_back_the_same(self):
         for lat_lon in (False, True):
             with self.subTest(lat_lon=lat_lon):
-                found = intake.geojson_of(self.job, lat_lon=lat_lon)
+                found = list_planner.geojson_of(self.job, lat_lon=lat_lon)
                 empty = Job.objects.create(crew=self.crew, name=f"Copy {lat_lon}")
                 self.send(json.dumps(found).encode(), "site.geojson", empty)
-                intake.take(empty.intakes.get(), "me")
+                list_planner.take(empty.intakes.get(), "me")
                 empty.refresh_from_db()
                 for told in (site_entry, lambda job: [tree_entry(t) for t in job.trees.all()]):
                     self.assertEqual(*(without_ids(told(job)) for job in (empty, self.job)))
@@ -111,7 +111,7 @@ class TakingIn(TestCase):
         rows = "\n".join(f"T{i};English oak;40;15" for i in range(600))
         self.send("No;Species;DBH (cm);Height (m)\n" + rows)
         kept, told = self.job.intakes.get(), []
-        intake.take(kept, "me", lambda done, of: told.append((done, of)))
+        list_planner.take(kept, "me", lambda done, of: told.append((done, of)))
         self.assertEqual(told, [(250, 600), (500, 600), (600, 600)])
         self.assertEqual(Tree.objects.filter(job=self.job).count(), 601)
 

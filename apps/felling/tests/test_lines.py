@@ -12,7 +12,7 @@ from django.urls import reverse
 
 from apps.crews.models import Person
 from apps.crews.tests.scene import load_scene
-from apps.felling import planner, pulls
+from apps.felling import planner, pull_planner
 from apps.felling.pullforms import SystemForm
 from treecore.felling.footprint import footprint
 from treecore.formats.felling_entry import log_of
@@ -101,7 +101,7 @@ class Pulling(Scene):
         ring = self.plan().system["parts"][2]["id"]
         self.post(handle=f"drop {ring}", save="1")
         self.assertEqual([p["name"] for p in self.plan().system["parts"]], ["The oak", "Hand winch"])
-        pulls.new_rope(entry := self.plan().system)
+        pull_planner.new_rope(entry := self.plan().system)
         self.assertEqual(entry["ropes"][1]["path"], ["The oak", "Hand winch"])
 
     def test_handles_that_name_nothing_change_nothing_and_say_so(self):

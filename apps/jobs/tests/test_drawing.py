@@ -14,7 +14,7 @@ from apps.jobs.models import Limb, Target, Tree
 from apps.jobs.planner import species_choices, tree_entry
 from apps.site import presenter as plan
 from apps.species.planner import save_row
-from apps.survey import body
+from apps.survey import body_planner
 from treecore.species import species_table
 from treecore.tests.scenes import TREE
 from treecore.tree.ladder import ladder
@@ -79,7 +79,7 @@ class Elevation(SimpleTestCase):
     def test_masses_are_written_once_a_level(self):
         tree = replace(TREE, lean=0.0)
         result = weigh(tree)
-        rows = body.assumed_limbs(tree, result.whole_crown)
+        rows = body_planner.assumed_limbs(tree, result.whole_crown)
         d = presenter.elevation(tree, result, "metric", 0.4, assumed=rows, masses=True)
         levels = {row["level"] for row in d["assumed"]}
         self.assertEqual(sum(1 for row in d["assumed"] if row["tag"]), len(levels))
@@ -102,7 +102,7 @@ class Rows(TestCase):
 
     def test_steps_are_kept_apart_for_the_site_and_each_tree(self):
         job = self.tree.job
-        body.drop_slot(self.tree, 3)
+        body_planner.drop_slot(self.tree, 3)
         with steps.recorded("site", job, "hedge off"):
             Target.objects.get(name="North hedge").delete()
         self.assertEqual(steps.state("body", self.tree)["undo"], "assumed limb 4 taken off")
@@ -114,9 +114,9 @@ class Rows(TestCase):
 
     def test_a_new_change_forgets_what_could_have_been_done_again(self):
         for number in (3, 4):
-            body.drop_slot(self.tree, number)
+            body_planner.drop_slot(self.tree, number)
         steps.back("body", self.tree)
-        body.drop_slot(Tree.objects.get(pk=self.tree.pk), 7)
+        body_planner.drop_slot(Tree.objects.get(pk=self.tree.pk), 7)
         self.assertIn("Nothing left", steps.forth("body", self.tree))
         self.assertEqual(Tree.objects.get(pk=self.tree.pk).replaced, [3, 7, 15])
 
@@ -134,7 +134,7 @@ class Rows(TestCase):
             tree=self.tree, name="Side", parent=parent, at=2, azimuth=1, rise=0.5, length=1.2, diameter=0.04
         )
         entry = tree_entry(Tree.objects.get(pk=self.tree.pk))
-        body.delete(self.tree, "Second leader")
+        body_planner.delete(self.tree, "Second leader")
         self.assertEqual([b.name for b in self.tree.limbs.all()], ["Snapped limb"])
         steps.back("body", self.tree)
         self.assertEqual(tree_entry(Tree.objects.get(pk=self.tree.pk)), entry)

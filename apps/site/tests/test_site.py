@@ -13,7 +13,7 @@ from apps.crews.tests.scene import load_scene
 from apps.jobs.models import Job, Target, Tree
 from apps.site.forms import FeatureForm
 from apps.site.models import SitePicture
-from apps.survey import body
+from apps.survey import body_planner
 from treecore.tree.ladder import piece
 
 
@@ -179,7 +179,7 @@ class Body(TestCase):
         return self.client.post(address, {"view": "158", "limit": "200", "picked": "", **data}).json()
 
     def scene(self):
-        return body.scene(Tree.objects.get(pk=self.tree.pk))
+        return body_planner.scene(Tree.objects.get(pk=self.tree.pk))
 
     def test_replace_drag_split_and_take_back(self):
         count = self.tree.limbs.count()
@@ -228,7 +228,7 @@ class Body(TestCase):
         self.ask(act="cavity-add", **{"cavity-low": "1", "cavity-high": "3", "cavity-across": "30"})
         refused = self.ask(act="cavity-add", **{"cavity-low": "1", "cavity-high": "3", "cavity-across": "90"})
         self.assertIn("cavity-across", refused["errors"])
-        core = body.core_tree(Tree.objects.get(pk=self.tree.pk))
+        core = body_planner.core_tree(Tree.objects.get(pk=self.tree.pk))
         shown = self.ask(low="2", high="5")["fragments"]["piece"]
         self.assertIn(f'data-raw="{piece(core, 2.0, 5.0).mass.value:.9g}"', shown)
         self.assertIn("Smalian", shown)

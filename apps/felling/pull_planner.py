@@ -150,11 +150,12 @@ def renamed(entry, before):
 def work(tree, plan, entry, seen):
     """The system worked out in its plan: the core's input and result, the rig, its ropes, its figures."""
     plan.system = entry
-    given, result = evaluated(tree, plan, seen)
+    worked = evaluated(tree, plan, seen)
+    given, result = worked
     rigged = given.rigged
     turn = min(max(result.estimates["commit"].value, 0.0), given.cuts.opening)
     way = travel(rigged.system, rigged.places, (given.site.tree_x, given.site.tree_y), given.lay, turn)
-    return given, result, rigged, rope_needs(rigged, way), rigged_figures(rigged, given.lay), way
+    return worked, rigged, rope_needs(rigged, way), rigged_figures(rigged, given.lay), way
 
 
 def checked(entry, given):

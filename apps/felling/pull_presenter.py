@@ -5,7 +5,7 @@ import math
 from cantrel import quantities
 from cantrel.drawing import fitted, label
 from cantrel.limits import SHAPES, limit_said
-from treecore.verdict import Verdict, ruling
+from treecore.verdict import Verdict
 
 WIDE, TALL, LOW = 760, 400, 172
 
@@ -242,9 +242,9 @@ LINES = (
 )  # fmt: skip
 
 
-def of_lines(result, system):
+def of_lines(worked, system):
     """The worst limit of the lines themselves, where something else rules the plan."""
-    if result.ruling.key in LINES:
+    if worked.result.ruling.key in LINES:
         return None
-    rows = [x for x in result.limits if x.key in LINES]
-    return limit_said(ruling(rows), system) if rows else None
+    worst = worked.ruling_of(LINES)
+    return limit_said(worst, system) if worst else None

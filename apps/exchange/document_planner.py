@@ -5,7 +5,7 @@ from django.shortcuts import get_object_or_404
 
 from apps.exchange.models import PlanFile
 from apps.exchange.planner import import_document
-from apps.exchange.replacing import SAME, compared, fingerprint, replace_job
+from apps.exchange.replacing_planner import SAME, compared, fingerprint, replace_job
 from apps.jobs.planner import common_name_of
 from cantrel.quantities import explain
 from treecore.errors import BadDocument

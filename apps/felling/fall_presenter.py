@@ -3,24 +3,18 @@
 import math
 
 from apps.felling import presenter, wording
+from apps.felling.bench_planner import chance_verdict
 from cantrel import quantities
 from cantrel.drawing import fitted, label
 from cantrel.limits import SHAPES, limit_said
-from treecore.errors import CoreError, NotSolvable
-from treecore.felling.bucking import buck
-from treecore.felling.evaluate import chance_limit
-from treecore.felling.fall import fall, fall_course
-from treecore.felling.footprint import footprint
-from treecore.felling.standing import guy_course
-from treecore.formats.felling_entry import log_of
-from treecore.places import distances
+from treecore.errors import CoreError
 
 WIDE, LOGWIDE = 800, 900
 
 
-def fall_page(given, result, system, count):
+def fall_page(worked, system, count):
     """Everything the fall's page shows."""
-    found = footprint(given, result.bend, count)
+    (given, result), found = worked, worked.footprint(count)
     shown = {
         "fan": fan(given, result, found, system),
         "ruling": limit_said(result.ruling, system),
@@ -36,15 +30,15 @@ def fall_page(given, result, system, count):
         "samples": f"{found.samples:,}",
         "gust": [quantities.figure(result.figures[k], system) for k in ("gust", "twist")],
     }
-    try:
-        fallen = fall(given)
+    fallen = worked.fall
+    if isinstance(fallen, CoreError):
+        shown["said"] = quantities.explain(fallen, system)
+    else:
         shown["fall"] = [quantities.figure(f, system) for f in fallen.figures]
         shown["said"] = wording.walked(fallen.walked.estimate, system)
-        shown["course"] = course(given, result, fallen, system)
-    except CoreError as error:
-        shown["said"] = quantities.explain(error, system)
-    if given.guy:
-        shown["guyway"] = guy_chart(given, result, system)
+        shown["course"] = course(worked, fallen, system)
+    if worked.guy:
+        shown["guyway"] = guy_chart(worked.guy, result, system)
     return shown
 
 
@@ -63,7 +57,7 @@ def _chance(chance, system):
         "error": f"± {100 * chance.error:.1f} %",
         "raw": f"{share:.9g}",
         "wide": round(120 * share, 1),
-        "shape": SHAPES[chance_limit(chance).verdict],
+        "shape": SHAPES[chance_verdict(chance)],
         "some": share >= 0.001,
     }
 
@@ -113,9 +107,9 @@ def _middle(frame, outline):
     return (x, y) if 30 < x < frame.width - 30 and 14 < y < frame.height - 14 else None
 
 
-def course(given, result, fallen, system):
+def course(worked, fallen, system):
     """Stem angle over time with where the weight commits, the notch closes, the hinge parts and the ground comes."""
-    path = fall_course(given)
+    path, result = worked.course, worked.result
     wide, tall, left, foot = 420, 190, 42, 158
     end, most = path.time[-1], path.angle[-1]
 
@@ -157,9 +151,8 @@ def course(given, result, fallen, system):
     }
 
 
-def guy_chart(given, result, system):
+def guy_chart(way, result, system):
     """Way from tie to anchor while the stem turns: how much must be let out, or goes slack."""
-    way = guy_course(given, given.guy)
     wide, tall, left, foot = 420, 150, 42, 124
     low, high = float(way.lengths.min()), float(way.lengths.max())
     span = max(high - low, 0.2)
@@ -190,20 +183,6 @@ def guy_chart(given, result, system):
     }
 
 
-def first_log(tree):
-    """A first log: the stem below the crown and a little above, on two supports, cut in three."""
-    length = round(min(max(0.55 * tree.height.value, 1.0), 0.9 * tree.stem.top - 0.4), 1)
-    return {
-        "from_m": 0.4,
-        "to_m": round(0.4 + length, 1),
-        "supports_m": [round(0.1 * length, 1), round(0.75 * length, 1)],
-        "cuts_m": [round(length * k / 4, 1) for k in (1, 2, 3)],
-        "cross_slope_deg": 0.0,
-        "spring": "",
-        "legs": False,
-    }
-
-
 def typed_lists(entry, system):
     """Supports and cuts as a person types them."""
     return {
@@ -222,25 +201,8 @@ def typed_log(entry, system):
     return plain | {n: entry.get(n) for n in ("spring", "legs")} | typed_lists(entry, system)
 
 
-def log_entry(values, system):
-    """A typed log as the document's entry."""
-    return {
-        "from_m": values["log_from"],
-        "to_m": values["log_to"],
-        "supports_m": distances("supports", values["supports"], system),
-        "cuts_m": distances("cuts", values["cuts"], system),
-        "cross_slope_deg": math.degrees(values["cross_slope"] or 0.0),
-        "spring": values["spring"],
-        "legs": values["legs"],
-    }
-
-
-def log_page(entry, tree, system):
+def log_page(bucked, system):
     """Everything the log's page shows."""
-    log, cuts = log_of(entry, tree)
-    if len(cuts) == 0:
-        raise NotSolvable(what="cuts", why="say where it is cut")
-    bucked = buck(log, cuts)
     rows = [_cut_row(c, bucked, system) for c in bucked.cuts]
     return {
         "log": log_drawing(bucked, system),
