@@ -1,11 +1,17 @@
 """To-scale drawings: metres to picture points and back. Drawings have x to the right and y up in metres."""
 
+from __future__ import annotations
+
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import BadRequest
 
 from cantrel import quantities
+
+if TYPE_CHECKING:
+    from django.http import QueryDict
 
 
 @dataclass(frozen=True)
@@ -18,25 +24,25 @@ class Frame:
     y0: float
     scale: float
 
-    def x(self, metres):
+    def x(self, metres: float) -> float:
         return round(self.x0 + metres * self.scale, 1)
 
-    def y(self, metres):
+    def y(self, metres: float) -> float:
         return round(self.y0 - metres * self.scale, 1)
 
-    def size(self, metres):
+    def size(self, metres: float) -> float:
         return round(metres * self.scale, 1)
 
-    def points(self, outline):
+    def points(self, outline: list[Any] | tuple[Any, ...]) -> str:
         """Points of an SVG polygon."""
         return " ".join(f"{self.x(px)},{self.y(py)}" for px, py in outline)
 
     @property
-    def text(self):
+    def text(self) -> str:
         """What a script sends back so that a point can be turned into metres."""
         return f"{self.x0:.3f},{self.y0:.3f},{self.scale:.5f}"
 
-    def bar(self, system):
+    def bar(self, system: str) -> dict[str, Any]:
         """A scale bar of a round length, about a fifth of the picture."""
         unit = quantities.LENGTH_UNIT[system]
         goal = self.width / 5.0 / self.scale / unit
@@ -52,14 +58,14 @@ class Unreadable(BadRequest):
     """What a page's script sent is no number, place or word of ours; nothing was changed by it."""
 
 
-def word(data, name):
+def word(data: QueryDict, name: str) -> str:
     """A word a script sent."""
     if name not in data:
         raise Unreadable(name)
     return data[name]
 
 
-def finite(text):
+def finite(text: float | str) -> float:
     """A finite number of a text."""
     try:
         number = float(text)
@@ -70,12 +76,12 @@ def finite(text):
     return number
 
 
-def number(data, name):
+def number(data: QueryDict, name: str) -> float:
     """A finite number a script sent."""
     return finite(word(data, name))
 
 
-def count(data, name):
+def count(data: QueryDict, name: str) -> int:
     """A whole number from nought a script sent."""
     text = word(data, name)
     if not (text.isascii() and text.isdigit() and len(text) < 7):
@@ -83,7 +89,7 @@ def count(data, name):
     return int(text)
 
 
-def metres(text, x, y):
+def metres(text: str, x: str, y: str) -> tuple[float, float]:
     """Metres of a picture point, by the text of the frame it was drawn with."""
     frame = [finite(part) for part in text.split(",")]
     if len(frame) != 3 or not frame[2]:
@@ -93,12 +99,12 @@ def metres(text, x, y):
     return finite(found[0]), finite(found[1])
 
 
-def place(data, x="x", y="y"):
+def place(data: QueryDict, x: str = "x", y: str = "y") -> tuple[float, float]:
     """Metres of the place a script sent, on the drawing it was put on."""
     return metres(word(data, "frame"), word(data, x), word(data, y))
 
 
-def fitted(width, height, left, right, bottom, top, margin=24):
+def fitted(width: int, height: int, left: float, right: float, bottom: float, top: float, margin: int = 24) -> Frame:
     """A frame that shows a rectangle of metres as large as it goes, in the middle."""
     scale = min((width - 2 * margin) / (right - left), (height - 2 * margin) / (top - bottom))
     x0 = width / 2.0 - scale * (left + right) / 2.0
@@ -106,7 +112,7 @@ def fitted(width, height, left, right, bottom, top, margin=24):
     return Frame(width, height, x0, y0, scale)
 
 
-def spaced(knobs, width, gap=17, letter=8):
+def spaced(knobs: list[Any], width: int, gap: int = 17, letter: int = 8) -> list[dict[str, Any]]:
     """Places for the labels of handles so that none lies on another or on a handle: side, text offset, whether led.
 
     ``knobs`` are (name, label, (x, y), side) with side "start" (right of it) or "end" (left), taken where it has room.
@@ -125,19 +131,19 @@ def spaced(knobs, width, gap=17, letter=8):
     return out
 
 
-def _free(span, at, boxes, gap):
+def _free(span: tuple[Any, ...], at: float, boxes: list[Any], gap: int) -> float:
     """First height from one downward at which a label meets none of the boxes."""
     while hit := [b for b in boxes if b[0] < span[1] and b[1] > span[0] and abs(b[2] - at) < gap - 1]:
         at = max(at + 1, max(b[2] for b in hit) + gap)
     return at
 
 
-def label(value, dimension, system):
+def label(value: float, dimension: str, system: str) -> str:
     """A dimension label."""
     return quantities.text(value, dimension, system)
 
 
-def compass(azimuth):
+def compass(azimuth: float) -> str:
     """Compass name of a bearing [rad]."""
     names = ["north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"]
     return names[round(azimuth / 0.7853981633974483) % 8]

@@ -1,8 +1,11 @@
 """Forms in the person's units: quantities keep every digit typed, and core errors land on their field."""
 
+from __future__ import annotations
+
 import math
 import re
 from copy import deepcopy
+from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.forms.renderers import TemplatesSetting
@@ -12,20 +15,27 @@ from django.utils.safestring import mark_safe
 from cantrel import quantities
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
-def _attrs(attrs):
+    from django.http import HttpRequest, QueryDict
+
+    from treecore.errors import BadDocument, NotSolvable, OutOfRange
+
+
+def _attrs(attrs: dict[str, Any]) -> str:
     pairs = (
         f' {escape(k)}="{escape(v)}"' if v is not True else f" {escape(k)}" for k, v in attrs.items() if v is not False
     )
     return "".join(pairs)
 
 
-def _input(widget):
+def _input(widget: dict[str, Any]) -> str:
     value = "" if widget["value"] is None else f' value="{escape(widget["value"])}"'
     return mark_safe(f'<input type="{widget["type"]}" name="{escape(widget["name"])}"{value}{_attrs(widget["attrs"])}>')
 
 
-def _select(widget):
+def _select(widget: dict[str, Any]) -> str:
     options = "".join(
         f'<option value="{escape(o["value"])}"{_attrs(o["attrs"])}>{escape(o["label"])}</option>'
         for _, group, _ in widget["optgroups"]
@@ -43,7 +53,7 @@ class FieldBookRenderer(TemplatesSetting):
 
     field_template_name = "_field.html"
 
-    def render(self, template_name, context, request=None):
+    def render(self, template_name: str, context: dict[str, Any], request: HttpRequest | None = None) -> str:
         write = _WRITTEN.get(template_name)
         return write(context["widget"]) if write else super().render(template_name, context, request)
 
@@ -51,7 +61,7 @@ class FieldBookRenderer(TemplatesSetting):
 _PLAIN = re.compile(r"-?\d+(?:\.\d+)?")  # what needs no echo
 
 
-def rebased(sent, before, after):
+def rebased(sent: Any, before: Any, after: Any) -> dict[str, str]:
     """What a person sees when others saved meanwhile: their own fields where they changed one, else what is stored now.
 
     ``sent`` is the bound form; ``before`` and ``after`` show what its page was drawn from, and what is stored. Data
@@ -65,7 +75,7 @@ def rebased(sent, before, after):
     return {name: value for name, value in found.items() if value != ""}
 
 
-def filled(data, page):
+def filled(data: QueryDict, page: Any) -> QueryDict | dict[str, str]:
     """What a page sent, with the fields nobody touched there as it showed them; a page that sends all is left as it is.
 
     ``page`` is the form as it was drawn. A page that sends only what changed names that in ``changed``.
@@ -78,7 +88,7 @@ def filled(data, page):
     return {key: value for key, value in shown.items() if value != ""} | dict(data.items())
 
 
-def as_shown(form):
+def as_shown(form: Any) -> dict[str, Any]:
     """Cleaned values of a form nobody touched, to compare others with."""
     again = deepcopy(form)
     again.data = {form.add_prefix(n): said for n in form.fields if (said := _shown(form[n].value())) != ""}
@@ -87,7 +97,7 @@ def as_shown(form):
     return again.cleaned_data
 
 
-def _shown(value):
+def _shown(value: Any) -> str:
     """A field's value as its page posts it."""
     return "" if value is None or value is False else "on" if value is True else str(value)
 
@@ -95,7 +105,7 @@ def _shown(value):
 class QuantityField(forms.CharField):
     """A number with a unit. Cleans to SI; an untouched field gives back the stored value to the last bit."""
 
-    def __init__(self, dimension, *, doc="", **kwargs):
+    def __init__(self, dimension: str, *, doc: Any = "", **kwargs: Any) -> None:
         self.dimension, self.doc = dimension, doc
         self.system, self.stored = "metric", None
         kwargs.setdefault("max_length", 40)
@@ -103,16 +113,16 @@ class QuantityField(forms.CharField):
         self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off", "data-quantity": dimension}
 
     @property
-    def unit(self):
+    def unit(self) -> str:
         return quantities.symbol(self.dimension, self.system)
 
-    def start(self, system, stored):
+    def start(self, system: str, stored: float | None) -> None:
         """Take the person's units and the stored SI value."""
         self.system, self.stored = system, stored
         self.initial = "" if stored is None else quantities.typed(stored, self.dimension, system)
         self.widget.attrs["data-unit"] = self.unit
 
-    def clean(self, value):
+    def clean(self, value: str | None) -> float | None:
         text = super().clean(value)
         if text in self.empty_values:
             return None
@@ -127,13 +137,13 @@ class QuantityField(forms.CharField):
 class BearingField(forms.CharField):
     """A bearing in whole degrees, read as people write one (45, N45E, 45°). Cleans to a number of degrees."""
 
-    def __init__(self, *, low=0, high=360, **kwargs):
+    def __init__(self, *, low: int = 0, high: int = 360, **kwargs: Any) -> None:
         self.low, self.high = low, high
         kwargs.setdefault("max_length", 20)
         super().__init__(**kwargs)
         self.widget.attrs |= {"inputmode": "decimal", "autocomplete": "off"}
 
-    def clean(self, value):
+    def clean(self, value: str | None) -> int | None:
         text = super().clean(value)
         if text in self.empty_values:
             return None
@@ -147,7 +157,7 @@ class BearingField(forms.CharField):
         return degrees
 
     @staticmethod
-    def said(value):
+    def said(value: int) -> str:
         """What was understood, with its unit."""
         return f"{value}°"
 
@@ -160,7 +170,7 @@ class UnitsForm(forms.Form):
 
     aliases: dict[str, str] = {}
 
-    def __init__(self, *args, units="metric", stored=None, **kwargs):
+    def __init__(self, *args: Any, units: str = "metric", stored: dict[str, Any] | None = None, **kwargs: Any) -> None:
         self.units = units
         stored = stored or {}
         super().__init__(*args, **kwargs)
@@ -170,7 +180,7 @@ class UnitsForm(forms.Form):
             elif name in stored:
                 field.initial = stored[name]
 
-    def run(self, action):
+    def run(self, action: Callable[..., Any]) -> Any:
         """Call ``action`` with the cleaned values; a core error lands on its field. None if anything is wrong."""
         if not self.is_valid():
             return None
@@ -180,7 +190,7 @@ class UnitsForm(forms.Form):
             self.refuse(error)
             return None
 
-    def understood(self):
+    def understood(self) -> dict[str, str]:
         """What was made of quantities that were typed with a unit, a comma or a fraction, by the names on the page."""
         if not self.is_bound:
             return {}
@@ -198,16 +208,16 @@ class UnitsForm(forms.Form):
                 found[self.add_prefix(name)] = f"Taken as {field.said(values[name])}."
         return found
 
-    def echo(self):
+    def echo(self) -> str:
         """The same as one line, each with its field's label; for a panel that is drawn anew."""
         labels = {self.add_prefix(name): field.label for name, field in self.fields.items()}
         return " ".join(f"{labels[name]}: {said[:1].lower()}{said[1:]}" for name, said in self.understood().items())
 
-    def said(self):
+    def said(self) -> dict[str, Any]:
         """Its errors by the names its fields have on the page."""
         return {(self.add_prefix(k) if k != "__all__" else k): list(v) for k, v in self.errors.items()}
 
-    def refuse(self, error):
+    def refuse(self, error: BadDocument | NotSolvable | OutOfRange) -> None:
         """Put a core error on its field, in the person's units."""
         name = self.aliases.get(error.field, error.field)
         message = quantities.explain(error, self.units)

@@ -1,11 +1,18 @@
 """A limit as words: which entry of the catalogue fits, and what is filled into it. No number is made here."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from cantrel.limitwords import CASES, WORDS
 from cantrel.quantities import apart, text
 from treecore.hazards import hazards
 from treecore.verdict import Verdict
+
+if TYPE_CHECKING:
+    from cantrel.limitwords import Said
+    from treecore.verdict import About, Limit
 
 SHAPES = {Verdict.WITHIN: "within", Verdict.NEAR: "near", Verdict.OVER: "over", Verdict.NOT_KNOWN: "unknown"}
 NEARS = {
@@ -28,7 +35,7 @@ MOMENTS = {"swing": "swings", "lowered": "is let down"}
 SHORT = ("rope_short", "leg_short", "line_short", "access_line")  # where the missing length is said as well
 
 
-def asked(row, system):
+def asked(row: Limit, system: str) -> tuple[str, str]:
     """What is asked of a limit and what it allows, in words; the end of the interval that rules beside the first."""
     if row.demand is None or row.allowed is None:
         return tuple("" if e is None else text(e.value, row.dimension, system) for e in (row.demand, row.allowed))
@@ -41,12 +48,12 @@ def asked(row, system):
     return f"{demand} ({'as little as' if row.least else 'up to'} {worse})", allowed
 
 
-def _crosses(row):
+def _crosses(row: Limit) -> Any:
     """Whether the central values are over already, so that no end of an interval need be said."""
     return row.demand.value < row.allowed.value if row.least else row.demand.value > row.allowed.value
 
 
-def _case(row):
+def _case(row: Limit) -> Said:
     """Entry of the catalogue: the one for its cause, for what is not known or reached, else the usual one."""
     about = row.about
     kinds = [about.why]
@@ -63,7 +70,7 @@ def _case(row):
     return WORDS[row.key]
 
 
-def filled(row, system):
+def filled(row: Limit, system: str) -> dict[str, str]:
     """What a sentence may name, by its place in the braces."""
     about, (demand, allowed) = row.about, asked(row, system)
     ends = [text(e, row.dimension, system) for e in (row.demand.low, row.demand.high)] if row.demand else ["", ""]
@@ -92,12 +99,12 @@ def filled(row, system):
     }
 
 
-def _where(about, system):
+def _where(about: About, system: str) -> str:
     """How high a place is, and what is wrong or joined there."""
     return f"At {text(about.at, 'length', system)} up" + (f", {about.why}" if about.why else "")
 
 
-def limit_said(row, system):
+def limit_said(row: Limit, system: str) -> dict[str, str]:
     """A limit as words: name, sentence, what to change, verdict word and shape."""
     said = _case(row)
     sentence = said.sentence.format(**filled(row, system))

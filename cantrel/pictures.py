@@ -1,17 +1,23 @@
 """Pictures people put in: looked at, made small, freed of what a camera wrote into them."""
 
+from __future__ import annotations
+
 from io import BytesIO
+from typing import TYPE_CHECKING
 
 from django.core.files.base import ContentFile
 from PIL import Image, UnidentifiedImageError
 
 from treecore.errors import CoreError, NotSolvable
 
+if TYPE_CHECKING:
+    from django.core.files.uploadedfile import UploadedFile
+
 PICTURE_BYTES = 25 * 1024 * 1024
 PICTURE_SIDE = 3000  # pixels a picture is brought down to
 
 
-def read_picture(upload):
+def read_picture(upload: UploadedFile) -> tuple[ContentFile, int, int]:
     """An uploaded picture, made small, without what its camera wrote into it; refuses what is none."""
     if upload.size > PICTURE_BYTES:
         raise NotSolvable(what="image", why=f"the picture is {upload.size / 1e6:.0f} MB; at most 25 MB are taken")

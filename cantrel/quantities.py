@@ -1,29 +1,37 @@
 """The web's door to units: showing, typing and explaining quantities. No formula lives here."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from treecore import typed as reading
 from treecore import units
 from treecore.errors import OutOfRange
+
+if TYPE_CHECKING:
+    from treecore.errors import CoreError
+    from treecore.estimate import Estimate
+    from treecore.figures import Figure
 
 typed, parse = units.typed, reading.parse
 SPACE = "\u00a0"
 LENGTH_UNIT = {units.METRIC: 1.0, units.US: units.FOOT}  # one metre, or one foot [m]
 
 
-def symbol(dimension, system):
+def symbol(dimension: str, system: str) -> str:
     """Unit shown for a dimension."""
     return units.unit(dimension, system).symbol
 
 
-def text(value, dimension, system, more=0):
+def text(value: float, dimension: str, system: str, more: int = 0) -> str:
     """Value with its unit, rounded for display."""
     unit = symbol(dimension, system)
     gap = "" if unit in ("°", "%", "") else SPACE
     return f"{units.show(value, dimension, system, more)}{gap}{unit}"
 
 
-def apart(first, second, dimension, system):
+def apart(first: float, second: float, dimension: str, system: str) -> tuple[str, str]:
     """Two values with their unit, one digit more where they would read alike and are not."""
     said = text(first, dimension, system), text(second, dimension, system)
     if said[0] != said[1] or math.isclose(first, second, rel_tol=1e-9):
@@ -31,13 +39,13 @@ def apart(first, second, dimension, system):
     return text(first, dimension, system, 1), text(second, dimension, system, 1)
 
 
-def exact(value, dimension, system):
+def exact(value: float, dimension: str, system: str) -> str:
     """Value with its unit as a person would type it, not rounded for display."""
     unit = symbol(dimension, system)
     return f"{typed(value, dimension, system)}{'' if unit in ('°', '%', '') else SPACE}{unit}"
 
 
-def explain(error, system):
+def explain(error: CoreError, system: str) -> str:
     """A core error in words, in the person's units."""
     if not isinstance(error, OutOfRange):
         return f"{error.why[:1].upper()}{error.why[1:]}."
@@ -45,7 +53,7 @@ def explain(error, system):
         return "This needs a finite number."
     dimension = error.dimension or "ratio"
 
-    def end(value):
+    def end(value: float):
         # Rounded in the unit it is shown in: 60° are 60°, not what four digits of radians make of them.
         shown = units.unit(dimension, system)
         said = f"{float(f'{value / shown.factor:.4g}'):.10g}" if math.isfinite(value) else str(value)
@@ -56,7 +64,7 @@ def explain(error, system):
     return f"{exact(error.value, dimension, system)} is outside {low} to {high}{reason}."
 
 
-def estimate(e, dimension, system):
+def estimate(e: Estimate, dimension: str, system: str) -> dict[str, str]:
     """An estimate as text parts: value, interval, unit, kind."""
     shown = [units.show(v, dimension, system) for v in (e.value, e.low, e.high)]
     spread = "" if shown[1] == shown[2] else f"{shown[1]} to {shown[2]}"
@@ -74,7 +82,7 @@ _INPUTS = {
 }  # fmt: skip
 
 
-def figure(f, system):
+def figure(f: Figure, system: str) -> dict[str, Any]:
     """A core figure as a row for the page, with its why."""
     parts = estimate(f.estimate, f.dimension, system)
     terms = [{"symbol": t.symbol, "meaning": t.meaning, "value": text(t.value, t.dimension, system)} for t in f.terms]

@@ -2,13 +2,23 @@
 or refused.
 """
 
+from __future__ import annotations
+
 from copy import deepcopy
-from typing import NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import models, transaction
 
 from cantrel.forms import as_shown, filled, rebased
 from treecore.errors import CoreError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from django.http import QueryDict
+
+    from cantrel.forms import UnitsForm
+
 
 GONE = object()  # what is not there, told apart from an empty value
 
@@ -21,11 +31,11 @@ class Revised(models.Model):
     class Meta:
         abstract = True
 
-    def save(self, *args, **kwargs):
+    def save(self, *args: Any, **kwargs: Any) -> None:
         self.revision += 1
         super().save(*args, **kwargs)
 
-    def as_of(self, revision):
+    def as_of(self, revision: str | None) -> Any:
         """The row as it was at a revision: itself, a history record, or None where nobody knows that revision.
 
         A command that names no revision at all (None) is meant for the row as it stands; every page names its own.
@@ -34,7 +44,8 @@ class Revised(models.Model):
             return self
         if not str(revision).isdigit():
             return None
-        return self.history.filter(revision=int(revision)).order_by("-history_id").first()
+        history: Any = self.history  # type: ignore[attr-defined]
+        return history.filter(revision=int(revision)).order_by("-history_id").first()
 
 
 class Conflict(NamedTuple):
@@ -52,7 +63,7 @@ class Merged(NamedTuple):
     others: list
 
 
-def merged(base, now, sent):
+def merged(base: dict[str, Any], now: dict[str, Any], sent: dict[str, Any]) -> Merged:
     """Merge what was sent with what is stored: only fields that differ from the base they were made on are taken.
 
     ``base`` are the values the page was drawn from, ``now`` those stored, ``sent`` those of the page; each by field
@@ -78,7 +89,7 @@ def merged(base, now, sent):
     return Merged(values, conflicts, others)
 
 
-def clash_text(theirs):
+def clash_text(theirs: str) -> str:
     """What a field says whose stored value is somebody else's by now."""
     return f"Somebody else changed this to {theirs} meanwhile. Save again to keep yours."
 
@@ -87,7 +98,13 @@ UNSEEN = "Somebody else saved since this page was drawn: look at it first. Nothi
 TOO_OLD = "This page is older than anything kept of this: load it again. Nothing was changed."
 
 
-def posted(row, revision, build, data, save):
+def posted(
+    row: Revised | None,
+    revision: str | None,
+    build: Callable[..., Any],
+    data: QueryDict,
+    save: Callable[..., Any],
+) -> tuple[Any, ...]:
     """Save a form that was drawn from a revision of a row: fields nobody touched there stay as others left them.
 
     Without a row (None) there is nothing to merge with: the form makes a new one.
@@ -99,10 +116,9 @@ def posted(row, revision, build, data, save):
         form = build(None, data)
         return form.run(lambda values: save(values, None)), form
     with transaction.atomic():
-        now = type(row).objects.get(pk=row.pk)
+        now = type(row)._default_manager.get(pk=row.pk)
         base = now.as_of(revision)
-        data = filled(data, build(base or now, None))
-        form = build(base or now, data)
+        form = build(base or now, filled(data, build(base or now, None)))
         if base is None:
             form.is_valid()
             form.add_error(None, TOO_OLD)
@@ -119,7 +135,7 @@ def posted(row, revision, build, data, save):
             return None, form
 
 
-def _both(form, stored, conflicts):
+def _both(form: UnitsForm, stored: UnitsForm, conflicts: dict[str, Conflict]) -> UnitsForm:
     """A form with one's own values typed in it and, beside them, what somebody else stored."""
     form.is_valid()
     for name in conflicts:
@@ -127,7 +143,7 @@ def _both(form, stored, conflicts):
     return form
 
 
-def _inside(was, stored, mine):
+def _inside(was: Any, stored: Any, mine: Any) -> dict[str, Any] | list[dict[str, Any]] | None:
     """Two changes of one value that has parts of its own, merged part by part; None where they meet."""
     if all(_rows(value) for value in (was, stored, mine)):
         return _row_by_row(was, stored, mine)
@@ -137,12 +153,14 @@ def _inside(was, stored, mine):
     return None if found.conflicts else found.values
 
 
-def _rows(value):
+def _rows(value: Any) -> bool:
     """Whether a value is a list of rows that each have a name of their own."""
     return isinstance(value, list) and all(isinstance(row, dict) and row.get("id") for row in value)
 
 
-def _row_by_row(was, stored, mine):
+def _row_by_row(
+    was: list[dict[str, Any]], stored: list[dict[str, Any]], mine: list[dict[str, Any]]
+) -> list[dict[str, Any]] | None:
     """Two changes of one list of rows, row by row; None where both changed one field of a row, or both the order."""
     found = merged(*({row["id"]: row for row in rows} for rows in (was, stored, mine)))
     orders = [[row["id"] for row in rows if row["id"] in found.values] for rows in (was, stored, mine)]

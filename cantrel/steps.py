@@ -1,8 +1,16 @@
 """The strip of steps: each room tells whether its own are done, open or blocked; nothing here knows a room."""
 
-from typing import NamedTuple
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.urls import reverse
+
+if TYPE_CHECKING:
+    from collections.abc import Callable, Sequence
+
+    from django.http import HttpRequest
+
 
 STEPS = (
     ("walk-up", "Walk-up"),
@@ -31,17 +39,17 @@ class Teller(NamedTuple):
 _TELLERS = []
 
 
-def tells(joined=(), rows=(), marks=dict):
+def tells(joined: Sequence[Any] = (), rows: Sequence[Any] = (), marks: Callable[..., Any] = dict) -> Callable[..., Any]:
     """Register a room's function that tells of its steps."""
 
-    def register(states):
+    def register(states: Any):
         _TELLERS.append(Teller(states, joined, rows, marks))
         return states
 
     return register
 
 
-def loaded(tree):
+def loaded(tree: Any) -> Any:
     """The tree with everything the strip asks of it."""
     found = type(tree).objects.select_related("job__crew", *(name for t in _TELLERS for name in t.joined))
     for teller in _TELLERS:
@@ -51,7 +59,7 @@ def loaded(tree):
     return row
 
 
-def strip(tree, current):
+def strip(tree: Any, current: str) -> list[dict[str, Any]]:
     """Steps of a tree for the page's strip."""
     known, states = (tree if getattr(tree, "told", False) else loaded(tree)), {}
     for teller in _TELLERS:
@@ -69,6 +77,6 @@ def strip(tree, current):
     ]
 
 
-def page(request, tree, current, **more):
+def page(request: HttpRequest, tree: Any, current: str, **more: Any) -> dict[str, Any]:
     """Context every page of a tree shares."""
     return {"job": tree.job, "tree": tree, "steps": strip(tree, current), "units": request.units, **more}

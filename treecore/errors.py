@@ -14,9 +14,10 @@ Column: TypeAlias = float | NDArray[np.float64]  # one value, or one for each mo
 
 
 class CoreError(ValueError):
-    """Any refusal of the core; ``field`` names the quantity that caused it."""
+    """Any refusal of the core; ``field`` names the quantity that caused it, ``why`` the reason in words."""
 
     field: str = ""
+    why: str = ""
 
 
 class OutOfRange(CoreError):

@@ -1,7 +1,10 @@
 """The brief: the whole plan, who stands for it, and whether it is still the one signed."""
 
+from __future__ import annotations
+
 import hashlib
 import json
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.db.models import prefetch_related_objects
@@ -27,8 +30,15 @@ from treecore.release import figures_version, same_figures
 from treecore.roles import unfilled
 from treecore.verdict import Verdict
 
+if TYPE_CHECKING:
+    from apps.crews.models import Person
+    from apps.felling.models import FellingPlan
+    from apps.gear.models import GearItem
+    from apps.jobs.models import Job, Tree
+    from apps.takedown.brief import Worked
 
-def document(tree):
+
+def document(tree: Tree) -> dict[str, Any]:
     """The plan document of one tree, with the gear its takedown names."""
     takedown, gear = takedown_entries(tree)
     parts = {"trees": [tree_entry(tree) | ({"takedown": takedown} if takedown else {})]} | (
@@ -42,14 +52,14 @@ def document(tree):
     } | parts
 
 
-def _without_ids(written):
+def _without_ids(written: Any) -> Any:
     """A document without the names that only tell its rows apart."""
     if isinstance(written, dict):
         return {key: _without_ids(value) for key, value in written.items() if key != "id"}
     return [_without_ids(value) for value in written] if isinstance(written, list) else written
 
 
-def canonical(plan_document):
+def canonical(plan_document: dict[str, Any]) -> dict[str, Any]:
     """A document in the one form it is compared in: what it leaves out and what it says of the usual are the same, ids
     are none.
     """
@@ -61,18 +71,18 @@ FORMS = {1: _without_ids, 2: canonical}
 FORM = 2
 
 
-def digest(plan_document, form=FORM):
+def digest(plan_document: dict[str, Any], form: int = FORM) -> str:
     """Fingerprint of a document in a form of its time."""
     text = json.dumps(FORMS[form](plan_document), sort_keys=True, ensure_ascii=False)
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-def fingerprint(tree):
+def fingerprint(tree: Any) -> Any:
     """Fingerprint of a tree's plan as it stands."""
     return digest(document(tree))
 
 
-def differences(old, new, path=""):
+def differences(old: Any, new: Any, path: str = "") -> list[str]:
     """Paths at which two documents differ."""
     if isinstance(old, dict) and isinstance(new, dict):
         keys = [*old, *(k for k in new if k not in old)]
@@ -82,14 +92,14 @@ def differences(old, new, path=""):
     return [] if old == new else [path]
 
 
-def whole(tree):
+def whole(tree: Tree) -> Tree:
     """The tree with everything the brief shows of it, read in a few queries."""
     known = jobs.whole(loaded(tree))
     prefetch_related_objects([known.job.crew], "hazards", "approaches", "gear__readings")
     return known
 
 
-def signed_state(tree, now=None):
+def signed_state(tree: Tree, now: dict[str, Any] | None = None) -> dict[str, Any]:
     """The last sign-off, what has changed since, and whether the figures it was made on were corrected.
 
     ``now`` is the tree's document where it was written already.
@@ -105,7 +115,7 @@ def signed_state(tree, now=None):
     return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
 
 
-def _words(path):
+def _words(path: str) -> str:
     text = path.removeprefix("trees 1 ").replace("_deg", "").replace("_m_s", "").replace("_N", "")
     return text.removesuffix("_m").replace("_", " ")
 
@@ -121,7 +131,7 @@ EMERGENCY = {
 }  # fmt: skip
 
 
-def unready(tree, plan):
+def unready(tree: Tree, plan: FellingPlan) -> list[str]:
     """What is missing before anyone starts, in words: emergency details, and a name for every role the plan uses."""
     job = tree.job
     missing = [f"Emergency: no {words} is given" for name, words in EMERGENCY.items() if not getattr(job, name).strip()]
@@ -135,7 +145,7 @@ def unready(tree, plan):
     return missing + [f"Nobody is named {kind.name}" for kind in empty]
 
 
-def blocks(tree, worked=None):
+def blocks(tree: Tree, worked: Worked | None = None) -> list[str]:
     """Why the plan can't be signed yet, in words; empty if it can. ``worked`` are its picks where they were worked out
     already.
     """
@@ -160,7 +170,7 @@ def blocks(tree, worked=None):
 
 
 @transaction.atomic
-def sign(tree, name, person, seen=""):
+def sign(tree: Tree, name: str, person: Person, seen: str = "") -> str:
     """Put a name under the plan as it stands; why not, in words, or nothing.
 
     Refused while anything blocks, and where the plan is not the one of the fingerprint that was ``seen``.
@@ -178,7 +188,7 @@ def sign(tree, name, person, seen=""):
 
 
 @transaction.atomic
-def set_roles(job, rows):
+def set_roles(job: Job, rows: list[tuple[str, str]]) -> None:
     """Replace a job's roles."""
     with steps.recorded("paper", job, "who does what changed"):
         job.roles.all().delete()
@@ -186,7 +196,7 @@ def set_roles(job, rows):
 
 
 @tells_of_use
-def signed_with(row):
+def signed_with(row: GearItem) -> str:
     """The signed plan that names an item of gear, in words; empty without one."""
     for signed in SignOff.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
         if any(g["name"] == row.name for g in signed.document.get("gear", ())):

@@ -1,5 +1,9 @@
 """The brief: one printable page, and the sign-off."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 from django.contrib import messages
 from django.shortcuts import redirect, render
@@ -17,6 +21,11 @@ from cantrel import quantities
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
 from treecore.errors import CoreError
+
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
+
+    from apps.jobs.models import Tree
 
 KEY = (
     "mass",
@@ -52,7 +61,7 @@ class RolesForm(UnitsForm):
         widget=forms.Textarea(attrs={"rows": 4}), label="Roles, one per line as “role: name”", required=False
     )
 
-    def clean_roles(self):
+    def clean_roles(self) -> Any:
         rows = [line.partition(":") for line in self.cleaned_data["roles"].splitlines() if line.strip()]
         for role, colon, name in rows:
             if not colon or not role.strip() or not name.strip() or len(role) > 80 or len(name) > 120:
@@ -61,7 +70,7 @@ class RolesForm(UnitsForm):
         return [(role.strip(), name.strip()) for role, _, name in rows]
 
 
-def _measured(tree, system):
+def _measured(tree: Tree, system: str) -> list[dict[str, Any]]:
     rows = []
     for row in used_readings(tree):
         dimension = "girth" if row["quantity"] == "diameter" else "length"
@@ -70,7 +79,9 @@ def _measured(tree, system):
 
 
 @permission("plan.view")
-def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
+def brief(
+    request: HttpRequest, job_id: int, tree_id: int, sign_form: Any = None, roles_form: RolesForm | None = None
+) -> HttpResponse:
     """The brief page."""
     tree = planner.whole(jobs.tree_for(request.crew, job_id, tree_id))
     plan, worked = planner.document(tree), worked_picks(tree)
@@ -109,7 +120,7 @@ def brief(request, job_id, tree_id, sign_form=None, roles_form=None):
 
 @require_POST
 @permission("plan.sign")
-def sign(request, job_id, tree_id):
+def sign(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Put a name under the plan."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     form = SignForm(request.POST, prefix="sign")
@@ -123,7 +134,7 @@ def sign(request, job_id, tree_id):
 
 @require_POST
 @permission("plan.change")
-def roles(request, job_id, tree_id):
+def roles(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Keep who does what."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     form = RolesForm(request.POST, prefix="roles")

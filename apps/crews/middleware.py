@@ -1,13 +1,23 @@
 """Puts the person's units and crew on the request."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from django.http import HttpRequest, HttpResponse
+    from django.template.response import TemplateResponse
+
 
 class PersonMiddleware:
     """Set ``request.units`` and ``request.crew``."""
 
-    def __init__(self, get_response):
+    def __init__(self, get_response: Callable[..., Any]) -> None:
         self.get_response = get_response
 
-    def __call__(self, request):
+    def __call__(self, request: HttpRequest) -> HttpResponse | TemplateResponse:
         request.units = getattr(request.user, "units", "metric")
         request.crew = getattr(request.user, "crew", None)
         return self.get_response(request)

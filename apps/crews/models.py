@@ -1,5 +1,9 @@
 """People and crews."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.contrib.auth.models import AbstractUser
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
@@ -10,7 +14,7 @@ class Crew(models.Model):
 
     name = models.CharField(max_length=120, unique=True)
 
-    def __str__(self):
+    def __str__(self) -> str:
         return self.name
 
 
@@ -35,7 +39,7 @@ class Person(AbstractUser):
             models.CheckConstraint(condition=models.Q(role__in=["planner", "hand"]), name="person_role"),
         ]
 
-    def shown_name(self):
+    def shown_name(self) -> str:
         return self.get_full_name() or self.username
 
 
@@ -57,5 +61,5 @@ class Step(models.Model):
         ordering = ["pk"]
         indexes = [models.Index(fields=["scope", "job", "tree", "undone"], name="step_of_scope")]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.label

@@ -1,8 +1,18 @@
 """Who may do what. Every view names a permission; an unknown one stops the program at start-up."""
 
+from __future__ import annotations
+
 from functools import wraps
+from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import PermissionDenied
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from django.http import HttpRequest, HttpResponse
+
+    from apps.crews.models import Person
 
 TABLE = {
     "plan.view": {"planner", "hand"},
@@ -14,12 +24,12 @@ TABLE = {
 }
 
 
-def allowed(user, permission):
+def allowed(user: Person, permission: str) -> bool:
     """Whether a person's role holds a permission; without a crew, nothing is allowed."""
     return user.is_authenticated and user.crew_id is not None and user.role in TABLE[permission]
 
 
-def permission(read, write=None):
+def permission(read: str, write: str | None = None) -> Callable[..., Any]:
     """Guard a view: ``read`` for safe methods, ``write`` (or ``read``) for the others."""
     write = write or read
     for name in (read, write):
@@ -27,9 +37,9 @@ def permission(read, write=None):
             message = f"unknown permission {name}"
             raise LookupError(message)
 
-    def decorate(view):
+    def decorate(view: Callable[..., HttpResponse]):
         @wraps(view)
-        def guarded(request, *args, **kwargs):
+        def guarded(request: HttpRequest, *args, **kwargs):
             needed = read if request.method in ("GET", "HEAD") else write
             if not allowed(request.user, needed):
                 raise PermissionDenied

@@ -4,10 +4,12 @@ Each room registers its scopes: which rows of a job, a tree or a crew one undo g
 while what it changed is still as it left it: nothing that came since is overwritten unseen.
 """
 
+from __future__ import annotations
+
 import json
 from collections.abc import Callable
 from contextlib import contextmanager
-from typing import NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models, transaction
@@ -15,6 +17,12 @@ from django.db import models, transaction
 from apps.crews.models import Step
 from cantrel.revisions import UNSEEN
 from treecore.errors import NotSolvable
+
+if TYPE_CHECKING:
+    from collections.abc import Iterator
+
+    from cantrel.revisions import Revised
+
 
 KEEP = 200  # steps kept for each scope
 
@@ -35,40 +43,40 @@ class Part(NamedTuple):
 SCOPES: dict[str, tuple[Part, ...]] = {}
 
 
-def register(scope, *parts):
+def register(scope: str, *parts: Any) -> None:
     """Let changes of these rows be taken back under the name of a scope."""
     SCOPES[scope] = parts
 
 
-def all_columns(model):
+def all_columns(model: Any) -> tuple[Any, ...]:
     """Every column of a model but its key, and those that count or date saves."""
     fields = [f for f in model._meta.concrete_fields if not isinstance(f, models.AutoField | models.BigAutoField)]
     dated = {f.attname for f in fields if getattr(f, "auto_now", False) or getattr(f, "auto_now_add", False)}
     return tuple(f.attname for f in fields if f.attname not in dated | {"revision"})
 
 
-def _row(row, columns):
+def _row(row: Any, columns: tuple[Any, ...]) -> dict[str, Any]:
     held = {name: getattr(row, name) for name in columns}
     plain = {name: str(v) if isinstance(v, models.fields.files.FieldFile) else v for name, v in held.items()}
     return json.loads(json.dumps(plain, cls=DjangoJSONEncoder))
 
 
-def _look(scope, owner):
+def _look(scope: str, owner: models.Model) -> dict[str, Any]:
     return {f"{part.kind}:{row.pk}": _row(row, part.columns) for part in SCOPES[scope] for row in part.rows(owner)}
 
 
-def _steps(scope, owner):
+def _steps(scope: str, owner: models.Model) -> Any:
     return Step.objects.filter(scope=scope, **{owner._meta.model_name: owner})
 
 
-def _owned(owner):
+def _owned(owner: models.Model) -> dict[str, Any]:
     """A step belongs to a crew, a job or a tree by the name of its model; a tree's to its job as well."""
     found = {owner._meta.model_name: owner}
     return found | ({"job_id": owner.job_id} if "tree" in found else {})
 
 
 @contextmanager
-def recorded(scope, owner, label, by=""):
+def recorded(scope: Any, owner: Any, label: Any, by: Any = "") -> Iterator[Any]:
     """Keep what the block changes of a scope as one step; an error changes nothing."""
     with transaction.atomic():
         before = _look(scope, owner)
@@ -89,7 +97,7 @@ def recorded(scope, owner, label, by=""):
         _steps(scope, owner).filter(pk__in=old).delete()
 
 
-def _differing(was, now):
+def _differing(was: dict[str, Any] | None, now: dict[str, Any] | None) -> list[Any]:
     """Both sides of a row's change: only the columns that differ, or the whole row where there is none on one side."""
     if was is None or now is None:
         return [was, now]
@@ -97,26 +105,26 @@ def _differing(was, now):
     return [{name: was[name] for name in names}, {name: now.get(name) for name in names}]
 
 
-def back(scope, owner, seen=None):
+def back(scope: str, owner: models.Model, seen: str | None = None) -> str:
     """Take back the last step; why not, in words, or nothing. ``seen`` is the step the page
     offered, where it says so.
     """
     return _go(scope, owner, seen, undone=False)
 
 
-def forth(scope, owner, seen=None):
+def forth(scope: str, owner: models.Model, seen: str | None = None) -> str:
     """Do again the last step taken back; why not, in words, or nothing."""
     return _go(scope, owner, seen, undone=True)
 
 
-def or_refused(said):
+def or_refused(said: str) -> None:
     """Raise what keeps a step from being taken back, for a bench that answers with its errors."""
     if said and said == UNSEEN:
         raise NotSolvable(what="undo", why=said[0].lower() + said[1:].rstrip("."))
 
 
 @transaction.atomic
-def _go(scope, owner, seen, undone):
+def _go(scope: str, owner: models.Model, seen: str | None, undone: bool) -> str:
     step = _next(scope, owner, undone)
     if step is None:
         return f"Nothing left to {'redo' if undone else 'undo'}."
@@ -139,12 +147,12 @@ def _go(scope, owner, seen, undone):
     return ""
 
 
-def _next(scope, owner, undone):
+def _next(scope: str, owner: models.Model, undone: bool) -> Step | None:
     found = _steps(scope, owner).filter(undone=undone)
     return found.order_by("pk" if undone else "-pk").first()
 
 
-def _as_left(part, key, values):
+def _as_left(part: Part, key: str, values: dict[str, Any] | None) -> bool:
     """Whether a row is still as the step left it, in what the step changed."""
     row = part.model.objects.filter(pk=key.partition(":")[2]).first()
     if row is None or values is None:
@@ -152,7 +160,7 @@ def _as_left(part, key, values):
     return _row(row, tuple(values)) == values
 
 
-def _put(part, key, values):
+def _put(part: Part, key: str, values: dict[str, Any] | None) -> None:
     pk = key.partition(":")[2]
     row = part.model.objects.filter(pk=pk).first()
     if values is None and row is None:
@@ -169,7 +177,7 @@ def _put(part, key, values):
     row.save()
 
 
-def state(scope, owner):
+def state(scope: str, owner: models.Model) -> dict[str, Any]:
     """What undo and redo would do next: their labels and steps."""
     mine = _steps(scope, owner)
     ends = [mine.filter(undone=False).order_by("-pk"), mine.filter(undone=True).order_by("pk")]
@@ -184,7 +192,7 @@ def state(scope, owner):
     }
 
 
-def of_revision(scope, tree, plan, revision, forward):
+def of_revision(scope: str, tree: models.Model, plan: Revised, revision: str | None, forward: bool) -> str:
     """Take back the last change of a tree's plan, or bring it back, for a page of that revision of it."""
     if revision is not None and plan.pk and str(plan.revision) != str(revision):
         return UNSEEN

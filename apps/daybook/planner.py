@@ -1,5 +1,9 @@
 """The record: what was planned beside what happened."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.db import transaction
 
 from apps.briefing.planner import document
@@ -13,8 +17,14 @@ from treecore.formats.plan_document import tree_plan
 from treecore.learning.outcome import Outcome, outcome
 from treecore.site import place
 
+if TYPE_CHECKING:
+    from apps.crews.models import Person
+    from apps.jobs.models import Tree
+    from treecore.felling.inputs import FellingInput
+    from treecore.learning.outcome import Compared
 
-def planned(tree, record=None):
+
+def planned(tree: Tree, record: Any = None) -> dict[str, Any]:
     """The document a record is held against: the one kept with it, else the last signed one, else the plan as it
     stands.
     """
@@ -24,23 +34,27 @@ def planned(tree, record=None):
     return last.document if last else document(tree)
 
 
-def planned_core(tree, record=None):
+def planned_core(tree: Tree, record: FellingRecord | None = None) -> Worked:
     """The planned felling as the core takes it, and its result."""
     kept = record.document if record else getattr(tree.signoffs.first(), "document", None)
     if kept is None:
         return evaluated(tree, quick=True)
     kept = upgraded(kept)
     given = tree_plan(kept["site"], kept["trees"][0]).felling
+    if given is None:
+        return evaluated(tree, quick=True)  # what was signed was no felling
     return Worked(given, evaluate(given))
 
 
-def came_to_lie(given, record):
-    """Where the top came to lie by the lay and the height of a record, on the site [m]."""
+def came_to_lie(given: FellingInput, record: FellingRecord | None) -> tuple[float, float] | None:
+    """Where the top came to lie by the lay and the height of a record, on the site [m]; None where nobody said."""
+    if record is None or record.lay is None:
+        return None
     length = (record.height or given.tree.height.value) - given.cuts.stump
     return place(given.site, record.lay, length, 0.0)
 
 
-def compare(given, record):
+def compare(given: FellingInput, record: FellingRecord | None) -> tuple[Compared, ...]:
     """Estimate beside actual, by the core."""
     actual = Outcome(
         height=record.height if record else None,
@@ -52,7 +66,9 @@ def compare(given, record):
 
 
 @transaction.atomic
-def save_record(tree, values, person, record=None):
+def save_record(
+    tree: Tree, values: dict[str, Any], person: Person, record: FellingRecord | None = None
+) -> FellingRecord:
     """Keep what happened; the plan it is held against is fixed with the first save."""
     record = record or record_of(tree) or FellingRecord(tree=tree, document=planned(tree))
     for name, value in values.items():
@@ -64,7 +80,7 @@ def save_record(tree, values, person, record=None):
     return record
 
 
-def record_of(tree):
+def record_of(tree: Tree) -> FellingRecord | None:
     """The record, or None."""
     return FellingRecord.objects.filter(tree=tree).first()
 

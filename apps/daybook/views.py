@@ -1,5 +1,9 @@
 """The record: estimate beside actual."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 from django.contrib import messages
 from django.shortcuts import redirect, render
@@ -13,6 +17,11 @@ from cantrel.forms import QuantityField, UnitsForm
 from cantrel.revisions import posted
 from cantrel.steps import page
 from treecore.errors import CoreError
+
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
+
+    from treecore.learning.outcome import Compared
 
 
 class RecordForm(UnitsForm):
@@ -28,12 +37,12 @@ class RecordForm(UnitsForm):
     near_miss = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 2}), label="Near miss or surprise")
     notes = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 3}))
 
-    def clean_lay(self):
+    def clean_lay(self) -> float | None:
         value = self.cleaned_data["lay"]
         return None if value is None else jobs.normal_bearing(value)[0]
 
 
-def _rows(compared, system):
+def _rows(compared: tuple[Compared, Compared, Compared, Compared], system: str) -> list[dict[str, Any]]:
     rows = []
     for c in compared:
         show = {"label": c.label, "key": c.key, "estimate": quantities.estimate(c.estimate, c.dimension, system)}
@@ -47,16 +56,16 @@ def _rows(compared, system):
 
 
 @permission("plan.view", "record.write")
-def record(request, job_id, tree_id):
+def record(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The record page."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     kept = planner.record_of(tree)
 
-    def build(row, data=None):
+    def build(row: Any, data: Any = None):
         stored = {f: getattr(row, f) for f in RecordForm.base_fields} if row else {}
         return RecordForm(data, units=request.units, stored=stored)
 
-    def save(values, row):
+    def save(values: dict[str, Any], row: Any):
         return planner.save_record(tree, values, request.user, row)
 
     form = build(kept)

@@ -1,5 +1,9 @@
 """A plan file on its way in: looked at line by line, then made a job whole or not at all."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 
@@ -13,23 +17,31 @@ from treecore.formats.plan_document import load
 from treecore.formats.refusals import refusals
 from treecore.formats.tree_list import decoded
 
+if TYPE_CHECKING:
+    from django.core.files.uploadedfile import UploadedFile
+
+    from apps.crews.models import Crew
+    from apps.jobs.models import Job
+    from treecore.formats.refusals import Refusal
+
 MOST = 20 * 1024 * 1024
 
 
-def keep(crew, upload, by):
+def keep(crew: Crew, upload: UploadedFile, by: str) -> PlanFile:
     """Keep an uploaded plan file; refuses one that is too large. What is wrong inside is said when it is looked at."""
-    if upload.size > MOST:
-        raise BadDocument(field="file", why=f"it is {upload.size / 1e6:.0f} MB; at most 20 MB are taken")
+    size = upload.size or 0
+    if size > MOST:
+        raise BadDocument(field="file", why=f"it is {size / 1e6:.0f} MB; at most 20 MB are taken")
     text, _ = decoded(upload.read())
-    return PlanFile.objects.create(crew=crew, name=upload.name[:200], text=text, by=by)
+    return PlanFile.objects.create(crew=crew, name=(upload.name or "")[:200], text=text, by=by)
 
 
-def file_for(crew, pk):
+def file_for(crew: Crew, pk: int) -> PlanFile:
     """One plan file of the crew."""
     return get_object_or_404(PlanFile, crew=crew, pk=pk)
 
 
-def look(kept, system, over=None):
+def look(kept: PlanFile, system: str, over: Job | None = None) -> dict[str, Any]:
     """What a plan file would bring, line by line, and everything it is refused for, in the person's units.
 
     ``over`` is a job it would be put over; a new one otherwise.
@@ -55,13 +67,13 @@ def look(kept, system, over=None):
     return {"refused": refused, "lines": lines, "job": document.get("job", {}).get("name", ""), "good": not blocked}
 
 
-def _why(refusal, system):
+def _why(refusal: Refusal, system: str) -> str:
     if refusal.error is None:
         return refusal.why
     return f"{refusal.error.field.replace('_', ' ')}: {explain(refusal.error, system)}"
 
 
-def _tree_line(row):
+def _tree_line(row: dict[str, Any]) -> str:
     """A tree of a document in a few words."""
     parts = [f"tree, {common_name_of(row['species'])}"]
     counts = (("limb", "limbs"), ("reading", "readings"), ("walk-up line", "walk_up"))
@@ -72,17 +84,18 @@ def _tree_line(row):
 
 
 @transaction.atomic
-def make_job(kept):
+def make_job(kept: PlanFile) -> Job:
     """Make a job of a plan file, once."""
     kept = PlanFile.objects.get(pk=kept.pk)
-    if kept.made_id is None:
-        kept.made = import_document(kept.crew, kept.text)
-        kept.save()
+    if kept.made is not None:
+        return kept.made
+    kept.made = import_document(kept.crew, kept.text)
+    kept.save()
     return kept.made
 
 
 @transaction.atomic
-def put_over(kept, job, seen):
+def put_over(kept: PlanFile, job: Job, seen: str) -> Job:
     """Put a plan file over a job that was looked at."""
     replace_job(job, kept.text, seen)
     kept.made = job

@@ -1,7 +1,10 @@
 """Taking in GeoJSON and tree lists: kept as they came, looked at, set right, then taken in whole or not at all."""
 
+from __future__ import annotations
+
 import threading
 from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from django.core.cache import cache
 from django.db import connection, transaction
@@ -18,31 +21,41 @@ from treecore.errors import BadDocument, CoreError
 from treecore.formats import geojson, tree_list
 from treecore.formats.plan_document import site_of
 
+if TYPE_CHECKING:
+    from collections.abc import Callable, Iterator
+
+    from django.core.files.uploadedfile import UploadedFile
+
+    from apps.jobs.models import Job
+    from treecore.errors import NotSolvable, OutOfRange
+    from treecore.formats.tree_list import Line
+
 MOST = 20 * 1024 * 1024
 CHUNK = 250
 
 
-def origin_of(job):
+def origin_of(job: Job) -> tuple[float, float] | None:
     """Latitude and longitude of the job's origin, if it has one."""
     return (job.origin_lat, job.origin_lon) if job.origin_lat is not None and job.origin_lon is not None else None
 
 
-def geojson_of(job, lat_lon=False):
+def geojson_of(job: Job, lat_lon: bool = False) -> dict[str, Any]:
     """Site and trees as GeoJSON."""
     return geojson.write(site_entry(job), [tree_entry(t) for t in job.trees.all()], lat_lon=lat_lon)
 
 
-def tree_list_of(job):
+def tree_list_of(job: Any) -> Any:
     """Trees as CSV."""
     return tree_list.write([tree_entry(t) for t in job.trees.all()])
 
 
-def keep(job, upload, by, units):
+def keep(job: Job, upload: UploadedFile, by: str, units: str) -> Intake:
     """Keep an uploaded file until it is confirmed; refuses what can't be read at all."""
-    if upload.size > MOST:
-        raise BadDocument(field="file", why=f"it is {upload.size / 1e6:.0f} MB; at most 20 MB are taken")
+    size = upload.size or 0
+    if size > MOST:
+        raise BadDocument(field="file", why=f"it is {size / 1e6:.0f} MB; at most 20 MB are taken")
     text, encoding = tree_list.decoded(upload.read())
-    row = Intake(job=job, name=upload.name[:200], encoding=encoding, text=text, by=by, units=units)
+    row = Intake(job=job, name=(upload.name or "")[:200], encoding=encoding, text=text, by=by, units=units)
     if text.lstrip()[:1] in ("{", "["):
         row.kind = Intake.Kind.GEOJSON
         geojson.read(text, origin_of(job))
@@ -52,12 +65,12 @@ def keep(job, upload, by, units):
     return row
 
 
-def intake_for(job, pk):
+def intake_for(job: Job, pk: int) -> Intake:
     """One file of the job."""
     return get_object_or_404(Intake, job=job, pk=pk)
 
 
-def correct(kept, data):
+def correct(kept: Intake, data: Any) -> None:
     """Take other columns and lines typed anew."""
     if kept.kind == Intake.Kind.CSV and kept.taken is None:
         headings = tree_list.sheet(kept.text).headings
@@ -72,10 +85,9 @@ def correct(kept, data):
         kept.save()
 
 
-def _lines(kept):
-    place = None
-    if origin_of(kept.job):
-        place = geojson.projection(origin_of(kept.job))[0]
+def _lines(kept: Any) -> Iterator[Any]:
+    origin = origin_of(kept.job)
+    place = geojson.projection(origin)[0] if origin else None
     ground = site_entry(kept.job)
     for line in tree_list.lines(
         tree_list.sheet(kept.text),
@@ -88,7 +100,7 @@ def _lines(kept):
         yield _on_ground(line, ground)
 
 
-def _on_ground(line, ground):
+def _on_ground(line: Line, ground: dict[str, Any]) -> Line:
     """Refuse a line whose tree would stand inside something."""
     if line.entry is None or not ground["targets"]:
         return line
@@ -99,12 +111,12 @@ def _on_ground(line, ground):
     return line
 
 
-def look(kept, shown):
+def look(kept: Intake, shown: int) -> dict[str, Any]:
     """What a file would bring, for the page."""
     return _look_list(kept, shown) if kept.kind == Intake.Kind.CSV else _look_geojson(kept)
 
 
-def _look_list(kept, shown):
+def _look_list(kept: Intake, shown: int) -> dict[str, Any]:
     table = tree_list.sheet(kept.text)
     lack = tree_list.missing(kept.mapping)
     columns = [
@@ -135,11 +147,11 @@ def _look_list(kept, shown):
     }
 
 
-def _why(error, system):
+def _why(error: NotSolvable | OutOfRange, system: str) -> str:
     return f"{error.field.replace('_', ' ')}: {explain(error, system)}"
 
 
-def _read(kept):
+def _read(kept: Intake) -> tuple[Any, ...]:
     """What a GeoJSON file holds, and besides what it can't bring because of what is there already."""
     found = geojson.read(kept.text, origin_of(kept.job))
     targets, there = _new(found.targets, kept.job.targets, "something of this name is on the plan already")
@@ -147,7 +159,7 @@ def _read(kept):
     return found, targets, trees, [*found.refused, *there, *twins]
 
 
-def _new(entries, stored, why):
+def _new(entries: tuple[Any, ...], stored: Any, why: str) -> tuple[Any, ...]:
     """Entries with names nobody has yet, and the others refused."""
     names, fresh, refused = set(stored.values_list("name", flat=True)), [], []
     for number, row in enumerate(entries, start=1):
@@ -159,7 +171,7 @@ def _new(entries, stored, why):
     return fresh, refused
 
 
-def _look_geojson(kept):
+def _look_geojson(kept: Intake) -> dict[str, Any]:
     found, targets, trees, refused = _read(kept)
     return {
         "frame": found.frame,
@@ -172,7 +184,7 @@ def _look_geojson(kept):
     }
 
 
-def take(kept, by, report=lambda done, of: None):
+def take(kept: Intake, by: str, report: Callable[..., Any] = lambda done, of: None) -> int:
     """Take a file's good lines in, all of them or none; how many there were. ``report`` hears how far it is."""
     if kept.taken is not None:
         raise BadDocument(field="file", why="this file has been taken in already")
@@ -183,7 +195,7 @@ def take(kept, by, report=lambda done, of: None):
     return count
 
 
-def _take_list(kept, report):
+def _take_list(kept: Intake, report: Callable[..., Any]) -> int:
     of = len(tree_list.sheet(kept.text).lines)
     waiting, count = [], 0
     for number, line in enumerate(_lines(kept), start=1):
@@ -199,12 +211,12 @@ def _take_list(kept, report):
     return count
 
 
-def _store(rows):
+def _store(rows: list[Tree]) -> int:
     bulk_create_with_history(rows, Tree, batch_size=CHUNK)
     return len(rows)
 
 
-def _take_geojson(kept, report):
+def _take_geojson(kept: Intake, report: Callable[..., Any]) -> int:
     found, targets, trees, _ = _read(kept)
     job, of = kept.job, len(targets) + len(trees)
     if not job.targets.exists() and not job.trees.exists():
@@ -220,23 +232,23 @@ def _take_geojson(kept, report):
     return of
 
 
-def _key(kept):
+def _key(kept: Any) -> Any:
     return f"intake-{kept.pk}"
 
 
-def progress(kept):
+def progress(kept: Any) -> Any:
     """How far the taking in is: lines done, of how many, and how it ended."""
     now = cache.get(_key(kept)) or {"done": 0, "of": 0}
     return now | {"taken": kept.taken, "fault": kept.fault}
 
 
-def start(kept, by):
+def start(kept: Any, by: Any) -> None:
     """Take the file in beside the page, which asks how far it is."""
     if cache.add(_key(kept) + "-running", True, 600):
         threading.Thread(target=partial(_run, kept.pk, by), daemon=True).start()
 
 
-def _run(pk, by):
+def _run(pk: Any, by: Any) -> None:
     kept = Intake.objects.select_related("job").get(pk=pk)
     try:
         take(kept, by, lambda done, of: cache.set(_key(kept), {"done": done, "of": of}, 600))

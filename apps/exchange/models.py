@@ -1,5 +1,9 @@
 """Files on their way in: kept as they came until they are confirmed."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 
@@ -17,7 +21,7 @@ class PlanFile(models.Model):
     class Meta:
         ordering = ["-pk"]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name
 
 
@@ -44,5 +48,5 @@ class Intake(models.Model):
     class Meta:
         ordering = ["-pk"]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name

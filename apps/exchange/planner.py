@@ -1,5 +1,9 @@
 """Import and export of the plan document."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.db import transaction
 
 from apps.felling.models import FellingPlan
@@ -18,8 +22,11 @@ from treecore.felling.suggest import STUMP
 from treecore.formats.plan_document import UNITS, evaluate_document, load
 from treecore.species import FIGURES, WORDS
 
+if TYPE_CHECKING:
+    from apps.crews.models import Crew
 
-def read_document(text):
+
+def read_document(text: str) -> dict[str, Any]:
     """Read a plan document and hold every tree against the core; raises BadDocument."""
     document = load(text)
     evaluate_document(document)
@@ -27,7 +34,7 @@ def read_document(text):
 
 
 @transaction.atomic
-def import_document(crew, text):
+def import_document(crew: Crew, text: str) -> Job:
     """Make a job of a plan document; all of it or nothing."""
     document = read_document(text)
     entry, site = document.get("job", {}), document.get("site", {})
@@ -44,30 +51,30 @@ def import_document(crew, text):
     return job
 
 
-def import_roles(job, entry):
+def import_roles(job: Job, entry: dict[str, Any]) -> None:
     """Keep who does what by a document's job."""
     Role.objects.bulk_create(Role(job=job, **columns_of(row, RoleEntry)) for row in entry.get("roles", ()))
 
 
-def put_site(job, site):
+def put_site(job: Job, site: dict[str, Any]) -> None:
     """Put a document's slope, winds and origin on a job."""
     put(job, site, SiteEntry)
     if "origin" in site:
         job.origin_lat, job.origin_lon = site["origin"]["lat_deg"], site["origin"]["lon_deg"]
 
 
-def target_of(job, row):
+def target_of(job: Job, row: dict[str, Any]) -> Target:
     """A target of a document's entry, not yet saved."""
     ends = dict(zip(("end_a", "end_b"), row.get("ends_m") or (), strict=False))
     return Target(job=job, **columns_of(row, TargetEntry), **ends)
 
 
-def tree_of_entry(job, entry):
+def tree_of_entry(job: Job, entry: dict[str, Any]) -> Tree:
     """A tree of a document's entry, not yet saved."""
     return put(Tree(job=job), entry, TreeEntry)
 
 
-def yard_row(crew, entry):
+def yard_row(crew: Any, entry: Any) -> Any:
     """The yard's row a tree of a document stands on: one that is there already, or a new one."""
     row = entry["yard"]
     common = row.get("common", entry["species"])
@@ -81,7 +88,7 @@ def yard_row(crew, entry):
     return found or save_row(crew, values)
 
 
-def import_limbs(tree, entry):
+def import_limbs(tree: Tree, entry: dict[str, Any]) -> None:
     """Keep the limbs of a document's tree."""
     made = {}
     for row in entry.get("limbs", ()):
@@ -94,20 +101,20 @@ def import_limbs(tree, entry):
             made[row["name"]].save()
 
 
-def import_readings(tree, entry):
+def import_readings(tree: Tree, entry: dict[str, Any]) -> None:
     """Keep the readings of a document's tree."""
     for row in entry.get("readings", ()):
         Reading.objects.create(tree=tree, **columns_of(row, ReadingEntry))
 
 
-def with_yard(job, entry):
+def with_yard(job: Job, entry: dict[str, Any]) -> Tree:
     """A tree of a document's entry with the yard's row it stands on, not yet saved."""
     tree = tree_of_entry(job, entry)
     tree.yard = yard_row(job.crew, entry) if "yard" in entry else None
     return tree
 
 
-def _import_tree(job, entry):
+def _import_tree(job: Job, entry: dict[str, Any]) -> Tree:
     tree = with_yard(job, entry)
     tree.save()
     import_limbs(tree, entry)
@@ -122,7 +129,7 @@ def _import_tree(job, entry):
     return tree
 
 
-def _hazard(crew, row):
+def _hazard(crew: Crew, row: dict[str, Any]) -> str:
     """Key of a walk-up line: the product's, or the crew's own one of that name, made if it is new."""
     if not row.get("name"):
         return row["hazard"]
@@ -131,25 +138,25 @@ def _hazard(crew, row):
     return own.key
 
 
-def import_trees(job, rows):
+def import_trees(job: Job, rows: list[dict[str, Any]]) -> None:
     """Make trees of a document's entries."""
     for row in rows:
         _import_tree(job, row)
 
 
-def import_method(tree, row):
+def import_method(tree: Tree, row: dict[str, str]) -> None:
     """A way chosen where no felling is planned: the usual cuts stand beside it."""
     plan = plan_for(tree)
     put(plan, row, MethodEntry).save()
 
 
-def import_felling(tree, entry):
+def import_felling(tree: Tree, entry: dict[str, Any]) -> FellingPlan:
     """A felling plan of a document's tree, not yet saved."""
     plan = put(FellingPlan(tree=tree, stump=STUMP), entry["felling"], FellingEntry)
     return put(plan, entry.get("method") or {}, MethodEntry)
 
 
-def import_walk(tree, entry):
+def import_walk(tree: Tree, entry: dict[str, Any]) -> None:
     """Keep a document's walk-up: an answer by the same name to the same hazard is put anew, all others stay."""
     for row in entry.get("walk_up", ()):
         said = columns_of(row, AnswerEntry) | {"hazard": _hazard(tree.job.crew, row)}

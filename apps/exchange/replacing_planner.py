@@ -4,9 +4,12 @@ Trees and things on the site are known by their names. What the file does not ho
 other people answered on the walk-up.
 """
 
+from __future__ import annotations
+
 import hashlib
 import json
 from contextlib import ExitStack
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 
@@ -37,17 +40,20 @@ from treecore.document.tree import TreeEntry
 from treecore.document.versions import SCHEMA, VERSION
 from treecore.errors import NotSolvable
 
+if TYPE_CHECKING:
+    from collections.abc import Hashable, Sequence
+
 SAME = "stays as it is"
 
 
-def fingerprint(job):
+def fingerprint(job: Job) -> str:
     """Fingerprint of a whole job, so that nothing is replaced that was not looked at."""
     trees = [document(tree)["trees"][0] for tree in job.trees.all()]
     whole = {"job": job_entry(job), "site": site_entry(job), "trees": trees}
     return hashlib.sha256(json.dumps(whole, sort_keys=True).encode()).hexdigest()
 
 
-def compared(job, plan):
+def compared(job: Job, plan: dict[str, Any]) -> list[tuple[str, str]]:
     """What a document would change of a job: name and what happens to it, for its papers, things on the site and
     trees.
     """
@@ -61,7 +67,7 @@ def compared(job, plan):
     return lines
 
 
-def _site_lines(job, site):
+def _site_lines(job: Job, site: dict[str, Any]) -> list[tuple[str, str]]:
     ground = {key: value for key, value in site_entry(job).items() if key != "targets"}
     lines = [("Ground", _changed(ground, {k: v for k, v in site.items() if k != "targets"}))]
     there, sent = ({t["name"]: t for t in rows} for rows in (site_entry(job)["targets"], site.get("targets", ())))
@@ -69,25 +75,25 @@ def _site_lines(job, site):
     return lines + [(name, "taken off") for name in there if name not in sent]
 
 
-def _tree_line(tree, row):
-    def whole(entry):
+def _tree_line(tree: Tree, row: dict[str, Any]) -> str:
+    def whole(entry: Any) -> Any:
         return canonical({"schema": SCHEMA, "version": VERSION, "trees": [entry]})["trees"][0]
 
     return _words({path.split()[0] for path in differences(whole(document(tree)["trees"][0]), whole(row))})
 
 
-def _changed(there, sent):
+def _changed(there: dict[str, Any], sent: dict[str, Any]) -> str:
     plain = [{k: v for k, v in row.items() if k != "id" and v not in ("", None, False, [])} for row in (there, sent)]
     return _words({key for key in {**plain[0], **plain[1]} if plain[0].get(key) != plain[1].get(key)})
 
 
-def _words(keys):
+def _words(keys: set[str]) -> str:
     said = sorted(key.removesuffix("_m").removesuffix("_deg").removesuffix("_m_s").replace("_", " ") for key in keys)
     return "changed: " + ", ".join(said) if said else SAME
 
 
 @transaction.atomic
-def replace_job(job, text, seen):
+def replace_job(job: Job, text: str, seen: str) -> Job:
     """Put a document over a job; refused where the job is not the one that was looked at."""
     plan = read_document(text)
     if seen != fingerprint(job):
@@ -107,7 +113,7 @@ def replace_job(job, text, seen):
     return job
 
 
-def _put_papers(job, plan):
+def _put_papers(job: Job, plan: dict[str, Any]) -> None:
     job = Job.objects.get(pk=job.pk)
     put(job, plan.get("job", {}), JobEntry)
     put_site(job, plan.get("site", {}))
@@ -117,7 +123,7 @@ def _put_papers(job, plan):
         import_roles(job, plan["job"])
 
 
-def _put_things(job, site):
+def _put_things(job: Job, site: dict[str, Any]) -> None:
     there = {target.name: target for target in Target.objects.filter(job=job)}
     for row in site.get("targets", ()):
         target = target_of(job, row)
@@ -129,7 +135,7 @@ def _put_things(job, site):
         target.delete()
 
 
-def _put_tree(job, row):
+def _put_tree(job: Job, row: dict[str, Any]) -> None:
     tree = Tree.objects.filter(job=job, name=row["name"]).first()
     fresh = with_yard(job, row)
     if tree is None:
@@ -147,7 +153,7 @@ def _put_tree(job, row):
         _put_plans(tree, row)
 
 
-def _put_plans(tree, row):
+def _put_plans(tree: Tree, row: dict[str, Any]) -> None:
     old = FellingPlan.objects.filter(tree=tree).first()
     if "felling" in row:
         fresh = import_felling(tree, row)
@@ -163,7 +169,12 @@ def _put_plans(tree, row):
         plan.save()
 
 
-def _copy(fresh, row, entry, more=()):
+def _copy(
+    fresh: FellingPlan | Tree,
+    row: FellingPlan | Tree,
+    entry: Hashable,
+    more: Sequence[Any] = (),
+) -> None:
     """Put everything an entry declares, said or left out, from one row on another, and save it."""
     for column in (*(column for _, column in paths(entry) if hasattr(fresh, column)), *more):
         setattr(row, column, getattr(fresh, column))

@@ -1,6 +1,9 @@
 """Export of plan, site and tree list; taking in of GeoJSON and tree lists with a look before anything is changed."""
 
+from __future__ import annotations
+
 import json
+from typing import TYPE_CHECKING
 
 from django import forms
 from django.contrib import messages
@@ -16,15 +19,18 @@ from apps.jobs import planner as jobs
 from cantrel import quantities
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest
+
 SHOWN = 25  # lines of a list the preview shows besides those refused
 
 
-def _file(text, kind, name):
+def _file(text: str, kind: str, name: str) -> HttpResponse:
     return HttpResponse(text, content_type=kind, headers={"Content-Disposition": f'attachment; filename="{name}"'})
 
 
 @permission("plan.view")
-def export(request, job_id, tree_id):
+def export(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The plan document of one tree, as ``python -m treecore evaluate`` reads it."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     text = json.dumps(document(tree), indent=1, ensure_ascii=False)
@@ -32,7 +38,7 @@ def export(request, job_id, tree_id):
 
 
 @permission("plan.view")
-def geojson(request, job_id):
+def geojson(request: HttpRequest, job_id: int) -> HttpResponse:
     """Site and trees as GeoJSON, in local metres or in latitude and longitude."""
     job = jobs.job_for(request.crew, job_id)
     try:
@@ -46,7 +52,7 @@ def geojson(request, job_id):
 
 
 @permission("plan.view")
-def tree_list(request, job_id):
+def tree_list(request: HttpRequest, job_id: int) -> HttpResponse:
     """The job's trees as CSV."""
     job = jobs.job_for(request.crew, job_id)
     return _file(list_planner.tree_list_of(job), "text/csv; charset=utf-8", f"{slugify(job.name)}-trees.csv")
@@ -59,7 +65,7 @@ class FileForm(forms.Form):
 
 
 @permission("plan.change")
-def take_in(request, job_id):
+def take_in(request: HttpRequest, job_id: int) -> HttpResponse:
     """Choose a file; nothing is changed yet."""
     job = jobs.job_for(request.crew, job_id)
     form = FileForm(request.POST or None, request.FILES or None)
@@ -75,7 +81,7 @@ def take_in(request, job_id):
 
 
 @permission("plan.change")
-def take_in_look(request, job_id, intake_id):
+def take_in_look(request: HttpRequest, job_id: int, intake_id: int) -> HttpResponse:
     """What a file would bring, line by line; columns and refused lines can be set right."""
     job = jobs.job_for(request.crew, job_id)
     kept = list_planner.intake_for(job, intake_id)
@@ -92,7 +98,7 @@ def take_in_look(request, job_id, intake_id):
 
 @require_POST
 @permission("plan.change")
-def take_in_now(request, job_id, intake_id):
+def take_in_now(request: HttpRequest, job_id: int, intake_id: int) -> HttpResponse:
     """Take the good lines in, all or none; with a script the page follows how far it is."""
     job = jobs.job_for(request.crew, job_id)
     kept = list_planner.intake_for(job, intake_id)
@@ -109,7 +115,7 @@ def take_in_now(request, job_id, intake_id):
 
 
 @permission("plan.change")
-def take_in_far(request, job_id, intake_id):
+def take_in_far(request: HttpRequest, job_id: int, intake_id: int) -> HttpResponse:
     """How far the taking in is."""
     return JsonResponse(list_planner.progress(list_planner.intake_for(jobs.job_for(request.crew, job_id), intake_id)))
 
@@ -121,7 +127,7 @@ class PlanFileForm(forms.Form):
 
 
 @permission("plan.change")
-def plan_file(request):
+def plan_file(request: HttpRequest) -> HttpResponse:
     """Choose a plan file; nothing is changed yet."""
     form = PlanFileForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
@@ -136,7 +142,7 @@ def plan_file(request):
 
 
 @permission("plan.change")
-def plan_file_look(request, file_id):
+def plan_file_look(request: HttpRequest, file_id: int) -> HttpResponse:
     """What a plan file would bring, line by line; a POST makes a job of it, or puts it over one that was looked at."""
     kept = document_planner.file_for(request.crew, file_id)
     asked = request.POST.get("over") or request.GET.get("over", "")

@@ -1,10 +1,20 @@
 """The hinge window as a band, and the moments at the hinge as bars."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from apps.felling import wording
 from cantrel.drawing import label
 
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
-def window(worked, system, width=440, height=126):
+    from apps.felling.bench_planner import Worked
+    from treecore.felling.plan import FellingResult
+
+
+def window(worked: Worked, system: str, width: Any = 440, height: Any = 126) -> dict[str, Any]:
     """The hinge window as a band: too thin on the left, too thick on the right."""
     given, result = worked
     thin, thick = (result.figures[k].estimate for k in ("thin", "thick"))
@@ -12,7 +22,7 @@ def window(worked, system, width=440, height=126):
     end = max(thick.high, thin.high, given.cuts.hinge, high) * 1.12
     left, right = 12, width - 12
 
-    def x(metres):
+    def x(metres: float):
         return round(left + (right - left) * min(max(metres / end, 0.0), 1.0), 1)
 
     return {
@@ -54,7 +64,7 @@ ACROSS = (
 TOTALS = ("margin", "side_moment", "side_most")
 
 
-def _other_schools(worked, x, system):
+def _other_schools(worked: Worked, x: Callable[..., Any], system: str) -> list[dict[str, Any]]:
     """What the other schools would give, as ticks on the band."""
     found = []
     for value in sorted(worked.schools["thickness"], key=lambda v: v.usual):
@@ -65,7 +75,7 @@ def _other_schools(worked, x, system):
     return found
 
 
-def ledger(result, system, width=440):
+def ledger(result: FellingResult, system: str, width: Any = 440) -> dict[str, Any]:
     """Moments at the hinge as bars about a middle line: along the lay, and across it."""
     size = max(abs(result.estimates[key].value) for _, key in (*ALONG, *ACROSS)) or 1.0
     along, tall = _bars(result, system, ALONG, width, 22, size)
@@ -80,7 +90,9 @@ def ledger(result, system, width=440):
     }
 
 
-def _bars(result, system, rows, width, top, largest):
+def _bars(
+    result: FellingResult, system: str, rows: tuple[tuple[str, str], ...], width: int, top: int, largest: float
+) -> tuple[list[dict[str, Any]], int]:
     middle, half, out = width * 0.46, width * 0.22, []
     for i, (name, key) in enumerate(rows):
         value = result.estimates[key].value * (-1.0 if key == "hinge_moment" else 1.0)

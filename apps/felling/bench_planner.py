@@ -10,13 +10,14 @@ from treecore.errors import CoreError
 from treecore.felling.evaluate import Opening, Thinning, chance_limit, thinning, to_open
 from treecore.felling.fall import Fall, Path, fall, fall_course
 from treecore.felling.footprint import Chance, Footprint, footprint
+from treecore.felling.guying import GuyWay
 from treecore.felling.inputs import FellingInput
 from treecore.felling.limits import thickness_range
 from treecore.felling.notch import notch_outline
 from treecore.felling.oval import Marks, Peg, bark_marks, hinge_aside, peg
 from treecore.felling.plan import FellingResult
 from treecore.felling.sawing import SawCut, cut_sequence, longest_cut
-from treecore.felling.standing import GuyWay, guy_course
+from treecore.felling.standing import guy_course
 from treecore.felling.suggest import SchoolValue, by_school, suggest_pattern
 from treecore.schools import School, schools
 from treecore.verdict import Limit, Verdict, ruling

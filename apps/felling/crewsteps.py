@@ -1,6 +1,18 @@
 """The plan as the crew's numbered steps: what was chosen decides which there are; each says where to stop and look."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from cantrel.quantities import text
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from apps.felling.bench_planner import Worked
+    from treecore.felling.evaluate import Thinning
+    from treecore.felling.inputs import FellingInput
+    from treecore.felling.plan import FellingResult
 
 SAW_STEPS = {
     "notch_sloping": "Notch: sloping cut first, to {depth} deep.", "notch_level": "Notch: level cut to meet it on one "
@@ -28,11 +40,11 @@ BEFORE_THE_BACK = ("notch_sloping", "notch_level", "nicks")
 LOOK = "Stop and look: both ends of the hinge, the top, the people."
 
 
-def steps(worked, system):
+def steps(worked: Worked, system: str) -> list[str]:
     """The crew's steps in order, with this plan's figures."""
     given, result = worked
 
-    def said(value, dimension):
+    def said(value: float, dimension: str):
         return text(value, dimension, system)
 
     side = worked.escape
@@ -47,7 +59,7 @@ def steps(worked, system):
     ]
 
 
-def _lines(given, said):
+def _lines(given: FellingInput, said: Callable[..., Any]) -> list[str]:
     out = []
     if given.pull:
         out.append(
@@ -70,7 +82,7 @@ def _lines(given, said):
     return out
 
 
-def _sawing(worked, said):
+def _sawing(worked: Worked, said: Callable[..., Any]) -> list[str]:
     given, result = worked
     cuts = given.cuts
     values = {
@@ -90,7 +102,7 @@ def _sawing(worked, said):
     return [*out[:-1], *wedges, out[-1]] if behind > 1 else [*out, *wedges]
 
 
-def _wedges(given, result, said):
+def _wedges(given: FellingInput, result: FellingResult, said: Callable[..., Any]) -> list[str]:
     if not (given.wedges.count and given.tree.condition.wedges):
         return []
     wedges, many = given.wedges, f"{given.wedges.count} × {given.wedges.sort.name.lower()}"
@@ -105,7 +117,7 @@ def _wedges(given, result, said):
     return [f"Set {many}{where} as soon as the cut takes them; {lift}. {look}"]
 
 
-def _hinge(given, result, said):
+def _hinge(given: FellingInput, result: FellingResult, said: Callable[..., Any]) -> str:
     wood = result.wood
     length = said(result.estimates["hinge_length"].value, "cut")
     if not given.cuts.taper:
@@ -113,7 +125,7 @@ def _hinge(given, result, said):
     return f"{said(wood.left, 'cut')} thick at the left, {said(wood.right, 'cut')} at the right, {length} long"
 
 
-def _tipping(worked, said):
+def _tipping(worked: Worked, said: Callable[..., Any]) -> list[str]:
     given, result = worked
     out = []
     if given.lines:
@@ -126,7 +138,7 @@ def _tipping(worked, said):
     return out
 
 
-def _drift(row, said):
+def _drift(row: Thinning, said: Callable[..., Any]) -> str:
     if row.why:
         return f"If it drifts {row.drift}, thin nothing."
     return f"If it drifts {row.drift}, thin the {row.end} end, never below {said(row.least, 'cut')}."

@@ -1,6 +1,9 @@
 """The fall's footprint, its course in time, the guy line's way, and the log on its supports: drawn and in words."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.felling import presenter, wording
 from apps.felling.bench_planner import chance_verdict
@@ -9,10 +12,19 @@ from cantrel.drawing import fitted, label
 from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from apps.felling.bench_planner import Worked
+    from cantrel.drawing import Frame
+    from treecore.felling.bucking import BuckCut, Bucked
+    from treecore.felling.fall import Fall
+    from treecore.felling.footprint import Chance, Footprint
+    from treecore.felling.inputs import FellingInput
+    from treecore.felling.plan import FellingResult
+
 WIDE, LOGWIDE = 800, 900
 
 
-def fall_page(worked, system, count):
+def fall_page(worked: Worked, system: str, count: int) -> dict[str, Any]:
     """Everything the fall's page shows."""
     (given, result), found = worked, worked.footprint(count)
     shown = {
@@ -42,13 +54,13 @@ def fall_page(worked, system, count):
     return shown
 
 
-def _share(share):
+def _share(share: float) -> str:
     if share <= 0.0:
         return "in none of them"
     return f"in {100 * share:.1f} % of them" if share >= 0.001 else "in fewer than 1 in 1,000"
 
 
-def _chance(chance, system):
+def _chance(chance: Chance, system: str) -> dict[str, Any]:
     share = chance.share
     words = "not once" if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else "below 0.1 %"
     return {
@@ -62,7 +74,7 @@ def _chance(chance, system):
     }
 
 
-def fan(given, result, found, system):
+def fan(given: FellingInput, result: FellingResult, found: Footprint, system: str) -> dict[str, Any]:
     """The site with where the top came to lie in the first samples."""
     site, far = given.site, 1.12 * result.ground.reach
     frame = fitted(WIDE, 560, site.tree_x - far, site.tree_x + far, site.tree_y - far, site.tree_y + far, margin=4)
@@ -101,22 +113,22 @@ def fan(given, result, found, system):
     }
 
 
-def _middle(frame, outline):
+def _middle(frame: Frame, outline: tuple[Any, ...]) -> tuple[float, float]:
     xs, ys = zip(*outline, strict=True)
     x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
     return (x, y) if 30 < x < frame.width - 30 and 14 < y < frame.height - 14 else None
 
 
-def course(worked, fallen, system):
+def course(worked: Worked, fallen: Fall, system: str) -> dict[str, Any]:
     """Stem angle over time with where the weight commits, the notch closes, the hinge parts and the ground comes."""
     path, result = worked.course, worked.result
     wide, tall, left, foot = 420, 190, 42, 158
     end, most = path.time[-1], path.angle[-1]
 
-    def x(t):
+    def x(t: float):
         return round(left + (wide - left - 14) * t / end, 1)
 
-    def y(a):
+    def y(a: float):
         return round(foot - (foot - 24) * a / most, 1)
 
     marks = []
@@ -151,16 +163,16 @@ def course(worked, fallen, system):
     }
 
 
-def guy_chart(way, result, system):
+def guy_chart(way: Any, result: Any, system: str) -> Any:
     """Way from tie to anchor while the stem turns: how much must be let out, or goes slack."""
     wide, tall, left, foot = 420, 150, 42, 124
     low, high = float(way.lengths.min()), float(way.lengths.max())
     span = max(high - low, 0.2)
 
-    def x(t):
+    def x(t: float):
         return round(left + (wide - left - 14) * t / float(way.turns[-1]), 1)
 
-    def y(v):
+    def y(v: float):
         return round(foot - (foot - 30) * (v - low) / span, 1)
 
     return {
@@ -183,7 +195,7 @@ def guy_chart(way, result, system):
     }
 
 
-def typed_lists(entry, system):
+def typed_lists(entry: dict[str, Any], system: str) -> dict[str, str]:
     """Supports and cuts as a person types them."""
     return {
         name: "; ".join(quantities.typed(v, "length", system) for v in entry[f"{name}_m"])
@@ -191,7 +203,7 @@ def typed_lists(entry, system):
     }
 
 
-def typed_log(entry, system):
+def typed_log(entry: dict[str, Any], system: str) -> dict[str, Any]:
     """The stored log for its form."""
     plain = {
         "log_from": entry["from_m"],
@@ -201,7 +213,7 @@ def typed_log(entry, system):
     return plain | {n: entry.get(n) for n in ("spring", "legs")} | typed_lists(entry, system)
 
 
-def log_page(bucked, system):
+def log_page(bucked: Bucked, system: str) -> dict[str, Any]:
     """Everything the log's page shows."""
     rows = [_cut_row(c, bucked, system) for c in bucked.cuts]
     return {
@@ -215,7 +227,7 @@ def log_page(bucked, system):
     }
 
 
-def _cut_row(cut, bucked, system):
+def _cut_row(cut: BuckCut, bucked: Bucked, system: str) -> dict[str, Any]:
     words = wording.bucked(cut, system)
     return {
         "order": cut.order,
@@ -228,7 +240,7 @@ def _cut_row(cut, bucked, system):
     }
 
 
-def log_drawing(bucked, system):
+def log_drawing(bucked: Bucked, system: str) -> dict[str, Any]:
     """The log from the side, bending shown by how far its moment lies from it."""
     log = bucked.log
     frame = fitted(

@@ -1,7 +1,10 @@
 """The fall and its footprint, and the log after it is down."""
 
+from __future__ import annotations
+
 import re
 from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from django.http import JsonResponse
 from django.shortcuts import render
@@ -17,13 +20,20 @@ from cantrel.drawing import number, place, word
 from cantrel.steps import page
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse, QueryDict
+
+    from apps.felling.models import FellingPlan
+    from apps.jobs.models import Tree
+    from treecore.tree.body import TreeInput
+
 SHOWN = ("lay", "wind", "wind_from")
 
 _WORDED = re.compile(r"[^\d.,; ]")  # a list of plain numbers needs no echo
 
 
 @permission("plan.view", "plan.change")
-def footprint(request, job_id, tree_id):
+def footprint(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Where the tree may come to lie; a POST turns the lay or changes the wind."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
@@ -44,7 +54,7 @@ def footprint(request, job_id, tree_id):
     return render(request, "felling/footprint.html", page(request, tree, "fell", **context))
 
 
-def _turned(request, tree, plan):
+def _turned(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse:
     stored = planner.values_of(plan)
     handled = handled_by(request.POST, tree, plan) if request.POST.get("handle") == "lay" else {}
     data = merged(stored_as_typed(stored, request, SHOWN), handled, request.units)
@@ -65,7 +75,7 @@ def _turned(request, tree, plan):
 
 
 @permission("plan.view", "plan.change")
-def down(request, job_id, tree_id):
+def down(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The log on its supports; a POST previews or saves."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
@@ -82,10 +92,10 @@ def down(request, job_id, tree_id):
     return render(request, "felling/down.html", page(request, tree, "fell", **context))
 
 
-def _sawn(request, tree, plan, core, stored):
+def _sawn(request: HttpRequest, tree: Tree, plan: FellingPlan, core: TreeInput, stored: dict[str, Any]) -> HttpResponse:
     form = LogForm(request.POST, units=request.units, stored=fall_presenter.typed_log(stored, request.units))
 
-    def take(values):
+    def take(values: Any) -> Any:
         entry = log_planner.log_entry(values, request.units)
         if request.POST.get("handle"):
             _dragged(entry, request.POST)
@@ -116,7 +126,7 @@ def _sawn(request, tree, plan, core, stored):
     return JsonResponse(answer)
 
 
-def _dragged(entry, data):
+def _dragged(entry: dict[str, Any], data: QueryDict) -> None:
     """A support or a cut put elsewhere along the log."""
     kind, _, which = word(data, "handle").partition(" ")
     row = entry["supports_m"] if kind == "support" else entry["cuts_m"]

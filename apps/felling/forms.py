@@ -1,5 +1,9 @@
 """The felling bench's form."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django import forms
 
 from apps.felling import planner
@@ -15,7 +19,7 @@ class FellForm(UnitsForm):
 
     aliases = {"slope": "back_slope", "escape": "escape_side", "first_school": "first_school"}
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["bypass_side"].choices = FellingPlan.SIDES
         self.fields["escape_side"].choices = [("", "the better one"), *FellingPlan.SIDES[1:]]
@@ -29,7 +33,7 @@ class FellForm(UnitsForm):
         for name in ("wedge_count", "wedge_stacked", "pull_people", "after_picks"):
             self.fields[name].widget.attrs["inputmode"] = "numeric"
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         values["wedge_place"] = values.get("wedge_place") or 0.0
         values["after_picks"] = values.get("after_picks") or 0
@@ -51,7 +55,7 @@ class MethodForm(UnitsForm):
     method = forms.ChoiceField(choices=method_choices, widget=forms.RadioSelect, required=False)
     reason = forms.CharField(max_length=300, required=False, widget=forms.Textarea(attrs={"rows": 3}))
 
-    def clean(self):
+    def clean(self) -> dict[str, str]:
         values = super().clean()
         if values.get("method") and not values.get("reason", "").strip():
             self.add_error("reason", "Say why: the reason is kept with the plan.")
@@ -77,7 +81,7 @@ class LogForm(UnitsForm):
 class YardForm(UnitsForm):
     """A yard's usual school for each choice."""
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         self.base_fields = {
             c["key"]: forms.ChoiceField(
                 label=c["title"], required=False, choices=[("", "not set"), *((s.key, s.name) for s in c["rows"])]

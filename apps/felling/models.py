@@ -1,5 +1,9 @@
 """The felling plan of a tree: the choices a person makes. Lengths [m], angles [rad], force [N]."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from django.db.models import F, Q
@@ -25,7 +29,7 @@ HELD = (
 )  # fmt: skip
 
 
-def method_choices():
+def method_choices() -> list[tuple[str, str]]:
     """Ways of taking a tree down, none decided first; a migration keeps this name, not the rows of the table."""
     return [("", "not decided"), *((w.key, w.name.lower()) for w in ways().values())]
 
@@ -135,5 +139,5 @@ class YardSchool(models.Model):
         ordering = ["choice"]
         constraints = [models.UniqueConstraint(fields=["crew", "choice"], name="school_once")]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return f"{self.choice}: {self.key}"

@@ -1,5 +1,9 @@
 """Felling: rows to core and back; drags on the drawings become values here, computed by the core."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, NamedTuple
+
 from django.db import transaction
 
 from apps.crews import steps
@@ -19,13 +23,26 @@ from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
 from treecore.felling.wedges import wedge_kinds
-from treecore.formats.plan_document import after_picks, conductors_of, features_of, felling_of, site_of, tree_of
+from treecore.formats.felling_entry import felling_of
+from treecore.formats.plan_document import after_picks, conductors_of, features_of, site_of, tree_of
 from treecore.method import Scene, options
 from treecore.ranges import ends
 from treecore.rigging.tackle import PULLED_BY, knots
 from treecore.schools import school, schools
 from treecore.tree.weigh import weigh
 from treecore.workzone import open_lays
+
+if TYPE_CHECKING:
+    from apps.crews.models import Crew
+    from apps.jobs.models import Tree
+    from treecore.felling.inputs import FellingInput
+    from treecore.felling.plan import FellingResult
+    from treecore.findings import Seen
+    from treecore.method import Option
+    from treecore.overhead import Conductor
+    from treecore.site import Site
+    from treecore.tree.body import TreeInput
+    from treecore.workzone import OpenLay
 
 COLUMNS = {field.name for field in FellingPlan._meta.get_fields()}
 CHOICES = ("notch", "first", "depth", "thickness", "pattern", "position", "zone", "design")
@@ -34,13 +51,13 @@ FIELDS = tuple(column for _, column in paths(FellingEntry) if column in COLUMNS 
 KEPT = (*FIELDS, "system", "log", "method", "reason")
 
 
-def yard_schools(crew_id):
+def yard_schools(crew_id: int) -> dict[str, str]:
     """A yard's usual school for each choice it has one for."""
     return {row.choice: row.key for row in YardSchool.objects.filter(crew=crew_id) if row.key in schools(row.choice)}
 
 
 @transaction.atomic
-def save_yard_schools(crew, chosen):
+def save_yard_schools(crew: Crew, chosen: dict[str, str]) -> None:
     """Keep a yard's usual schools; an empty key takes the product's usual one again."""
     with steps.recorded("schools", crew, "usual schools changed"):
         for choice, key in chosen.items():
@@ -53,12 +70,12 @@ def save_yard_schools(crew, chosen):
 SECTIONS = ("freefall", "rigging", "speedline", "lift", "crane")  # ways whose plan is the list of picks
 
 
-def in_sections(plan):
+def in_sections(plan: FellingPlan) -> bool:
     """Whether the way chosen takes the tree down piece by piece."""
     return plan.method in SECTIONS
 
 
-def plan_for(tree):
+def plan_for(tree: Tree) -> FellingPlan:
     """The tree's plan; a first one by the usual values of the schools, not yet saved, if there is none."""
     try:
         return tree.felling
@@ -66,7 +83,7 @@ def plan_for(tree):
         return _first_plan(tree)
 
 
-def _first_plan(tree):
+def _first_plan(tree: Tree) -> FellingPlan:
     """A plan by the usual values of the schools, not saved."""
     core, _, _ = tree_of(measured_entry(tree))
     usual = yard_schools(tree.job.crew_id)
@@ -81,7 +98,9 @@ def _first_plan(tree):
     return plan
 
 
-def values_at(tree, plan, revision, names=None):
+def values_at(
+    tree: Tree, plan: FellingPlan, revision: str | None, names: tuple[Any, ...] | None = None
+) -> dict[str, Any] | None:
     """A plan's values as a page of that revision showed them; None where nobody knows that revision."""
     was = plan.as_of(revision) if plan.pk else None
     if was is None and revision in (None, "0", 0):
@@ -90,7 +109,7 @@ def values_at(tree, plan, revision, names=None):
 
 
 @transaction.atomic
-def keep_fields(tree, plan, revision, names):
+def keep_fields(tree: Tree, plan: FellingPlan, revision: str, names: tuple[Any, ...]) -> dict[str, str]:
     """Save fields that a page changed on a plan, put together with what others saved since that page was drawn.
 
     Returns what is said at a field that two people changed, by its name; nothing is saved then.
@@ -112,7 +131,7 @@ def keep_fields(tree, plan, revision, names):
     return {}
 
 
-def felling_entry(plan):
+def felling_entry(plan: FellingPlan) -> dict[str, Any]:
     """The document's felling."""
     entry = entry_of(plan, FellingEntry)
     if not (plan.guy_limit and plan.guy_tie is not None and plan.guy_distance is not None):
@@ -126,7 +145,7 @@ def felling_entry(plan):
     return {key: value for key, value in entry.items() if key not in ("after_picks", "system", "log") or value}
 
 
-def tree_entry(tree, plan=None):
+def tree_entry(tree: Tree, plan: Any = None) -> dict[str, Any]:
     """The document's tree with readings, walk-up, method and felling."""
     plan = plan or plan_for(tree)
     return surveyed(tree) | {
@@ -135,38 +154,52 @@ def tree_entry(tree, plan=None):
     }
 
 
-def core_tree(tree):
+def core_tree(tree: Tree) -> TreeInput:
     """The core's tree alone."""
     return tree_of(measured_entry(tree))[0]
 
 
-def scene(tree):
+class PlanScene(NamedTuple):
+    """What plans for a tree are evaluated on: the core's tree, its site and conductors, what the walk-up found."""
+
+    tree: TreeInput
+    site: Site
+    conductors: tuple[Conductor, ...]
+    found: tuple[Seen, ...]
+
+
+def scene(tree: Tree) -> PlanScene:
     """The core's tree, site, conductors and findings; read once where several plans for it are evaluated."""
     entry, ground = measured_entry(tree), site_entry(tree.job)
-    return tree_of(entry)[0], site_of(ground, entry), conductors_of(ground), found_present(tree)
+    return PlanScene(tree_of(entry)[0], site_of(ground, entry), conductors_of(ground), found_present(tree))
 
 
-def core_plan(tree, plan, seen=None):
+def core_plan(tree: Tree, plan: FellingPlan, seen: PlanScene | None = None) -> FellingInput:
     """The core's input for a plan."""
-    core, *ground = seen or scene(tree)
+    core, site, conductors, found = seen or scene(tree)
     if plan.after_picks:
         core = after_picks(core, takedown_entries(tree)[0].get("picks", ()), plan.after_picks)
-    return felling_of(felling_entry(plan), core, *ground)
+    return felling_of(felling_entry(plan), core, site, conductors, found)
 
 
-def evaluated(tree, plan=None, seen=None, quick=False):
+def evaluated(
+    tree: Tree,
+    plan: FellingPlan | None = None,
+    seen: PlanScene | None = None,
+    quick: bool = False,
+) -> Worked:
     """A plan evaluated, ready for its pages; fall and footprint are among its limits unless ``quick``."""
     given = core_plan(tree, plan or plan_for(tree), seen)
     return Worked(given, evaluate(given) if quick else complete(given).result)
 
 
-def with_picks(plan, count):
+def with_picks(plan: FellingPlan, count: int) -> FellingPlan:
     """A plan felled after another number of picks, not saved."""
     plan.after_picks = count
     return plan
 
 
-def with_values(plan, values):
+def with_values(plan: FellingPlan, values: dict[str, Any]) -> list[str]:
     """Put a form's values on a plan without saving; bearings are taken modulo a turn. Returns what was turned."""
     turned = []
     for name, value in values.items():
@@ -178,7 +211,7 @@ def with_values(plan, values):
 
 
 @transaction.atomic
-def save_plan(plan):
+def save_plan(plan: FellingPlan) -> FellingPlan:
     """Save a plan the core has taken; an unchanged one is left alone, so that undo has no empty steps."""
     before = FellingPlan.objects.filter(pk=plan.pk).first()
     names = KEPT
@@ -188,38 +221,38 @@ def save_plan(plan):
     return plan
 
 
-def values_of(plan, names=None):
+def values_of(plan: FellingPlan, names: tuple[Any, ...] | None = None) -> dict[str, Any]:
     """A plan's values by name, SI: those of the bench, or the ones named."""
     return {name: getattr(plan, name) for name in names or FIELDS}
 
 
-def wedge_choices():
+def wedge_choices() -> list[tuple[str, str]]:
     """Kinds of wedge for a select."""
     return [(kind.key, kind.name) for kind in wedge_kinds().values()]
 
 
-def knot_choices():
+def knot_choices() -> list[tuple[str, str]]:
     """Ways a line is made fast to the tree, for a select."""
     return [(key, name) for key, (name, _) in knots().items()]
 
 
-def puller_choices():
+def puller_choices() -> list[tuple[str, str]]:
     """Who or what pulls a line, for a select."""
     return list(PULLED_BY.items())
 
 
-def school_choices(choice):
+def school_choices(choice: str) -> list[tuple[str, str]]:
     """Schools for a select."""
     return [(s.key, s.name) for s in schools(choice).values()]
 
 
-def method_options(tree, given, result):
+def method_options(tree: Tree, given: FellingInput, result: FellingResult) -> tuple[Option, ...]:
     """Every way of taking the tree down, judged by the plan, its gates and the site."""
     features = features_of(site_entry(tree.job))
     return options(Scene(result, every_gate(tree), lays(given), features))
 
 
-def referred(tree, system):
+def referred(tree: Tree, system: str) -> dict[str, Any]:
     """What whoever takes a referred tree over is told."""
     standing = weigh(core_tree(tree))
     return {
@@ -239,32 +272,32 @@ TITLES = {
 }  # fmt: skip
 
 
-def school_table():
+def school_table() -> list[dict[str, Any]]:
     """Every choice with its schools and their reasons."""
     return [{"key": c, "title": TITLES[c], "rows": list(schools(c).values())} for c in CHOICES]
 
 
-def lays(given):
+def lays(given: FellingInput) -> tuple[OpenLay, ...]:
     """Every bearing tried for a whole felling."""
     return open_lays(given.site, given.tree, given.cuts.stump)
 
 
-def taken(choice, key, given):
+def taken(choice: str, key: str, given: FellingInput) -> dict[str, Any]:
     """Values when a school's usual value is taken."""
     return take_school(choice, key, given)
 
 
-def moved(handle, x, y, given):
+def moved(handle: str, x: float, y: float, given: FellingInput) -> dict[str, float]:
     """What dragging a handle to a point of its drawing means: field values, SI."""
     return drag(handle, x, y, given)
 
 
-def nudged(handle, dx, dy, given):
+def nudged(handle: str, dx: float, dy: float, given: FellingInput) -> dict[str, float]:
     """What arrow keys on a handle mean: field values, SI."""
     return nudge(handle, dx, dy, given)
 
 
-def step_back(plan, revision, forth=False):
+def step_back(plan: FellingPlan, revision: str | None, forth: bool = False) -> str:
     """Take back the last change of the plan, or bring it back; why not, in words, or nothing."""
     return steps.of_revision("felling", plan.tree, plan, revision, forth)
 

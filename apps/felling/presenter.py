@@ -1,7 +1,10 @@
 """The felling drawings: stump from above, side view, plan, hinge window, moments. Numbers are the core's."""
 
+from __future__ import annotations
+
 import math
 from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from apps.felling import wording
 from apps.felling.bars import ledger, window
@@ -14,20 +17,32 @@ from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError
 from treecore.verdict import Verdict
 
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from apps.felling.bench_planner import Worked
+    from cantrel.drawing import Frame
+    from treecore.felling.inputs import FellingInput
+    from treecore.felling.notch import Cuts
+    from treecore.felling.plan import FellingResult
+    from treecore.rigging.line import Guy
+    from treecore.site import Target
+    from treecore.workzone import OpenLay
+
 WIDE = 410
 
 
-def _straight_ahead(cuts):
+def _straight_ahead(cuts: Cuts) -> float:
     """Where the line of the lay through the stem's middle leaves the bark."""
     return cuts.along / 2.0 / math.hypot(1.0, cuts.skew * cuts.along / cuts.across)
 
 
-def _stump_frame(given, height, bottom, top):
+def _stump_frame(given: FellingInput, height: int, bottom: float, top: float) -> Frame:
     half = max(given.cuts.along, given.cuts.across) * 0.5
     return fitted(WIDE, height, -1.4 * half, 2.3 * half, bottom * half, top * half, margin=6)
 
 
-def stump(worked, system):
+def stump(worked: Worked, system: str) -> dict[str, Any]:
     """The stump from above: the lay points right."""
     given, result = worked
     cuts = given.cuts
@@ -95,7 +110,7 @@ def stump(worked, system):
     }
 
 
-def _wedge(given, aside, wide):
+def _wedge(given: FellingInput, aside: float, wide: float) -> list[tuple[float, float]]:
     """One wedge from above: from outside the rim to where it bears, turned to its place round the cut."""
     place, cuts = given.wedges.place, given.cuts
     turn, side = math.cos(place), math.sin(place)
@@ -104,7 +119,7 @@ def _wedge(given, aside, wide):
     return [(-out * turn + (aside + v) * side, -out * side - (aside + v) * turn) for out, v in corners]
 
 
-def _strip(cuts, apex, chord):
+def _strip(cuts: Cuts, apex: float, chord: float) -> list[tuple[float, float]]:
     """The hinge from above: its front at the apex, its back slanted by the taper, carried past the rim."""
     more = 1.3 * chord
     slant = cuts.taper / (2.0 * chord) if chord else 0.0
@@ -113,7 +128,7 @@ def _strip(cuts, apex, chord):
     return [_turned_to_lay(cuts, x, y) for x, y in corners]
 
 
-def _turned_to_lay(cuts, x, y):
+def _turned_to_lay(cuts: Cuts, x: float, y: float) -> tuple[float, float]:
     """A place across the stump, from the middle of the width there, to the left."""
     return x, y - cuts.skew * x
 
@@ -126,13 +141,13 @@ MARKED = {
 }  # fmt: skip
 
 
-def _marks(result):
+def _marks(result: FellingResult) -> dict[str, Any]:
     """Parts of the stump that a limit speaks of, with a word beside them."""
     rows = [MARKED[x.key] for x in result.limits if x.key in MARKED and x.verdict is not Verdict.WITHIN]
     return {part: word for part, word in reversed(rows)}
 
 
-def _turned(result, system):
+def _turned(result: FellingResult, system: str) -> list[str]:
     """What a bypass takes, and how far it and the hinge turn the lay, in words."""
     bend, cuts = result.bend, result.plan.cuts
     end = cuts.hinge + (cuts.taper if cuts.bypass_side == "left" else -cuts.taper) / 2.0
@@ -141,7 +156,7 @@ def _turned(result, system):
     return [*lost, f"turns the lay {label(abs(bend), 'fine_angle', system)} to the {to}" if abs(bend) >= 0.002 else ""]
 
 
-def side(worked, system):
+def side(worked: Worked, system: str) -> dict[str, Any]:
     """The stump from its left side: the lay points right, as in the drawing above."""
     given, result = worked
     cuts, height = given.cuts, 330
@@ -188,10 +203,10 @@ def side(worked, system):
     }
 
 
-def _dial(frame, pivot, reach, result):
+def _dial(frame: Frame, pivot: tuple[float, float], reach: float, result: FellingResult) -> dict[str, Any]:
     """Angles past upright on a quarter circle about the hinge."""
 
-    def at(angle, share=1.0):
+    def at(angle: Any, share: Any = 1.0) -> Any:
         return frame.x(pivot[0] + reach * share * math.sin(angle)), frame.y(pivot[1] + reach * share * math.cos(angle))
 
     marks = []
@@ -218,12 +233,12 @@ def _dial(frame, pivot, reach, result):
     return {"marks": marks, "arc": f"M{start[0]},{start[1]} A{radius},{radius} 0 0 1 {end[0]},{end[1]}"}
 
 
-def site_frame(given, width, height):
+def site_frame(given: FellingInput, width: int, height: int) -> Frame:
     """A frame for the site that does not move while the lay is dragged."""
     site, reach = given.site, 1.04 * given.tree.stands.high
     far = 1.6 * reach  # a target far off must not shrink the tree to a dot
 
-    def ends(at, places):
+    def ends(at: float, places: list[float]):
         seen = [min(max(p, at - far), at + far) for p in places]
         return min([at - reach, *seen]), max([at + reach, *seen])
 
@@ -232,7 +247,7 @@ def site_frame(given, width, height):
     return fitted(width, height, left, right, bottom, top, margin=16)
 
 
-def plan(worked, system, width=440, height=430, rows=()):
+def plan(worked: Worked, system: str, width: int = 440, height: int = 430, rows: Sequence[Any] = ()) -> dict[str, Any]:
     """The site from above, north up: footprint, zone, escape paths, targets."""
     given, result = worked
     site, ground = given.site, result.ground
@@ -274,7 +289,7 @@ def plan(worked, system, width=440, height=430, rows=()):
     }
 
 
-def _target(frame, target, verdict):
+def _target(frame: Frame, target: Target, verdict: Verdict) -> dict[str, Any]:
     xs, ys = zip(*target.outline, strict=True)
     middle = (frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys)))
     inside = (min(max(middle[0], 44), frame.width - 44), min(max(middle[1], 18), frame.height - 18))
@@ -289,7 +304,7 @@ def _target(frame, target, verdict):
     }
 
 
-def _far(frame, given, line, wrong=False):
+def _far(frame: Frame, given: FellingInput, line: Guy | None, wrong: bool = False) -> dict[str, Any] | None:
     """An anchor's place on the plan, held inside the picture."""
     if line is None:
         return None
@@ -300,7 +315,7 @@ def _far(frame, given, line, wrong=False):
     return {"at": shown, "side": "end" if shown[0] > frame.width - 40 else "middle", "wrong": wrong}
 
 
-def _lines(frame, given):
+def _lines(frame: Frame, given: FellingInput) -> list[tuple[float, float, float, float]]:
     """Legs of a pulling system in plan."""
     if given.rigged is None:
         return []
@@ -310,13 +325,13 @@ def _lines(frame, given):
     ]
 
 
-def _rose(frame, given, rows):
+def _rose(frame: Frame, given: FellingInput, rows: tuple[OpenLay, ...]) -> list[dict[str, str]]:
     """A ring of bearings round the tree: which lays are open."""
     inner, outer = frame.size(given.tree.stands.high) + 4, frame.size(given.tree.stands.high) + 13
     cx, cy = frame.x(given.site.tree_x), frame.y(given.site.tree_y)
     half = math.pi / len(rows) if rows else 0.0
 
-    def at(radius, angle):
+    def at(radius: Any, angle: Any) -> Any:
         return f"{cx + radius * math.sin(angle):.1f},{cy - radius * math.cos(angle):.1f}"
 
     out = []
@@ -360,7 +375,7 @@ GROUPS = (
 )  # fmt: skip
 
 
-def numbers(worked, system, whole=True):
+def numbers(worked: Worked, system: str, whole: bool = True) -> list[dict[str, Any]]:
     """Figures in groups."""
     result = worked.result
     groups = [
@@ -375,7 +390,7 @@ def numbers(worked, system, whole=True):
     return [*groups, _fall(worked, system)] if whole else groups
 
 
-def _fall(worked, system):
+def _fall(worked: Worked, system: str) -> dict[str, Any]:
     """The fall as a group of its own: its figures and the escape, or why there is none."""
     group = {"title": "The fall", "slug": "the-fall", "rows": [], "fields": ()}
     fallen = worked.fall
@@ -387,7 +402,7 @@ def _fall(worked, system):
     }
 
 
-def schools_of(worked, system):
+def schools_of(worked: Worked, system: str) -> list[dict[str, Any]]:
     """What every school gives here, with its reason."""
     given = worked.given
     titles = {"depth": "Notch depth, and the hinge length it leaves", "thickness": "Hinge thickness"}
@@ -422,7 +437,7 @@ NAMED = (
 )
 
 
-def _named_schools(given, choice, title):
+def _named_schools(given: FellingInput, choice: str, title: str) -> dict[str, Any]:
     """Schools that are chosen by name, each with its reason."""
     chosen = {
         "notch": given.cuts.notch_school,
@@ -435,7 +450,7 @@ def _named_schools(given, choice, title):
     return {"choice": choice, "title": title, "rows": rows, "named": True}
 
 
-def escapes(result, system):
+def escapes(result: FellingResult, system: str) -> list[dict[str, Any]]:
     """Both escape paths as rows."""
     return [
         {
@@ -449,7 +464,7 @@ def escapes(result, system):
     ]
 
 
-def fit(result, system):
+def fit(result: FellingResult, system: str) -> list[dict[str, str]]:
     """Clearances as rows."""
     return [
         {
@@ -462,13 +477,13 @@ def fit(result, system):
     ]
 
 
-def limits_said(result, system):
+def limits_said(result: FellingResult, system: str) -> list[dict[str, str]]:
     """Every limit in words, the worst first."""
     limits = sorted(result.limits, key=lambda limit: limit.order, reverse=True)
     return [limit_said(limit, system) for limit in limits]
 
 
-def felled(given, result, system):
+def felled(given: FellingInput, result: FellingResult, system: str) -> str:
     """What of the tree is felled, where picks went before or only a spar stands; empty for the whole tree."""
     if not given.tree.left:
         return ""
@@ -479,12 +494,12 @@ def felled(given, result, system):
     )
 
 
-def bark(worked, system):
+def bark(worked: Worked, system: str) -> dict[str, Any]:
     """What is marked on the bark before a cut is made, and the peg to sight to."""
     given = worked.given
     marks, pegged = worked.marks, worked.peg
 
-    def row(name, pair):
+    def row(name: str, pair: tuple[float, ...]):
         return {"name": name, "cells": [{"text": label(v, "cut", system), "raw": f"{v:.9g}"} for v in pair]}
 
     side = "right" if pegged.right > 0 else "left"
@@ -509,7 +524,7 @@ def bark(worked, system):
     }
 
 
-def bench(worked, system, tall=430, whole=True):
+def bench(worked: Worked, system: str, tall: int = 430, whole: bool = True) -> dict[str, Any]:
     """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     given, result = worked
     return {

@@ -1,24 +1,46 @@
 """The pulling system of a plan: its entry changed by a drag, a button or a typed form, and worked out by the core."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from apps.felling.planner import evaluated, keep_fields
 from apps.jobs.planner import site_entry
 from cantrel.rows import new_id
 from treecore.errors import NotSolvable
 from treecore.features import feature_kinds
-from treecore.formats.felling_entry import system_entry, system_of
-from treecore.rigging.pull_on_site import rig, rigged_figures, rope_needs, travel
+from treecore.formats.felling_entry import system_entry
+from treecore.rigging.pull_on_site import rigged_figures, rope_needs, travel
 from treecore.rigging.pulling import joins, part_kinds, tractions
 from treecore.rigging.readymade import NAMES, ready_made
 from treecore.rigging.tackle import knots
 from treecore.schools import schools
 
+if TYPE_CHECKING:
+    from apps.felling.bench_planner import Worked
+    from apps.felling.models import FellingPlan
+    from apps.felling.planner import PlanScene
+    from apps.jobs.models import Job, Tree
+    from treecore.figures import Figure
+    from treecore.rigging.pull_on_site import Rigged, RopeNeed
+    from treecore.rigging.pulling import Named
+
 REACH = 1.2  # how near an anchor of the site a part is dropped to stand on it [m]
 FRESH = {"x_m": 0.0, "y_m": 0.0, "height_m": 0.6}
 
 
-def choices():
+class RigWorked(NamedTuple):
+    """A pulling system in its plan: the plan and the rig worked out, what each rope must be, its travel [m]."""
+
+    worked: Worked
+    rigged: Rigged
+    needs: tuple[RopeNeed, ...]
+    figures: tuple[Figure, ...]
+    travel: float
+
+
+def choices() -> dict[str, Any]:
     """Kinds, grounds, joins, design factors and ready-made systems for selects and buttons."""
     return {
         "kinds": [(k.key, k.name) for k in part_kinds().values()],
@@ -30,7 +52,7 @@ def choices():
     }
 
 
-def with_ids(entry):
+def with_ids(entry: dict[str, Any]) -> dict[str, Any]:
     """A system whose parts and ropes all have a name that stays; one from before they had is named by its place."""
     for key, letter in (("parts", "p"), ("ropes", "r")):
         for i, row in enumerate(entry[key]):
@@ -38,7 +60,7 @@ def with_ids(entry):
     return entry
 
 
-def named(entry, key, name):
+def named(entry: dict[str, Any], key: str, name: str) -> dict[str, Any]:
     """A part or rope by its id."""
     row = next((row for row in entry[key] if row["id"] == name), None)
     if row is None:
@@ -46,12 +68,12 @@ def named(entry, key, name):
     return row
 
 
-def join_rows():
+def join_rows() -> list[Named]:
     """Ways to join ropes: name, strength kept, whether they come undone."""
     return [j for j in joins().values() if j.key != "none"]
 
 
-def anchors(job):
+def anchors(job: Job) -> list[dict[str, Any]]:
     """Anchors drawn on the site: name, place, trunk."""
     found = []
     for row in site_entry(job).get("targets", ()):
@@ -61,7 +83,7 @@ def anchors(job):
     return found
 
 
-def start(tree, plan, kind):
+def start(tree: Tree, plan: FellingPlan, kind: str) -> dict[str, Any]:
     """A ready-made system to the nearest anchor ahead, or to a place ahead of the tree."""
     tie = plan.pull_tie or min(0.5 * tree.height, 12.0)
     far = plan.pull_distance or 1.5 * tree.height
@@ -79,7 +101,7 @@ def start(tree, plan, kind):
     return entry
 
 
-def _stand_on(part, anchor):
+def _stand_on(part: dict[str, Any], anchor: dict[str, Any] | None) -> None:
     """A part dropped at an anchor of the site takes its place and its trunk."""
     if (
         anchor
@@ -90,14 +112,14 @@ def _stand_on(part, anchor):
         part["trunk_m"] = anchor["trunk"] or part.get("trunk_m")
 
 
-def moved(part, x, y, job):
+def moved(part: dict[str, Any], x: float, y: float, job: Job) -> None:
     """A part put at a place; near an anchor of the site it stands on that."""
     part["x_m"], part["y_m"] = round(x, 2), round(y, 2)
     for anchor in anchors(job):
         _stand_on(part, anchor)
 
 
-def added(entry, kind, tree):
+def added(entry: dict[str, Any], kind: str, tree: Tree) -> None:
     """A new part of a kind beside the tree, with a name of its own."""
     if kind not in part_kinds():
         raise NotSolvable(what="pull", why=f"“{kind}” is no kind of part")
@@ -108,7 +130,7 @@ def added(entry, kind, tree):
     entry["parts"].append({"id": new_id("p"), "name": free, "kind": kind} | spot)
 
 
-def dropped(entry, part):
+def dropped(entry: dict[str, Any], part: dict[str, Any]) -> None:
     """Take a part off, out of every rope it is on; ropes left with one end go too."""
     entry["parts"].remove(part)
     name = part["name"]
@@ -117,7 +139,7 @@ def dropped(entry, part):
     entry["ropes"] = [r for r in entry["ropes"] if len(r["path"]) > 1]
 
 
-def new_rope(entry):
+def new_rope(entry: dict[str, Any]) -> None:
     """A rope from the first part to the last, to be led by typing its way."""
     names = [p["name"] for p in entry["parts"]]
     if len(names) < 2:
@@ -137,7 +159,7 @@ def new_rope(entry):
     )
 
 
-def renamed(entry, before):
+def renamed(entry: dict[str, Any], before: dict[str, Any]) -> None:
     """Carry new names of parts and ropes into paths and grips."""
     parts = {old["name"]: new["name"] for old, new in zip(before["parts"], entry["parts"], strict=False)}
     for rope in entry["ropes"]:
@@ -147,23 +169,25 @@ def renamed(entry, before):
         part["on"] = ropes.get(part.get("on", ""), part.get("on", ""))
 
 
-def work(tree, plan, entry, seen):
+def work(
+    tree: Tree,
+    plan: FellingPlan,
+    entry: dict[str, Any],
+    seen: PlanScene,
+) -> RigWorked:
     """The system worked out in its plan: the core's input and result, the rig, its ropes, its figures."""
     plan.system = entry
     worked = evaluated(tree, plan, seen)
     given, result = worked
     rigged = given.rigged
+    if rigged is None:
+        raise NotSolvable(what="pull", why="there is no pulling system on this plan")
     turn = min(max(result.estimates["commit"].value, 0.0), given.cuts.opening)
     way = travel(rigged.system, rigged.places, (given.site.tree_x, given.site.tree_y), given.lay, turn)
-    return worked, rigged, rope_needs(rigged, way), rigged_figures(rigged, given.lay), way
+    return RigWorked(worked, rigged, rope_needs(rigged, way), rigged_figures(rigged, given.lay), way)
 
 
-def checked(entry, given):
-    """The system alone, to find which part or rope refuses."""
-    return rig(system_of(entry), given.site, given.tree)
-
-
-def keep(tree, plan, entry, revision):
+def keep(tree: Tree, plan: FellingPlan, entry: dict[str, Any] | None, revision: str) -> dict[str, str]:
     """Save the plan with this system, or without one; what is said where somebody else changed it since."""
     plan.system = entry
     return keep_fields(tree, plan, revision, ("system",))

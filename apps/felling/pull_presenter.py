@@ -1,23 +1,43 @@
 """The pulling system drawn: from above, to be dragged, and from the side, over what it crosses."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from cantrel import quantities
 from cantrel.drawing import fitted, label
 from cantrel.limits import SHAPES, limit_said
 from treecore.verdict import Verdict
 
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from apps.felling.bench_planner import Worked
+    from cantrel.drawing import Frame
+    from treecore.felling.inputs import FellingInput
+    from treecore.felling.plan import FellingResult
+    from treecore.figures import Figure
+    from treecore.rigging.pull_on_site import Rigged
+
 WIDE, TALL, LOW = 760, 400, 172
 
 
-def _frame(given, places):
+def _frame(given: FellingInput, places: list[tuple[float, float]]) -> Frame:
     site, reach = given.site, 0.6 * given.tree.stands.high
     xs = [x for x, *_ in places] + [site.tree_x - reach, site.tree_x + reach]
     ys = [y for _, y, *_ in places] + [site.tree_y - reach, site.tree_y + reach]
     return fitted(WIDE, TALL, min(xs), max(xs), min(ys), max(ys), margin=46)
 
 
-def above(given, entry, system, result=None, rigged=None, bad=""):
+def above(
+    given: FellingInput,
+    entry: dict[str, Any],
+    system: str,
+    result: FellingResult | None = None,
+    rigged: Rigged | None = None,
+    bad: str = "",
+) -> dict[str, Any]:
     """The plan of the system: legs, parts as handles, the fall's ground, what is wrong marked at its part."""
     parts = entry["parts"]
     places = [(p["x_m"], p["y_m"]) for p in parts]
@@ -50,13 +70,13 @@ def above(given, entry, system, result=None, rigged=None, bad=""):
     }
 
 
-def _inside(frame, outline):
+def _inside(frame: Frame, outline: tuple[Any, ...]) -> tuple[float, float] | None:
     xs, ys = zip(*outline, strict=True)
     x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
     return (x, y) if 20 < x < frame.width - 20 and 14 < y < frame.height - 14 else None
 
 
-def _wrong(result):
+def _wrong(result: FellingResult) -> dict[str, str]:
     """Names of parts, ropes and targets that a limit speaks of, when it is not kept."""
     found = {}
     for limit in result.limits if result else ():
@@ -65,7 +85,7 @@ def _wrong(result):
     return found
 
 
-def _part(frame, part, at, wrong):
+def _part(frame: Frame, part: dict[str, Any], at: tuple[float, float], wrong: dict[str, str]) -> dict[str, Any]:
     x, y = frame.x(at[0]), frame.y(at[1])
     return {
         "id": part["id"],
@@ -80,7 +100,7 @@ def _part(frame, part, at, wrong):
     }
 
 
-def _parted(rows, frame):
+def _parted(rows: list[dict[str, Any]], frame: Frame) -> list[dict[str, Any]]:
     """Names put where they do not lie on each other: above or below their part, to one side or the other."""
     taken = []
     for row in rows:
@@ -97,7 +117,7 @@ def _parted(rows, frame):
     return rows
 
 
-def _legs(frame, rigged, system):
+def _legs(frame: Frame, rigged: Rigged, system: str) -> list[dict[str, Any]]:
     heavy = max(max(leg.load, leg.haul) for leg in rigged.worked.legs) or 1.0
     rows = []
     for leg in rigged.worked.legs:
@@ -117,7 +137,7 @@ def _legs(frame, rigged, system):
     return rows
 
 
-def _forces(frame, rigged):
+def _forces(frame: Frame, rigged: Rigged) -> list[dict[str, Any]]:
     """The resultant on the stem as an arrow."""
     x, y, _ = rigged.places["tree"]
     east, north, _ = rigged.worked.tree
@@ -129,12 +149,12 @@ def _forces(frame, rigged):
     ]
 
 
-def side(given, rigged, result, system):
+def side(given: FellingInput, rigged: Rigged, result: FellingResult, system: str) -> dict[str, Any]:
     """The lines from the side, along the way they pull, with the roofs and walls they pass over."""
     s, c = math.sin(rigged.azimuth), math.cos(rigged.azimuth)
     site = given.site
 
-    def along(place):
+    def along(place: tuple[float, ...]):
         return (place[0] - site.tree_x) * s + (place[1] - site.tree_y) * c
 
     rows = [(along(leg.start), leg.start[2], along(leg.end), leg.end[2]) for leg in rigged.worked.legs]
@@ -168,7 +188,7 @@ def side(given, rigged, result, system):
     }
 
 
-def _boxes(frame, given, along):
+def _boxes(frame: Frame, given: FellingInput, along: Callable[..., Any]) -> list[Any]:
     """Targets that stand within ten metres of the line, as seen from the side."""
     fall = math.tan(given.site.falling_ground(given.lay))
     rows = []
@@ -191,7 +211,9 @@ def _boxes(frame, given, along):
     return rows
 
 
-def tables(given, result, rigged, needs, system):
+def tables(
+    given: FellingInput, result: FellingResult, rigged: Rigged, needs: tuple[Any, ...], system: str
+) -> tuple[list[dict[str, str]], list[dict[str, str]]]:
     """Forces on anchors and legs, and what each rope must be."""
     loads = {p.part: p for p in rigged.worked.loads}
     limits = {(x.key, x.about.name): x for x in result.limits}
@@ -230,7 +252,7 @@ def tables(given, result, rigged, needs, system):
     return parts, ropes
 
 
-def shown(figures, system):
+def shown(figures: tuple[Figure, Figure, Figure, Figure, Figure, Figure], system: str) -> list[dict[str, Any]]:
     """Figures as rows."""
     return [quantities.figure(f, system) for f in figures]
 
@@ -242,7 +264,7 @@ LINES = (
 )  # fmt: skip
 
 
-def of_lines(worked, system):
+def of_lines(worked: Worked, system: str) -> dict[str, str] | None:
     """The worst limit of the lines themselves, where something else rules the plan."""
     if worked.result.ruling.key in LINES:
         return None

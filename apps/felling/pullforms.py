@@ -1,5 +1,9 @@
 """The form of a pulling system: every part and rope with its own fields."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 
 from apps.felling import pull_planner
@@ -8,6 +12,9 @@ from cantrel.entryforms import column_fields
 from cantrel.forms import QuantityField, UnitsForm
 from treecore.document.felling import PartEntry, RopeEntry
 from treecore.document.fields import specs, usual
+
+if TYPE_CHECKING:
+    from treecore.errors import NotSolvable, OutOfRange
 
 USUAL = usual(PartEntry) | {"on": ""}
 ASKED = ("name", "x_m", "y_m", "height_m")  # of every part; what its kind does not show keeps what it had
@@ -27,7 +34,7 @@ class SystemForm(UnitsForm):
     takes = QuantityField(dimension="share", label="Of what the hands can give")
     design_school = forms.ChoiceField(label="Design factor")
 
-    def __init__(self, *args, entry, **kwargs):
+    def __init__(self, *args: Any, entry: dict[str, Any], **kwargs: Any) -> None:
         entry = pull_planner.with_ids(entry)
         self.entry, choice = entry, pull_planner.choices()
         stored = {n: entry.get(n) for n in ("tie_m", "takes", "design_school")}
@@ -41,7 +48,7 @@ class SystemForm(UnitsForm):
         super().__init__(*args, stored=stored, **kwargs)
         self.fields["design_school"].choices = choice["designs"]
 
-    def _rope(self, name, rope, stored, choice):
+    def _rope(self, name: str, rope: dict[str, Any], stored: dict[str, Any], choice: dict[str, Any]) -> None:
         made = column_fields(RopeEntry, by_key=True)
         made["path"] = forms.CharField(max_length=600, label=made["path"].label)
         made["join"].choices, made["knot"].choices = choice["joins"], choice["knots"]
@@ -53,7 +60,7 @@ class SystemForm(UnitsForm):
             f"{name}_knot": rope.get("knot", "unknown"),
         }
 
-    def rows(self):
+    def rows(self) -> list[dict[str, Any]]:
         """Fields of every part, those its kind has, for the page."""
         return [
             {
@@ -67,7 +74,7 @@ class SystemForm(UnitsForm):
             for part in self.entry["parts"]
         ]
 
-    def rope_rows(self):
+    def rope_rows(self) -> list[dict[str, Any]]:
         """Fields of every rope for the page."""
         return [
             {
@@ -78,7 +85,7 @@ class SystemForm(UnitsForm):
             for r in self.entry["ropes"]
         ]
 
-    def taken(self):
+    def taken(self) -> dict[str, Any]:
         """The entry as typed; fields a kind does not show keep what they had."""
         v = self.cleaned_data
         entry = {n: v[n] for n in ("tie_m", "takes", "design_school")} | {"parts": [], "ropes": []}
@@ -92,7 +99,7 @@ class SystemForm(UnitsForm):
         pull_planner.renamed(entry, self.entry)
         return entry
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable | OutOfRange) -> None:
         """Put an error that names a part or a rope on its field."""
         what, _, name = error.field.partition(" ")
         for kind, rows, field in (("part", "parts", "name"), ("rope", "ropes", "path")):
@@ -105,7 +112,7 @@ class SystemForm(UnitsForm):
         return super().refuse(error)
 
 
-def _part_fields(choice, ropes):
+def _part_fields(choice: dict[str, Any], ropes: list[str]) -> dict[str, Any]:
     """Fields of a part as its entry declares them."""
     made = column_fields(PartEntry, by_key=True)
     on = [("", "its anchor"), ("tree", "the stem, at the tie"), *((r, f"grips {r}") for r in ropes)]

@@ -1,7 +1,10 @@
 """The pulling system's bench: parts dragged on the plan, ropes led by typing, everything worked out at once."""
 
+from __future__ import annotations
+
 import json
 import math
+from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.http import JsonResponse
@@ -19,11 +22,26 @@ from cantrel.limits import limit_said
 from cantrel.steps import page
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse, QueryDict
+
+    from apps.felling.models import FellingPlan
+    from apps.felling.planner import PlanScene
+    from apps.jobs.models import Tree
+    from treecore.errors import NotSolvable, OutOfRange
+
 FRAGMENTS = ("above", "side", "ruling", "figures", "tables")
 STEP = 0.25
 
 
-def _scene(tree, plan, entry, seen, system, bad=""):
+def _scene(
+    tree: Tree,
+    plan: FellingPlan,
+    entry: dict[str, Any],
+    seen: PlanScene,
+    system: str,
+    bad: Any = "",
+) -> dict[str, Any]:
     """Everything the page shows of a system; where it is refused, its parts with the one concerned marked."""
     shown = {
         "units": system,
@@ -52,7 +70,9 @@ def _scene(tree, plan, entry, seen, system, bad=""):
     }
 
 
-def _refused(tree, plan, entry, error, system):
+def _refused(
+    tree: Tree, plan: FellingPlan, entry: dict[str, Any], error: NotSolvable | OutOfRange, system: str
+) -> dict[str, Any]:
     """The drawing of a refused system, the part concerned marked."""
     plan.system = None
     given, result = planner.evaluated(tree, plan, quick=True)
@@ -66,7 +86,7 @@ def _refused(tree, plan, entry, error, system):
 
 
 @permission("plan.view", "plan.change")
-def pull(request, job_id, tree_id):
+def pull(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The pulling system's page; a POST previews or saves and answers with what changed."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
@@ -89,7 +109,7 @@ def pull(request, job_id, tree_id):
     return render(request, "felling/pull.html", page(request, tree, "fell", **context))
 
 
-def _answer(request, tree, plan):
+def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse:
     data, system = request.POST, request.units
     act = data.get("handle", "").split(" ", 1)
     stored = pull_planner.with_ids(plan.system) if plan.system else None
@@ -131,7 +151,7 @@ def _answer(request, tree, plan):
     )
 
 
-def _whole(tree, entry, system, whole):
+def _whole(tree: Tree, entry: dict[str, Any], system: str, whole: bool) -> dict[str, str]:
     """The parts' own fields, when parts or ropes were added or taken off."""
     if not whole:
         return {}
@@ -143,7 +163,7 @@ def _whole(tree, entry, system, whole):
     }
 
 
-def _begun(request, tree, plan, kind):
+def _begun(request: HttpRequest, tree: Tree, plan: FellingPlan, kind: str) -> HttpResponse:
     """A ready-made system, saved at once, or why there is none."""
     try:
         entry = pull_planner.start(tree, plan, kind)
@@ -155,7 +175,7 @@ def _begun(request, tree, plan, kind):
     return redirect("pull", tree.job_id, tree.pk)
 
 
-def _kept(request, tree, plan, entry):
+def _kept(request: HttpRequest, tree: Tree, plan: FellingPlan, entry: dict[str, Any] | None) -> None:
     """Save a system begun anew or taken off, or say that somebody else changed it since the page was drawn."""
     if pull_planner.keep(tree, plan, entry, request.POST.get("revision")):
         messages.error(
@@ -163,7 +183,7 @@ def _kept(request, tree, plan, entry):
         )
 
 
-def _sent(data, stored):
+def _sent(data: QueryDict, stored: dict[str, Any]) -> dict[str, Any]:
     """The system the page stands on: what it sent along, so that an unsaved part is not lost."""
     try:
         entry = json.loads(data.get("entry", ""))
@@ -176,7 +196,7 @@ def _sent(data, stored):
         return stored
 
 
-def _changed(form, act, data, tree):
+def _changed(form: SystemForm, act: list[str], data: QueryDict, tree: Tree) -> tuple[dict[str, Any], bool]:
     """The entry as typed, then as the handle or button changes it; whether its fields must be drawn anew."""
     entry, which = form.taken(), (act[1:] or [""])[0]
     if act[0] == "part":
@@ -201,7 +221,7 @@ def _changed(form, act, data, tree):
     return entry, False
 
 
-def _typed_places(entry, system):
+def _typed_places(entry: dict[str, Any], system: str) -> dict[str, str]:
     """Places of the parts as typed in their fields, and the entry itself."""
     values = {}
     for part in entry["parts"]:

@@ -1,12 +1,19 @@
 """The order of the saw cuts as a row of small stumps, and the stop part way through the pull."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from apps.felling import wording
 from cantrel.drawing import fitted, label
+
+if TYPE_CHECKING:
+    from apps.felling.bench_planner import Worked
 
 SIZE = 148
 
 
-def sequence(worked, system):
+def sequence(worked: Worked, system: str) -> dict[str, Any]:
     """Every cut as a picture: what is sawn, what was before, where the person stands, whether to stop and look."""
     cuts, saw, rows = worked.given.cuts, worked.given.saw, worked.cuts
     half = max(cuts.along, cuts.across) / 2.0
@@ -37,12 +44,12 @@ def sequence(worked, system):
     }
 
 
-def _suits(worked):
+def _suits(worked: Worked) -> str:
     """What the plan itself speaks for, where another pattern is chosen."""
     key, why = worked.pattern
     return "" if key == worked.given.saw.pattern else wording.SUITS[why]
 
 
-def stops(worked, system):
+def stops(worked: Worked, system: str) -> list[str]:
     """What may come off the hinge at the stop part way through the pull."""
     return [wording.thinned(row, system) for row in worked.thinned]

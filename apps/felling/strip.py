@@ -1,11 +1,18 @@
 """Method and felling in the strip of steps."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from apps.felling.planner import in_sections
 from cantrel.steps import tells
 
+if TYPE_CHECKING:
+    from apps.jobs.models import Tree
+
 
 @tells(joined=("felling",))
-def states(tree):
+def states(tree: Tree) -> dict[str, Any]:
     """Whether a method is chosen, and whether the tree is felled by a plan of its own."""
     plan = getattr(tree, "felling", None)
     felled = ("open", "not this way") if plan and in_sections(plan) else ("done" if plan else "open", "")

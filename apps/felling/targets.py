@@ -1,5 +1,9 @@
 """Targets are drawn on the method page: adding and taking them off."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect
 from django.views.decorators.http import require_POST
@@ -9,15 +13,18 @@ from apps.felling.views import method_page
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
+
 
 @require_POST
 @permission("plan.change")
-def target_new(request, job_id, tree_id):
+def target_new(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Add a target to the site."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     form = TargetForm(request.POST, units=request.units, job=tree.job, prefix="target")
 
-    def save(values):
+    def save(values: dict[str, Any]):
         outline = jobs.rectangle(values)
         keep = {k: values[k] for k in ("name", "kind", "height", "light_touch")}
         return jobs.save_target(tree.job, keep | {"outline": outline})
@@ -30,7 +37,7 @@ def target_new(request, job_id, tree_id):
 
 @require_POST
 @permission("plan.change")
-def target_delete(request, job_id, tree_id, target_id):
+def target_delete(request: HttpRequest, job_id: int, tree_id: int, target_id: int) -> HttpResponse:
     """Take a target off the site; its history stays."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     target = get_object_or_404(tree.job.targets, pk=target_id)

@@ -1,6 +1,9 @@
 """Method and the felling bench."""
 
+from __future__ import annotations
+
 from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.db import transaction
@@ -22,6 +25,15 @@ from cantrel.revisions import TOO_OLD
 from cantrel.steps import page
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse, QueryDict
+
+    from apps.felling.bench_planner import Worked
+    from apps.felling.models import FellingPlan
+    from apps.felling.planner import PlanScene
+    from apps.jobs.models import Tree
+    from cantrel.revisions import Conflict
+
 FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "sequence", "marks", "words", "schools")
 # While a cut is being dragged nothing on the ground changes; words and schools follow when it is let go.
 WHILE_CUTTING = ("stump", "side", "window", "ledger", "ruling", "numbers", "marks")
@@ -29,7 +41,7 @@ CUTS = ("depth", "hinge", "opening", "rise", "left_end", "right_end")
 
 
 @permission("plan.view", "plan.change")
-def fell(request, job_id, tree_id):
+def fell(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The felling bench; a POST previews or saves and answers with what changed."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if request.method == "POST":
@@ -48,11 +60,11 @@ def fell(request, job_id, tree_id):
     )
 
 
-def _with_fields(groups, form):
+def _with_fields(groups: list[dict[str, Any]], form: FellForm) -> list[dict[str, Any]]:
     return [g | {"inputs": [form[name] for name in g["fields"]]} for g in groups]
 
 
-def _posted(request, tree):
+def _posted(request: HttpRequest, tree: Tree) -> HttpResponse:
     """Answer a change; a save holds the database from reading to writing, so that no other comes between."""
     if request.POST.get("save") != "1":
         return _answer(request, tree, planner.plan_for(tree))
@@ -60,7 +72,7 @@ def _posted(request, tree):
         return _answer(request, tree, planner.plan_for(tree))
 
 
-def _answer(request, tree, plan):
+def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse:
     """Values, errors and drawings after a change; saved when the request asks for it."""
     data, system = request.POST, request.units
     base = planner.values_at(tree, plan, data.get("revision"))
@@ -80,7 +92,7 @@ def _answer(request, tree, plan):
     saved = data.get("save") == "1"
     dragged = data.get("handle") in CUTS and not saved
 
-    def take(values):
+    def take(values: Any) -> Any:
         found = revisions.merged(base, now, {**base, **values, **handled})
         others.extend(found.others)
         if found.conflicts:
@@ -115,7 +127,9 @@ def _answer(request, tree, plan):
     )
 
 
-def _both(form, conflicts, plan, others, system):
+def _both(
+    form: FellForm, conflicts: dict[str, Conflict], plan: FellingPlan, others: list[str], system: str
+) -> HttpResponse:
     """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is
     saved.
     """
@@ -125,7 +139,7 @@ def _both(form, conflicts, plan, others, system):
     return JsonResponse({"errors": form.errors, "values": values, "saved": False, "fragments": {}})
 
 
-def merged(data, handled, system):
+def merged(data: QueryDict, handled: dict[str, Any], system: str) -> dict[str, str]:
     """The posted form with a handle's values put in as a person would type them."""
     merged = dict(data.items())
     for name, value in handled.items():
@@ -133,7 +147,7 @@ def merged(data, handled, system):
     return merged
 
 
-def typed(name, value, system):
+def typed(name: str, value: float | str, system: str) -> str:
     """A value as a person would type it into its field."""
     dimension = getattr(FellForm.base_fields[name], "dimension", None)
     if value is None:
@@ -141,7 +155,12 @@ def typed(name, value, system):
     return quantities.typed(value, dimension, system) if dimension else str(value)
 
 
-def handled_by(data, tree, plan, seen=None):
+def handled_by(
+    data: QueryDict,
+    tree: Tree,
+    plan: FellingPlan,
+    seen: PlanScene | None = None,
+) -> dict[str, Any]:
     try:
         given = planner.core_plan(tree, plan, seen)
         if word(data, "handle").startswith("take "):
@@ -154,13 +173,13 @@ def handled_by(data, tree, plan, seen=None):
         return {}
 
 
-def _fragments(context, names=FRAGMENTS):
+def _fragments(context: dict[str, Any], names: tuple[str, ...] = FRAGMENTS) -> dict[str, str]:
     return {name: render_to_string(f"felling/_{name}.html", context) for name in names}
 
 
 @require_POST
 @permission("plan.change")
-def undo(request, job_id, tree_id):
+def undo(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Take back the last saved change of the plan, or bring it back."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     with transaction.atomic():
@@ -176,7 +195,9 @@ def undo(request, job_id, tree_id):
     )
 
 
-def method_page(request, tree, form=None, target_form=None):
+def method_page(
+    request: HttpRequest, tree: Tree, form: MethodForm | None = None, target_form: TargetForm | None = None
+) -> HttpResponse:
     """Does it fit? The site, the lay, and the choice of method."""
     plan = planner.plan_for(jobs.whole(tree))
     form = form or MethodForm(units=request.units, stored={"method": plan.method, "reason": plan.reason})
@@ -195,7 +216,7 @@ def method_page(request, tree, form=None, target_form=None):
     return render(request, "felling/method.html", page(request, tree, "method", writes=writes, **shown))
 
 
-def method_shown(worked, system):
+def method_shown(worked: Worked, system: str) -> dict[str, Any]:
     """The method page's drawing and fit."""
     given, result = worked
     drawing = presenter.plan(worked, system, 840, 600, planner.lays(given))
@@ -212,14 +233,14 @@ def method_shown(worked, system):
 
 
 @permission("plan.view", "plan.change")
-def method(request, job_id, tree_id):
+def method(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The method page; a POST keeps the choice."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if request.method != "POST":
         return method_page(request, tree)
     form = MethodForm(request.POST, units=request.units)
 
-    def keep(values):
+    def keep(values: dict[str, Any]):
         plan = planner.plan_for(tree)
         planner.with_values(plan, values)
         return planner.keep_fields(tree, plan, request.POST.get("revision"), ("method", "reason"))
@@ -234,7 +255,7 @@ def method(request, job_id, tree_id):
 
 
 @permission("plan.view")
-def referral(request, job_id, tree_id):
+def referral(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Refer or wait, as a sheet to print: what stands against each way and what would change it."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     shown = planner.referred(tree, request.units)
@@ -251,7 +272,7 @@ def referral(request, job_id, tree_id):
 
 @require_POST
 @permission("plan.change")
-def lay(request, job_id, tree_id):
+def lay(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Turn the lay, or move a target, by dragging or typing on the method page."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
@@ -281,7 +302,7 @@ def lay(request, job_id, tree_id):
     return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": fragments})
 
 
-def stored_as_typed(stored, request, shown):
+def stored_as_typed(stored: dict[str, Any], request: HttpRequest, shown: tuple[Any, ...]) -> QueryDict:
     """The stored plan as a posted form, with what is shown on this page as it was typed."""
     form = FellForm(units=request.units, stored=stored)
     data = request.POST.copy()
@@ -291,13 +312,15 @@ def stored_as_typed(stored, request, shown):
     return data
 
 
-def turn_plan(tree, plan, turned, handled, values):
+def turn_plan(
+    tree: Tree, plan: FellingPlan, turned: list[Any], handled: dict[str, float], values: dict[str, Any]
+) -> Worked:
     turned.extend(planner.with_values(plan, values | handled))
     return planner.evaluated(tree, plan)
 
 
 @permission("plan.view", "plan.change")
-def yard(request):
+def yard(request: HttpRequest) -> HttpResponse:
     """The yard's usual schools, each choice with its reasons; new plans begin with them."""
     if request.method == "POST":
         form = YardForm(request.POST)

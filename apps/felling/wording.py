@@ -1,8 +1,18 @@
 """Steps and ways of a felling in words. The numbers come from the core; only the sentences are ours."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from cantrel.limits import SHAPES
 from cantrel.quantities import text
 from treecore.schools import constant, schools
+
+if TYPE_CHECKING:
+    from treecore.estimate import Estimate
+    from treecore.felling.bucking import BuckCut
+    from treecore.felling.evaluate import Opening, Thinning
+    from treecore.method import Option, Stop
 
 CUT_NAMES = {
     "notch_sloping": "Notch, sloping cut", "notch_level": "Notch, level cut", "nicks": "Side nicks", "back": "Back cut",
@@ -19,7 +29,7 @@ SUITS = {
 PATTERN_WHY = {key: s.reason for key, s in schools("pattern").items()}
 
 
-def thinned(row, system):
+def thinned(row: Thinning, system: str) -> str:
     """What may come off the hinge for a drift, in words."""
     if row.why:
         return f"Drifting {row.drift}: thin nothing; {row.why}."
@@ -31,7 +41,7 @@ def thinned(row, system):
     )
 
 
-def walked(way, system):
+def walked(way: Estimate, system: str) -> str:
     """How far a person gets while it falls, beside the least an escape path must be."""
     far, least = (text(v, "length", system) for v in (way.value, constant("escape_length").value))
     between = f"{text(way.low, 'length', system)} to {text(way.high, 'length', system)}"
@@ -53,7 +63,7 @@ DOWN = (
 )
 
 
-def bucked(cut, system):
+def bucked(cut: BuckCut, system: str) -> str:
     """How to make one cross-cut, in words."""
     first, stress = text(cut.first, "cut", system), f"{round(100 * (cut.stress or 0.0))} %"
     if cut.tension == "unknown":
@@ -119,7 +129,7 @@ STOPS = {
 }  # fmt: skip
 
 
-def stop(row, system):
+def stop(row: Stop, system: str) -> dict[str, str]:
     """What stops a way, and what would change that, in words."""
     if row.key.startswith("gate "):
         return {"why": f"Gate open: {row.hazard.name} — {row.note}.", "change": "Look, and answer it at the walk-up."}
@@ -134,7 +144,7 @@ def stop(row, system):
     return {"why": why.format(**said), "change": change.format(**said)}
 
 
-def option(row, system, chosen):
+def option(row: Option, system: str, chosen: str) -> dict[str, Any]:
     """A way of taking the tree down for the page."""
     hours = row.hours
     return {
@@ -153,7 +163,7 @@ def option(row, system, chosen):
     }
 
 
-def ways(rows, system, chosen):
+def ways(rows: tuple[Option, ...], system: str, chosen: str) -> dict[str, Any]:
     """Every way for the page, and what stops them all, said once."""
     said = [option(row, system, chosen) for row in rows]
     others = [[s["why"] for s in o["stops"]] for o in said if o["key"] != "refer"]
@@ -163,7 +173,7 @@ def ways(rows, system, chosen):
     return {"options": said, "common": common}
 
 
-def thin_rule(rule, system):
+def thin_rule(rule: tuple[str, dict[str, float]], system: str) -> str:
     """Which term makes the thin limit, in words."""
     key, parts = rule
     if key == "floor":
@@ -177,7 +187,7 @@ def thin_rule(rule, system):
     )
 
 
-def opens(row, system):
+def opens(row: Opening | None, system: str) -> str:
     """What would open a shut hinge window, in words; '' where it is open."""
     if row is None:
         return ""

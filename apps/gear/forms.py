@@ -1,5 +1,9 @@
 """The form of an item of gear."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 
 from apps.gear import planner
@@ -8,8 +12,13 @@ from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import UnitsForm
 from treecore.document.gear import DeviceReadingEntry, GearEntry
 
+if TYPE_CHECKING:
+    from django.forms.widgets import DateInput
 
-def _day():
+    from treecore.errors import NotSolvable, OutOfRange
+
+
+def _day() -> DateInput:
     """A date as browsers take it; in any other form they show it empty, and it would be lost."""
     return forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"})
 
@@ -21,15 +30,15 @@ class GearForm(UnitsForm):
     bought = forms.DateField(required=False, widget=_day())
     inspected = forms.DateField(required=False, label="Last inspected", widget=_day())
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         for name, offered in planner.offered().items():
             self.fields[name].choices = offered
 
-    def clean_name(self):
+    def clean_name(self) -> str:
         return self.cleaned_data["name"].strip()
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable | OutOfRange) -> None:
         """An error that names the item as a whole stands on its strength or its name."""
         if error.field.startswith("gear "):
             dimension = getattr(error, "dimension", "")

@@ -1,5 +1,9 @@
 """The yard's gear. Strength [N], diameter and length [m], axial_stiffness EA [N]; empty where nobody knows."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.db import models
 from simple_history.models import HistoricalRecords
 
@@ -10,17 +14,17 @@ from treecore.rigging.gear import factors, gear_kinds
 from treecore.rigging.rope import constructions
 
 
-def kind_choices():
+def kind_choices() -> list[tuple[str, str]]:
     """Kinds of gear; a migration keeps this name, not the rows of the table."""
     return [(k.key, k.name) for k in gear_kinds().values()]
 
 
-def wear_choices():
+def wear_choices() -> list[tuple[str, str]]:
     """How worn an item is."""
     return [(f.key, f.name) for f in factors("wear").values()]
 
 
-def construction_choices():
+def construction_choices() -> list[tuple[str, str]]:
     """How a rope is made, the unknown first."""
     return [("", "not known"), *constructions().items()]
 
@@ -52,7 +56,7 @@ class GearItem(Revised):
             *checks(GearEntry, "gear"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name
 
 
@@ -74,5 +78,5 @@ class DeviceReading(models.Model):
             models.CheckConstraint(condition=models.Q(hand__lt=models.F("load")), name="reading_hand_under_load"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return f"{self.wraps:g} wraps on {self.item_id}"

@@ -1,6 +1,9 @@
 """The gear store: rows to the core's items and back."""
 
+from __future__ import annotations
+
 from datetime import date
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 
@@ -13,6 +16,14 @@ from treecore.formats.takedown_entry import item_of
 from treecore.rigging.friction import Reading
 from treecore.rigging.gear import factors, gear_kinds, refused, working_load
 from treecore.rigging.rope import constructions
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from apps.crews.models import Crew
+    from treecore.estimate import Estimate
+    from treecore.rigging.gear import Item
+    from treecore.rigging.rope import Stiffness
 
 FIELDS = tuple(column for _, column in paths(GearEntry) if column != "retired")
 
@@ -29,16 +40,16 @@ steps.register(
 )
 
 
-def _recorded(crew, label):
+def _recorded(crew: Crew, label: str) -> Any:
     return steps.recorded("gear", crew, label)
 
 
-def core_item(row, readings=None):
+def core_item(row: GearItem, readings: Any = None) -> Item:
     """The core's item of a row; its device's readings where they were read already."""
     return item_of(gear_entry(row, readings))
 
 
-def gear_entry(row, readings=None):
+def gear_entry(row: GearItem, readings: Any = None) -> dict[str, Any]:
     """The document's entry of a row; its device's readings where they were read already."""
     kept = readings if readings is not None else row.readings.all() if row.pk else ()
     read = [entry_of(r, DeviceReadingEntry) for r in kept]
@@ -46,18 +57,18 @@ def gear_entry(row, readings=None):
     return entry | named("gear", row) | ({"readings": read} if read else {})
 
 
-def rows_of(crew):
+def rows_of(crew: Crew) -> Any:
     """A crew's items with what was read of them, in two queries, or none where the crew came with them."""
     there = "gear" in getattr(crew, "_prefetched_objects_cache", ())
     return crew.gear.all() if there else crew.gear.prefetch_related("readings")
 
 
-def store(crew):
+def store(crew: Crew) -> dict[str, Item]:
     """A crew's items by name, as the core takes them."""
     return {row.name: core_item(row) for row in rows_of(crew)}
 
 
-def state(row):
+def state(row: GearItem) -> tuple[str, Estimate | None]:
     """Why an item may not be used today, or ''; and what it may carry straight with the usual factor."""
     item = core_item(row)
     no = refused(item, date.today())
@@ -65,7 +76,7 @@ def state(row):
 
 
 @transaction.atomic
-def save(crew, values, row=None):
+def save(crew: Crew, values: dict[str, Any], row: GearItem | None = None) -> GearItem:
     """Keep an item once the core takes it."""
     row = row or GearItem(crew=crew)
     for name in FIELDS:
@@ -79,21 +90,21 @@ def save(crew, values, row=None):
     return row
 
 
-def retire(row, why):
+def retire(row: GearItem, why: str) -> None:
     """Take an item out of use; it stays in the store with its reason."""
     with _recorded(row.crew, f"{row.name} retired"):
         row.retired = why.strip() or "out of use"
         row.save()
 
 
-def delete(row):
+def delete(row: GearItem) -> None:
     """Take an item off the store; undo brings it back."""
     with _recorded(row.crew, f"{row.name} taken off"):
         row.delete()
 
 
 @transaction.atomic
-def keep_reading(row, values):
+def keep_reading(row: GearItem, values: dict[str, Any]) -> DeviceReading:
     """Keep what a crew read off its own device, once the core takes it."""
     if core_item(row).role != "device":
         raise NotSolvable(what="load", why="readings belong to a device")
@@ -102,24 +113,24 @@ def keep_reading(row, values):
         return DeviceReading.objects.create(item=row, **{n: values[n] for n in ("load", "wraps", "hand", "note")})
 
 
-def drop_reading(row, pk):
+def drop_reading(row: GearItem, pk: int) -> None:
     """Take one reading off an item; its history stays."""
     with _recorded(row.crew, f"reading of {row.name} taken off"):
         row.readings.filter(pk=pk).delete()
 
 
-def measured(row):
+def measured(row: GearItem) -> Estimate | None:
     """Friction of rope on a device by the crew's own readings; None without any."""
     return core_item(row).friction
 
 
-def stiffness(row):
+def stiffness(row: GearItem) -> Stiffness | None:
     """How stiff a rope of the store is, and how that is known; None for other items."""
     item = core_item(row)
     return item.stiffness if item.role == "rope" else None
 
 
-def offered():
+def offered() -> dict[str, Any]:
     """Lists for the selects of an item, by field: kinds, wear, and constructions of ropes, the unknown one first."""
     return {
         "kind": [(k.key, k.name) for k in gear_kinds().values()],
@@ -128,7 +139,7 @@ def offered():
     }
 
 
-def from_entry(crew, entry):
+def from_entry(crew: Crew, entry: dict[str, Any]) -> GearItem:
     """An item of a document's entry, unless the crew has one of that name."""
     item_of(entry)
     values = columns_of(entry, GearEntry)
@@ -140,22 +151,22 @@ def from_entry(crew, entry):
     return row
 
 
-_NAMING = []
+_NAMING: list[Callable[[GearItem], str]] = []
 
 
-def tells_of_use(told):
+def tells_of_use(told: Callable[[GearItem], str]) -> Callable[[GearItem], str]:
     """Register a room's function that says where a plan of its own names an item, in words, or nothing."""
     _NAMING.append(told)
     return told
 
 
-def named_in(row):
+def named_in(row: GearItem) -> str:
     """A plan that names an item of gear, in words; empty without one."""
     return next((where for told in _NAMING if (where := told(row))), "")
 
 
 @transaction.atomic
-def discard(row):
+def discard(row: GearItem) -> None:
     """Take an item off the store; refused while a plan, signed or not, names it."""
     where = named_in(row)
     if where:
@@ -164,7 +175,7 @@ def discard(row):
 
 
 @transaction.atomic
-def keep(crew, values, row=None):
+def keep(crew: Crew, values: dict[str, Any], row: GearItem | None = None) -> GearItem:
     """Keep an item; its name stays while a plan names it."""
     if row is not None and values["name"] != row.name:
         where = named_in(row)

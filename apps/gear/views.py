@@ -1,5 +1,9 @@
 """The gear store."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_POST
@@ -11,10 +15,15 @@ from cantrel import quantities
 from cantrel.revisions import posted
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
+
+    from apps.gear.models import GearItem
+
 SIZES = (("strength", "force"), ("diameter", "thin"), ("length", "length"))
 
 
-def _rows(request):
+def _rows(request: HttpRequest) -> list[dict[str, Any]]:
     rows = []
     for row in request.crew.gear.all():
         why, load = planner.state(row)
@@ -32,7 +41,7 @@ def _rows(request):
     return rows
 
 
-def _own(row, system, sent=None):
+def _own(row: GearItem | None, system: str, sent: Any = None) -> dict[str, Any]:
     """What a crew read off an item itself, and how stiff a rope of it is."""
     if row is None:
         return {}
@@ -59,7 +68,7 @@ def _own(row, system, sent=None):
 
 @require_POST
 @permission("plan.change")
-def reading(request, pk):
+def reading(request: HttpRequest, pk: int) -> HttpResponse:
     """Keep a reading of a crew's own device, or take one off."""
     row = get_object_or_404(request.crew.gear, pk=pk)
     if request.POST.get("drop", "").isdigit():
@@ -76,15 +85,15 @@ def reading(request, pk):
 
 
 @permission("plan.view", "plan.change")
-def store(request, pk=None):
+def store(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """Every item with what it may carry and why it may not be used; adding and changing one."""
     row = get_object_or_404(request.crew.gear, pk=pk) if pk else None
 
-    def build(item, data=None):
+    def build(item: Any, data: Any = None):
         stored = {n: getattr(item, n) for n in planner.FIELDS} if item else {"months": 6, "wear": "new"}
         return GearForm(data, units=request.units, stored=stored)
 
-    def save(values, item):
+    def save(values: dict[str, Any], item: Any):
         return planner.keep(request.crew, values, item)
 
     form = build(row)
@@ -105,7 +114,7 @@ def store(request, pk=None):
 
 @require_POST
 @permission("plan.change")
-def retire(request, pk):
+def retire(request: HttpRequest, pk: int) -> HttpResponse:
     """Take an item out of use, with the reason."""
     row = get_object_or_404(request.crew.gear, pk=pk)
     planner.retire(row, request.POST.get("why", ""))
@@ -115,7 +124,7 @@ def retire(request, pk):
 
 @require_POST
 @permission("plan.change")
-def delete(request, pk):
+def delete(request: HttpRequest, pk: int) -> HttpResponse:
     """Take an item off the store; one that a plan names is only retired."""
     row = get_object_or_404(request.crew.gear, pk=pk)
     try:

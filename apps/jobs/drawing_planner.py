@@ -63,9 +63,7 @@ def tree_view(
         view=view,
         crown=_outline(tree, view) if tree.remainder.share > 0.0 and not tree.left else (),
         stem=_wood(tree, view, 0.0, tree.stem.top, lambda z: tree.stem.diameter_at(z) * share),
-        cavities=tuple(
-            (_wood(tree, view, c.low, c.high, lambda z, across=c.across: across, 1), c.decayed) for c in tree.cavities
-        ),
+        cavities=tuple((_wood(tree, view, c.low, c.high, _as_wide(c.across), 1), c.decayed) for c in tree.cavities),
         limbs=tuple(_limb(tree, view, row, limb.diameter) for limb, row in zip(tree.limbs, limbs, strict=False)),
         assumed=tuple(_assumed(tree, view, row) for row in assumed),
         cg=seen(view, result.east.value, result.north.value),
@@ -93,6 +91,10 @@ def _wood(
 ) -> tuple[Flat, ...]:
     heights = [low + (high - low) * i / steps for i in range(steps + 1)]
     return _both_sides([(seen(view, *axis_at(tree, z)), width(z) / 2.0, z) for z in heights])
+
+
+def _as_wide(across: float) -> Callable[[float], float]:
+    return lambda _: across
 
 
 def _both_sides(rows: Sequence[tuple[float, float, float]]) -> tuple[Flat, ...]:

@@ -1,5 +1,9 @@
 """Forms of jobs, trees and targets."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 
 from apps.jobs import planner
@@ -10,6 +14,10 @@ from cantrel.forms import QuantityField, UnitsForm
 from treecore.document.site import JobEntry, SiteEntry
 from treecore.document.tree import TreeEntry
 
+if TYPE_CHECKING:
+    from apps.jobs.models import Job, Tree
+    from treecore.errors import NotSolvable
+
 # A rectangle is a target; places of work, lines and spots are drawn on the site page.
 PLACES = planner.not_rectangles()
 
@@ -18,7 +26,7 @@ PLACES = planner.not_rectangles()
 class JobForm(UnitsForm):
     """A job's place, ground and emergency details."""
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         for name in ("slope", "downhill"):
             if values.get(name) is None and name not in self.errors:
@@ -40,7 +48,7 @@ SHOWN = (
 class TreeForm(UnitsForm):
     """Five numbers, and what may stand beside them."""
 
-    def __init__(self, *args, job=None, tree=None, **kwargs):
+    def __init__(self, *args: Any, job: Job | None = None, tree: Tree | None = None, **kwargs: Any) -> None:
         self.job, self.tree = job, tree
         super().__init__(*args, **kwargs)
         self.fields["state"].choices = planner.state_choices()
@@ -51,15 +59,15 @@ class TreeForm(UnitsForm):
         if tree is not None and tree.yard_id:
             self.fields["species"].initial = f"yard:{tree.yard_id}"
 
-    def clean_lean_azimuth(self):
+    def clean_lean_azimuth(self) -> float | None:
         value = self.cleaned_data["lean_azimuth"]
         return None if value is None else planner.normal_bearing(value)[0]
 
-    def clean_oval_azimuth(self):
+    def clean_oval_azimuth(self) -> float:
         value = self.cleaned_data["oval_azimuth"]
         return 0.0 if value is None else planner.normal_bearing(value)[0]
 
-    def clean_name(self):
+    def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()
         twins = self.job.trees.filter(name=name) if self.job else Target.objects.none()
         if self.tree and self.tree.pk:
@@ -83,25 +91,25 @@ class TargetForm(UnitsForm):
     height = QuantityField(dimension="length")
     light_touch = forms.BooleanField(required=False, label="A light touch is tolerable")
 
-    def __init__(self, *args, job=None, **kwargs):
+    def __init__(self, *args: Any, job: Job | None = None, **kwargs: Any) -> None:
         self.job = job
         super().__init__(*args, **kwargs)
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable) -> None:
         for end, field in ((" height", "height"), (" x", "x"), (" y", "y")):
             if error.field.startswith("target ") and error.field.endswith(end):
                 self.add_error(field, quantities.explain(error, self.units))
                 return
         super().refuse(error)
 
-    def clean_name(self):
+    def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()
         if self.job.targets.filter(name=name).exists():
             msg = "Another target of this job has this name."
             raise forms.ValidationError(msg)
         return name
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         for side in ("long", "wide"):
             if values.get(side) is not None and not 0.05 <= values[side] <= 1000:

@@ -1,5 +1,9 @@
 """Jobs, their site and their trees. Lengths [m], angles [rad]."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from django.db.models import Q
@@ -12,8 +16,11 @@ from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.features import feature_kinds
 from treecore.tree import limb as core_limb
 
+if TYPE_CHECKING:
+    from apps.crews.models import Crew
 
-def kind_choices():
+
+def kind_choices() -> list[tuple[str, str]]:
     """Kinds of things on a site; a migration keeps this name, not the rows of the table."""
     return [(kind.key, kind.name) for kind in feature_kinds().values()]
 
@@ -24,7 +31,7 @@ KINDS = [("measured", "measured"), ("estimated", "by eye"), ("assumed", "not loo
 class JobQuerySet(models.QuerySet):
     """Jobs of one crew only."""
 
-    def for_crew(self, crew):
+    def for_crew(self, crew: Crew) -> Any:
         return self.filter(crew=crew) if crew else self.none()
 
 
@@ -64,7 +71,7 @@ class Job(Revised):
         ]
         indexes = [models.Index(fields=["crew", "-created", "-id"], name="job_by_crew")]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name
 
 
@@ -110,7 +117,7 @@ class Target(Revised):
             models.UniqueConstraint(fields=["job", "name"], name="target_named_once"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name
 
 
@@ -154,7 +161,7 @@ class Tree(Revised):
             models.UniqueConstraint(fields=["job", "name"], name="tree_named_once"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name
 
 
@@ -186,5 +193,5 @@ class Limb(models.Model):
             models.UniqueConstraint(fields=["tree", "name"], name="limb_named_once"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name

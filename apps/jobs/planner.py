@@ -1,7 +1,10 @@
 """Jobs: rows to the plan document's entries, and changes to jobs, targets and trees."""
 
+from __future__ import annotations
+
 import math
 from contextlib import nullcontext
+from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.db.models import prefetch_related_objects
@@ -21,55 +24,61 @@ from treecore.species import find, species_table, states
 from treecore.tree.body import usual_spread
 from treecore.tree.weigh import weigh
 
+if TYPE_CHECKING:
+    from apps.crews.models import Crew
+    from apps.jobs.models import Limb
+    from treecore.tree.body import TreeInput
+    from treecore.tree.weigh import TreeResult
 
-def not_rectangles():
+
+def not_rectangles() -> set[str]:
     """Kinds that are not drawn as a plain rectangle."""
     return {key for key, kind in feature_kinds().items() if not kind.target or kind.shape != "area"}
 
 
-def jobs_of(crew):
+def jobs_of(crew: Crew) -> Any:
     """Jobs a crew sees, with their trees."""
     return Job.objects.for_crew(crew).prefetch_related("trees")
 
 
-def job_for(crew, job_id):
+def job_for(crew: Crew, job_id: int) -> Job:
     """One job of the crew's own; another crew's is not found."""
     return get_object_or_404(Job.objects.for_crew(crew), pk=job_id)
 
 
-def tree_for(crew, job_id, tree_id):
+def tree_for(crew: Crew, job_id: int, tree_id: int) -> Tree:
     """One tree of the crew's own."""
     trees = Tree.objects.select_related("job__crew").filter(job__in=Job.objects.for_crew(crew))
     return get_object_or_404(trees, pk=tree_id, job_id=job_id)
 
 
-def whole(tree):
+def whole(tree: Tree) -> Tree:
     """The tree with everything a page that shows it all asks for, in a few queries."""
     prefetch_related_objects([tree], "readings", "answers", "limbs__parent", "job__targets", "job__roles")
     return tree
 
 
-def degrees(value):
+def degrees(value: float) -> float:
     """Radians to degrees without the last bit's noise."""
     return round(math.degrees(value), 10)
 
 
-def target_entry(target, own=None):
+def target_entry(target: Target, own: dict[str, float] | None = None) -> dict[str, Any]:
     """The document's target; a conductor keeps the yard's own distance where the yard has one for its voltage."""
     entry = {k: v for k, v in entry_of(target, TargetEntry).items() if v not in ("", False) or k == "light_touch"}
     if target.end_a is not None and target.end_b is not None:
         entry["ends_m"] = [target.end_a, target.end_b]
     if target.kind == "conductor" and target.approach is None and (target.voltage or "unknown") in (own or {}):
-        entry["approach_m"] = own[target.voltage or "unknown"]
+        entry["approach_m"] = (own or {})[target.voltage or "unknown"]
     return entry | named("target", target)
 
 
-def own_approaches(crew):
+def own_approaches(crew: Crew) -> dict[str, float]:
     """The yard's own approach distances by voltage class."""
     return {row.voltage: row.distance for row in crew.approaches.all()}
 
 
-def site_entry(job):
+def site_entry(job: Job) -> dict[str, Any]:
     """The document's site."""
     rows = list(job.targets.all())
     own = own_approaches(job.crew) if any(t.kind == "conductor" for t in rows) else {}
@@ -79,21 +88,21 @@ def site_entry(job):
     return entry
 
 
-def limb_entry(limb):
+def limb_entry(limb: Limb) -> dict[str, Any]:
     """The document's limb."""
-    parent = {"parent": limb.parent.name} if limb.parent_id else {}
+    parent = {"parent": limb.parent.name} if limb.parent else {}
     return entry_of(limb, LimbEntry) | parent | named("limb", limb)
 
 
-def job_entry(job):
+def job_entry(job: Job) -> dict[str, Any]:
     """The document's job."""
     return entry_of(job, JobEntry) | {"roles": [entry_of(role, RoleEntry) for role in job.roles.all()]}
 
 
-def tree_entry(tree):
+def tree_entry(tree: Tree) -> dict[str, Any]:
     """The document's tree, by its five numbers and what was measured of its body."""
     entry = {key: value for key, value in entry_of(tree, TreeEntry).items() if value != []}
-    if tree.yard_id:
+    if tree.yard:
         entry["yard"] = yard_entry(tree.yard)
     there = "limbs" in getattr(tree, "_prefetched_objects_cache", ())
     rows = tree.limbs.all() if there else tree.limbs.select_related("parent") if tree.pk else ()
@@ -101,34 +110,34 @@ def tree_entry(tree):
     return entry | ({"limbs": limbs} if limbs else {})
 
 
-def species_choices(crew=None):
+def species_choices(crew: Crew | None = None) -> list[tuple[str, str]]:
     """Species for a select: the yard's own first, then the published ones by common name."""
     rows = sorted(species_table().values(), key=lambda s: s.common)
     own = [(f"yard:{row.pk}", f"{row.common} (the yard’s own)") for row in yard_rows(crew)] if crew else []
     return own + [(s.key, f"{s.common} ({s.scientific})") for s in rows]
 
 
-def state_choices():
+def state_choices() -> list[tuple[str, str]]:
     """States for a select."""
     return [(s.key, s.name) for s in states().values()]
 
 
-def common_name(tree):
+def common_name(tree: Tree) -> str:
     """Common name of a tree's species."""
-    return tree.yard.common if tree.yard_id else common_name_of(tree.species)
+    return tree.yard.common if tree.yard else common_name_of(tree.species)
 
 
-def common_name_of(species):
+def common_name_of(species: str) -> str:
     """Common name of a published species."""
     return find(species).common
 
 
-def normal_bearing(azimuth):
+def normal_bearing(azimuth: float) -> tuple[float, bool]:
     """A bearing modulo a full turn, and whether it was changed."""
     return bearing(azimuth)
 
 
-def first_guess(values):
+def first_guess(values: dict[str, Any]) -> dict[str, Any] | None:
     """Fill what is not typed yet so that species, diameter and height already give a tree; None without them."""
     if values.get("diameter") is None or values.get("height") is None:
         return None
@@ -142,14 +151,14 @@ def first_guess(values):
     return guess | {n: values.get(n) or 0.0 for n in ("x", "y", "oval_azimuth")}
 
 
-def weigh_entry(entry):
+def weigh_entry(entry: dict[str, Any]) -> tuple[TreeInput, TreeResult]:
     """Weigh the tree of an entry; returns the core's tree and result."""
     tree, _, _ = tree_of(entry)
     return tree, weigh(tree)
 
 
 @transaction.atomic
-def save_job(crew, values, job=None):
+def save_job(crew: Crew, values: dict[str, Any], job: Job | None = None) -> Job:
     """Make or change a job."""
     with steps.recorded("paper", job, "job changed") if job else nullcontext():
         job = job or Job(crew=crew)
@@ -161,7 +170,7 @@ def save_job(crew, values, job=None):
 
 
 @transaction.atomic
-def save_tree(job, values, tree=None):
+def save_tree(job: Job, values: dict[str, Any], tree: Any = None) -> tuple[Tree, TreeResult]:
     """Make or change a tree once the core takes it; returns the tree and its result."""
     with steps.recorded("body", tree, "tree changed") if tree else nullcontext():
         tree = put_tree(tree or Tree(job=job), values)
@@ -171,14 +180,14 @@ def save_tree(job, values, tree=None):
     return tree, result
 
 
-def _published(species):
+def _published(species: str) -> str:
     """Published species behind what a species select posts."""
     if not species.startswith("yard:"):
         return species
     return get_object_or_404(YardSpecies, pk=species.removeprefix("yard:")).like
 
 
-def put_tree(tree, values):
+def put_tree(tree: Tree, values: dict[str, Any]) -> Tree:
     """Put a form's values on a tree; a species of the yard's own brings its row along."""
     for name, value in values.items():
         setattr(tree, name, value)
@@ -190,7 +199,7 @@ def put_tree(tree, values):
     return tree
 
 
-def rectangle(values):
+def rectangle(values: dict[str, Any]) -> list[list[float]]:
     """Corners of a rectangle by its centre, sides and bearing of its long side [m]."""
     x, y, turn = values["x"], values["y"], values["turned"]
     s, c = math.sin(turn), math.cos(turn)
@@ -200,7 +209,7 @@ def rectangle(values):
 
 
 @transaction.atomic
-def save_target(job, values, target=None):
+def save_target(job: Job, values: dict[str, Any], target: Any = None) -> Any:
     """Add or change a target once every tree's site takes it."""
     target = target or Target(job=job)
     for name, value in values.items():
@@ -215,7 +224,7 @@ def save_target(job, values, target=None):
     return target
 
 
-def remove_target(target):
+def remove_target(target: Target) -> None:
     """Take a target off the site; its history stays, and undo brings it back."""
     with steps.recorded("site", target.job, f"{target.name} taken off"):
         target.delete()

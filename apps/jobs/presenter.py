@@ -1,15 +1,28 @@
 """Pictures of a tree, seen from any side; every length is the core's."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.jobs.drawing_planner import across_lean, tree_view
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
 
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from apps.jobs.drawing_planner import Spar, TreeView
+    from cantrel.drawing import Frame
+    from treecore.tree.assumed import AssumedLimb
+    from treecore.tree.body import TreeInput
+    from treecore.tree.ladder import Rung
+    from treecore.tree.weigh import TreeResult
+
 WIDTH, HEIGHT = 470, 590
 
 
-def frame_for(tree, width=WIDTH, height=HEIGHT):
+def frame_for(tree: TreeInput, width: Any = WIDTH, height: Any = HEIGHT) -> Frame:
     """Where the tree lands on its picture: the same from every side, so that it does not jump when turned."""
     tall = max(tree.stands.high, tree.stands.value)
     out = tree.stands.value * math.tan(tree.lean)
@@ -19,14 +32,23 @@ def frame_for(tree, width=WIDTH, height=HEIGHT):
     return fitted(width, height - 30, -wide, wide, 0.0, tall, margin=34)
 
 
-def _reaches(tree):
+def _reaches(tree: TreeInput) -> list[float]:
     if not tree.limbs:
         return []
     tips = tree.placed.base + tree.placed.direction * tree.placed.length[:, None]
     return [math.hypot(*tip[:2]) + math.tan(tree.lean) * max(tip[2], 0.0) for tip in tips.tolist()]
 
 
-def elevation(tree, result, system, view=None, limbs=(), assumed=(), masses=False, picked=""):
+def elevation(
+    tree: TreeInput,
+    result: TreeResult,
+    system: str,
+    view: float | None = None,
+    limbs: Sequence[Any] = (),
+    assumed: Sequence[Any] = (),
+    masses: bool = False,
+    picked: str = "",
+) -> dict[str, Any]:
     """The standing tree to scale, seen by someone who faces the bearing ``view``."""
     side = tree_view(tree, result, across_lean(tree) if view is None else view, limbs, assumed)
     frame, view = frame_for(tree), side.view
@@ -70,13 +92,13 @@ def elevation(tree, result, system, view=None, limbs=(), assumed=(), masses=Fals
     }
 
 
-def _spar(spar, frame):
+def _spar(spar: Spar, frame: Frame) -> tuple[str, tuple[float, float], tuple[float, float]]:
     """A limb as a picture shows it: its triangle, its union and its tips."""
     ends = ((frame.x(x), frame.y(z)) for x, z in (spar.foot, spar.tip))
     return frame.points(spar.corners), *ends
 
 
-def _leaves(foot, tip, leafy):
+def _leaves(foot: tuple[float, float], tip: tuple[float, float], leafy: bool) -> str:
     """A leafy limb's outline: an ellipse round its outer part."""
     if not leafy:
         return ""
@@ -86,7 +108,9 @@ def _leaves(foot, tip, leafy):
     return f"translate({x:.1f} {y:.1f}) rotate({turn:.0f}) scale({0.42 * run:.1f} {0.2 * run:.1f})"
 
 
-def _limbs(tree, side, frame, rows, system, masses, picked):
+def _limbs(
+    tree: TreeInput, side: TreeView, frame: Frame, rows: tuple[Any, ...], system: str, masses: bool, picked: str
+) -> list[dict[str, Any]]:
     drawn = []
     for limb, row, (spar, balance) in zip(tree.limbs, rows, side.limbs, strict=False):
         points, foot, tip = _spar(spar, frame)
@@ -111,7 +135,9 @@ def _limbs(tree, side, frame, rows, system, masses, picked):
     return sorted(drawn, key=lambda d: -d["deep"])
 
 
-def _assumed(side, frame, rows, system, masses):
+def _assumed(
+    side: TreeView, frame: Frame, rows: tuple[AssumedLimb, ...], system: str, masses: bool
+) -> list[dict[str, Any]]:
     drawn = []
     for row, spar in zip(rows, side.assumed, strict=True):
         points, _foot, end = _spar(spar, frame)
@@ -131,7 +157,7 @@ def _assumed(side, frame, rows, system, masses):
     return _tagged_once(sorted(drawn, key=lambda d: -d["deep"]))
 
 
-def _tagged_once(drawn):
+def _tagged_once(drawn: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Of the assumed limbs on one level only the one seen furthest out keeps its mass: they weigh the same."""
     levels = {}
     for row in drawn:
@@ -143,12 +169,12 @@ def _tagged_once(drawn):
     return drawn
 
 
-def tree_figures(result, system):
+def tree_figures(result: TreeResult, system: str) -> list[dict[str, Any]]:
     """The tree's figures as rows."""
     return [quantities.figure(f, system) for f in result.figures]
 
 
-def rungs(tree, rows, limit, system):
+def rungs(tree: TreeInput, rows: tuple[Rung, ...], limit: float, system: str) -> dict[str, Any]:
     """The weight ladder beside the stem, rung by rung at the heights of the elevation."""
     frame = frame_for(tree)
     heavy = max(row.per_metre.high for row in rows)

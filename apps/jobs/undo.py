@@ -1,5 +1,9 @@
 """Undo and redo of a page: one answer for every scope."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from django.contrib import messages
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
@@ -11,8 +15,14 @@ from cantrel import quantities
 from cantrel.pages import own_page
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
 
-def stepped(request, scope, owner):
+    from apps.crews.models import Crew
+    from apps.jobs.models import Job, Tree
+
+
+def stepped(request: HttpRequest, scope: str, owner: Crew | Job | Tree) -> HttpResponse:
     """Take back or bring back what the page offered, say why not where it can't be, and go back to the page."""
     forward = "redo" in request.POST
     try:
@@ -26,7 +36,7 @@ def stepped(request, scope, owner):
 
 @require_POST
 @permission("plan.change")
-def undo_of_job(request, job_id, scope):
+def undo_of_job(request: HttpRequest, job_id: int, scope: str) -> HttpResponse:
     """Undo of a job's papers or its site."""
     owner = planner.job_for(request.crew, job_id)
     return stepped(request, scope if scope in ("paper", "site") else "paper", owner)
@@ -34,21 +44,21 @@ def undo_of_job(request, job_id, scope):
 
 @require_POST
 @permission("plan.change")
-def undo_of_body(request, job_id, tree_id):
+def undo_of_body(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Undo of a tree's measures and readings."""
     return stepped(request, "body", planner.tree_for(request.crew, job_id, tree_id))
 
 
 @require_POST
 @permission("walkup.answer")
-def undo_of_walk(request, job_id, tree_id):
+def undo_of_walk(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Undo of a tree's walk-up."""
     return stepped(request, "walk", planner.tree_for(request.crew, job_id, tree_id))
 
 
 @require_POST
 @permission("record.write")
-def undo_of_record(request, job_id, tree_id):
+def undo_of_record(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Undo of a tree's record."""
     return stepped(request, "record", planner.tree_for(request.crew, job_id, tree_id))
 
@@ -58,6 +68,6 @@ CREWS = ("gear", "schools", "species", "lines")
 
 @require_POST
 @permission("plan.change")
-def undo_of_crew(request, scope):
+def undo_of_crew(request: HttpRequest, scope: str) -> HttpResponse:
     """Undo of the gear store, the usual schools, the yard's species or its own walk-up lines."""
     return stepped(request, scope if scope in CREWS else "gear", request.crew)

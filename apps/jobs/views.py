@@ -1,6 +1,9 @@
 """Jobs, trees and targets."""
 
+from __future__ import annotations
+
 from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -10,6 +13,9 @@ from apps.crews.permissions import permission
 from apps.jobs import planner
 from apps.jobs.forms import JobForm, TreeForm
 from cantrel.revisions import posted
+
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
 
 NEW_TREE = {
     "state": "in_leaf",
@@ -22,14 +28,14 @@ NEW_TREE = {
 
 
 @permission("plan.view")
-def jobs(request):
+def jobs(request: HttpRequest) -> HttpResponse:
     """The crew's jobs."""
     found = Paginator(planner.jobs_of(request.crew), 40).get_page(request.GET.get("page"))
     return render(request, "jobs/jobs.html", {"jobs": found, "units": request.units})
 
 
 @permission("plan.change")
-def job_new(request):
+def job_new(request: HttpRequest) -> HttpResponse:
     """Make a job."""
     form = JobForm(request.POST or None, units=request.units)
     job = form.run(partial(planner.save_job, request.crew)) if request.method == "POST" else None
@@ -39,11 +45,11 @@ def job_new(request):
 
 
 @permission("plan.view", "plan.change")
-def job(request, job_id):
+def job(request: HttpRequest, job_id: int) -> HttpResponse:
     """A job: its trees and details."""
     found = planner.job_for(request.crew, job_id)
 
-    def build(row, data=None):
+    def build(row: Any, data: Any = None):
         return JobForm(data, units=request.units, stored={f: getattr(row, f) for f in JobForm.base_fields})
 
     form = build(found)
@@ -64,7 +70,7 @@ def job(request, job_id):
 
 
 @permission("plan.view", "plan.change")
-def tree_new(request, job_id):
+def tree_new(request: HttpRequest, job_id: int) -> HttpResponse:
     """Add a tree by five numbers."""
     found = planner.job_for(request.crew, job_id)
     stored = NEW_TREE | {"breast": "us" if request.units == "us" else "metric"}

@@ -1,5 +1,9 @@
 """Forms of the site: one feature, one typed in, the ground, the picture, approach distances."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 
 from apps.jobs.planner import normal_bearing, species_choices
@@ -9,6 +13,11 @@ from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import QuantityField, UnitsForm
 from treecore.document.site import SiteEntry, TargetEntry
 from treecore.errors import CoreError
+
+if TYPE_CHECKING:
+    from apps.jobs import HistoricalTarget
+    from apps.jobs.models import Job, Target
+    from treecore.errors import NotSolvable, OutOfRange
 
 BY_SHAPE = {"area": {"radius", "width"}, "line": {"radius"}, "spot": {"width"}}
 OF_LINES = {"voltage", "approach", "sag", "end_a", "end_b"}
@@ -34,7 +43,7 @@ class FeatureForm(UnitsForm):
         widget=forms.Textarea(attrs={"rows": 4, "spellcheck": "false"}),
     )
 
-    def __init__(self, *args, row, **kwargs):
+    def __init__(self, *args: Any, row: HistoricalTarget | Target, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "feature")
         stored = {name: getattr(row, name) for name in self.base_fields}
         stored["outline"] = planner.points_text(row.outline, kwargs.get("units", "metric"))
@@ -50,16 +59,16 @@ class FeatureForm(UnitsForm):
             del self.fields[name]
 
     @staticmethod
-    def _absent(row):
+    def _absent(row: HistoricalTarget | Target) -> set[str]:
         gone = set(BY_SHAPE[row.shape])
         gone |= OF_LINES if row.kind != "conductor" else {"width", "light_touch", "height"}
         gone |= OF_ANCHORS if row.kind != "anchor_tree" else set()
         return gone
 
-    def clean_name(self):
+    def clean_name(self) -> str:
         return self.cleaned_data["name"].strip()
 
-    def clean_outline(self):
+    def clean_outline(self) -> list[list[float]]:
         text = self.cleaned_data["outline"].replace("\r\n", "\n").strip()
         if not text or text == self.fields["outline"].initial:
             return self.row.outline  # untouched points keep every digit
@@ -68,13 +77,13 @@ class FeatureForm(UnitsForm):
         except CoreError as error:
             raise forms.ValidationError(quantities.explain(error, self.units)) from None
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         if self.row.kind == "conductor" and (values.get("end_a") is None) != (values.get("end_b") is None):
             self.add_error("end_b" if values.get("end_b") is None else "end_a", "Give both heights, or neither.")
         return values
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable | OutOfRange) -> None:
         last = {"ends": "end_a", "x": "outline", "y": "outline"}.get(error.field.split()[-1], error.field.split()[-1])
         if error.field.startswith("target ") and last in self.fields:
             self.add_error(last, quantities.explain(error, self.units))
@@ -92,13 +101,13 @@ class AddForm(UnitsForm):
     wide = QuantityField(dimension="length", required=False, label="Width")
     turned = forms.CharField(max_length=40, required=False, label="Runs towards (bearing)")
 
-    def __init__(self, *args, job, **kwargs):
+    def __init__(self, *args: Any, job: Job, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "add")
         super().__init__(*args, **kwargs)
         self.job = job
         self.fields["kind"].choices = [(k.key, k.name) for k in planner.kinds().values() if k.key != "line"]
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable) -> None:
         field = "where" if error.field == "place" else "name" if error.field.endswith(" name") else None
         self.add_error(field, f"{quantities.explain(error, self.units)}")
 
@@ -115,7 +124,7 @@ class TapeForm(UnitsForm):
     )
     goes = forms.ChoiceField(label="What stands there")
 
-    def __init__(self, *args, job, picked=None, **kwargs):
+    def __init__(self, *args: Any, job: Job, picked: Target | None = None, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "tape")
         super().__init__(*args, **kwargs)
         self.job = job
@@ -126,7 +135,7 @@ class TapeForm(UnitsForm):
         )
         self.fields["goes"].choices = mine + trees + spots
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable) -> None:
         field = {"place": "first"}.get(error.field, error.field)
         self.add_error(field if field in self.fields else None, quantities.explain(error, self.units))
 
@@ -138,11 +147,11 @@ class GroundForm(UnitsForm):
     origin_lat = forms.FloatField(required=False, min_value=-90, max_value=90, label="Origin: latitude (°, WGS 84)")
     origin_lon = forms.FloatField(required=False, min_value=-180, max_value=180, label="Origin: longitude (°)")
 
-    def __init__(self, *args, job, **kwargs):
+    def __init__(self, *args: Any, job: Job, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "ground")
         super().__init__(*args, stored={n: getattr(job, n) for n in self.base_fields}, **kwargs)
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         for name in ("slope", "downhill"):
             if values.get(name) is None and name not in self.errors:
@@ -169,11 +178,11 @@ class ScaleForm(UnitsForm):
     seen_b = forms.CharField(max_length=60, label="Second point as it lies now")
     real_b = forms.CharField(max_length=120, label="is really at")
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "scale")
         super().__init__(*args, **kwargs)
 
-    def refuse(self, error):
+    def refuse(self, error: Any) -> None:
         self.add_error("real_b" if error.field == "picture" else None, quantities.explain(error, self.units))
 
 
@@ -183,7 +192,7 @@ class ApproachForm(UnitsForm):
     distance = QuantityField(dimension="length", required=False, label="Keep")
     source = forms.CharField(max_length=300, required=False, label="From which code or letter")
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         if values.get("distance") is not None and not values.get("source"):
             self.add_error("source", "Say which code or letter the distance is from.")

@@ -1,6 +1,9 @@
 """What a site keeps beside its features: a background picture, and the yard's own approach distances. Lengths [m]."""
 
+from __future__ import annotations
+
 import math
+from typing import Any
 
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -8,7 +11,7 @@ from simple_history.models import HistoricalRecords
 from cantrel.checks import ranged
 
 
-def picture_path(picture, name):
+def picture_path(picture: SitePicture, name: str) -> str:
     """Where a job's picture is kept; its name on the person's disk is not used."""
     return f"jobs/{picture.job_id}/{name}"
 
@@ -34,7 +37,7 @@ class SitePicture(models.Model):
             ranged("turned", -math.tau, math.tau, "picture_turned"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return f"picture of job {self.job_id}"
 
 
@@ -54,5 +57,5 @@ class ApproachDistance(models.Model):
             ranged("distance", 0.3, 30.0, "approach_distance"),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return f"{self.voltage}: {self.distance} m"

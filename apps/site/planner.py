@@ -1,5 +1,10 @@
 """The site: rows to the core and back. Every change is checked for all trees of the job and kept as a step."""
 
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING, Any, NamedTuple
+
 from django.shortcuts import get_object_or_404
 
 from apps.crews import steps
@@ -16,24 +21,33 @@ from treecore.formats.plan_document import feature_of, features_of, site_of, tre
 from treecore.overhead import approaches
 from treecore.places import Lying, laid, span, typed_bearing, typed_place
 
+if TYPE_CHECKING:
+    from django.core.files.uploadedfile import UploadedFile
+
+    from apps.crews.models import Crew
+    from apps.jobs.models import Job
+    from treecore.features import Feature, FeatureKind, WayOut
+    from treecore.overhead import Conductor
+    from treecore.verdict import Limit
+
 FIELDS = (
     "name", "kind", "shape", "height", "width", "radius", "light_touch", "worth", "note", "voltage", "approach", "sag",
     "end_a", "end_b", "species", "diameter", "sound",
 )  # fmt: skip
 
 
-def kinds():
+def kinds() -> dict[str, FeatureKind]:
     """Kinds of features by key."""
     return feature_kinds()
 
 
-def voltage_choices(crew):
+def voltage_choices(crew: Crew) -> list[tuple[str, str, float, bool, str]]:
     """Voltage classes with the distance that holds for this yard."""
     own = own_approaches(crew)
     return [(a.key, a.name, own.get(a.key, a.distance), a.key in own, a.source) for a in approaches().values()]
 
 
-def known_places(job):
+def known_places(job: Job) -> dict[str, Any]:
     """Places that have a name: trees, and the first point of every feature."""
     places = {t.name: (t.x, t.y) for t in job.trees.all()}
     if len(places) == 1:
@@ -42,7 +56,7 @@ def known_places(job):
     return {t.name: tuple(t.outline[0]) for t in job.targets.all()} | places
 
 
-def checked(job):
+def checked(job: Job) -> None:
     """Hold the site as stored against the core, for every tree on it."""
     entry = site_entry(job)
     targets_of(features_of(entry))
@@ -53,26 +67,26 @@ def checked(job):
 PICTURE = ("image", "wide", "high", "x", "y", "metres_per_pixel", "turned", "strength", "job_id")
 
 
-def _recorded(job, label, by):
+def _recorded(job: Job, label: str, by: str) -> Any:
     return steps.recorded("site", job, label, by)
 
 
-def feature_for(job, pk):
+def feature_for(job: Any, pk: Any) -> Any:
     """One feature of the job."""
     return get_object_or_404(Target, job=job, pk=pk)
 
 
-def free_name(job, kind):
+def free_name(job: Job, kind: str) -> str:
     """A name no feature has yet."""
     stem, taken = feature_kinds()[kind].name, set(job.targets.values_list("name", flat=True))
     return next(n for n in (stem, *(f"{stem} {i}" for i in range(2, len(taken) + 3))) if n not in taken)
 
 
-def _rounded(points):
+def _rounded(points: list[Any]) -> list[list[float]]:
     return [[round(float(x), 3), round(float(y), 3)] for x, y in points]
 
 
-def add(job, kind, points, by="", **values):
+def add(job: Job, kind: str, points: list[tuple[float, float]], by: str = "", **values: Any) -> Target:
     """Add a feature by its points; what is not said is usual for its kind."""
     if kind not in feature_kinds():
         raise NotSolvable(what="kind", why=f"“{kind}” is no kind of feature")
@@ -89,7 +103,7 @@ def add(job, kind, points, by="", **values):
     return row
 
 
-def save_row(job, row):
+def save_row(job: Job, row: Target) -> None:
     """Keep a feature once the core takes the whole site with it."""
     if job.targets.exclude(pk=row.pk).filter(name=row.name).exists():
         raise NotSolvable(what=f"target {row.name} name", why="another feature has this name")
@@ -98,7 +112,7 @@ def save_row(job, row):
     checked(job)
 
 
-def change(job, row, values, by=""):
+def change(job: Job, row: Target, values: dict[str, Any], by: str = "") -> None:
     """Change a feature by typed values."""
     with _recorded(job, f"{row.name} changed", by):
         for name, value in values.items():
@@ -106,25 +120,25 @@ def change(job, row, values, by=""):
         save_row(job, row)
 
 
-def put_points(job, row, points, by="", what="moved"):
+def put_points(job: Job, row: Target, points: list[Any], by: str = "", what: str = "moved") -> None:
     """Give a feature other points."""
     with _recorded(job, f"{row.name} {what}", by):
         row.outline = _rounded(points)
         save_row(job, row)
 
 
-def shift(job, row, dx, dy, by=""):
+def shift(job: Job, row: Target, dx: float, dy: float, by: str = "") -> None:
     """Move a feature."""
     put_points(job, row, [[x + dx, y + dy] for x, y in row.outline], by)
 
 
-def delete(job, row, by=""):
+def delete(job: Job, row: Target, by: str = "") -> None:
     """Take a feature off."""
     with _recorded(job, f"{row.name} taken off", by):
         row.delete()
 
 
-def place_tree(job, tree, x, y, by=""):
+def place_tree(job: Any, tree: Any, x: Any, y: Any, by: Any = "") -> None:
     """Move a tree."""
     with _recorded(job, f"{tree.name} moved", by):
         tree.x, tree.y = round(x, 3), round(y, 3)
@@ -132,7 +146,7 @@ def place_tree(job, tree, x, y, by=""):
         checked(job)
 
 
-def save_ground(job, values, by=""):
+def save_ground(job: Job, values: dict[str, Any], by: str = "") -> None:
     """Change slope, winds and the origin's latitude and longitude."""
     with _recorded(job, "ground and wind changed", by):
         for name, value in values.items():
@@ -141,59 +155,76 @@ def save_ground(job, values, by=""):
         checked(job)
 
 
-def place(text, job, system, start=(0.0, 0.0)):
+def place(text: str, job: Job, system: str, start: Any = (0.0, 0.0)) -> tuple[float, float]:
     """A typed place."""
     return typed_place(text, known_places(job), system, start)
 
 
-def points_text(outline, system):
+def points_text(outline: list[list[float]], system: str) -> str:
     """Points of a feature as they are typed, one a line."""
     return "\n".join("; ".join(typed(v, "length", system) for v in point) for point in outline)
 
 
-def typed_points(text, job, system):
+def typed_points(text: str, job: Job, system: str) -> list[list[float]]:
     """Points typed one a line."""
     known = known_places(job)
     lines = [line for line in text.splitlines() if line.strip()]
     return [[round(v, 6) for v in typed_place(line, known, system)] for line in lines]
 
 
-def bearing_of(text):
+def bearing_of(text: str) -> Any:
     """A typed bearing."""
     return typed_bearing(text)
 
 
-def tape(first, second, from_first, from_second, side):
+def tape(
+    first: tuple[float, float], second: tuple[float, float], from_first: float, from_second: float, side: str
+) -> tuple[float, float]:
     """The place two tapes lead to, on the left or the right of the way from the first to the second."""
     left, right = triangulated(first, second, from_first, from_second)
     return left if side == "left" else right
 
 
-def measured(first, second):
+def measured(first: Any, second: Any) -> Any:
     """Distance and bearing between two places."""
     return span(first, second)
 
 
-def facts(job, row):
+class Facts(NamedTuple):
+    """What is worked out of one feature: area [m2], length [m], passage and corners of a way out, a conductor's line,
+    how low that hangs [m], and how far it is from the stems: name, gap [m], bearing [rad].
+    """
+
+    feature: Feature
+    area: float | None
+    length: float | None
+    way: WayOut | None
+    conductor: Conductor | None
+    lowest: float | None
+    stems: list[tuple[str, float, float]]
+
+
+def facts(job: Job, row: Target) -> Facts:
     """What is worked out of one feature: area, length, distances from the stems, passage and corners of a way out."""
     feature = feature_of(target_entry(row, own_approaches(job.crew)))
-    out = {"feature": feature, "area": None, "length": None, "way": None, "conductor": None, "stems": []}
-    if feature.shape == "area":
-        out["area"] = feature.polygon.area
-    if feature.shape == "line":
-        legs = zip(feature.points, feature.points[1:], strict=False)
-        out["length"] = sum(span(a, b).distance for a, b in legs)
-    if feature.kind == "way_out":
-        out["way"] = way_out(feature, features_of(site_entry(job)))
-    if feature.kind == "conductor":
-        out["conductor"] = feature.conductor
+    legs = zip(feature.points, feature.points[1:], strict=False)
+    line = feature.conductor if feature.kind == "conductor" else None
+    stems = []
     for tree in job.trees.all()[:6]:
         gap, first = feature.gap_from(tree.x, tree.y), feature.points[0]
-        out["stems"].append((tree.name, gap, span((tree.x, tree.y), first).azimuth))
-    return out
+        stems.append((tree.name, gap, span((tree.x, tree.y), first).azimuth))
+    return Facts(
+        feature=feature,
+        area=feature.polygon.area if feature.shape == "area" else None,
+        length=sum(span(a, b).distance for a, b in legs) if feature.shape == "line" else None,
+        way=way_out(feature, features_of(site_entry(job))) if feature.kind == "way_out" else None,
+        conductor=line,
+        lowest=float(line.curve()[:, 2].min()) if line else None,
+        stems=stems,
+    )
 
 
-def conductor_limits(job):
+def conductor_limits(job: Job) -> list[tuple[str, Limit]]:
     """Every conductor against every tree, worst first."""
     lines = [f.conductor for f in features_of(site_entry(job)) if f.kind == "conductor"]
     if not lines:
@@ -205,10 +236,16 @@ def conductor_limits(job):
         except CoreError:
             continue
         limits += [(tree.name, clearance(line, core, tree.x, tree.y)) for line in lines]
-    return sorted(limits, key=lambda row: row[1].demand.value - row[1].allowed.value)
+    return sorted(limits, key=_room)
 
 
-def put_picture(job, upload, by=""):
+def _room(row: tuple[str, Limit]) -> float:
+    """How much nearer than it may a conductor is; one whose distance nobody knows comes first [m]."""
+    demand, allowed = row[1].demand, row[1].allowed
+    return -math.inf if demand is None or allowed is None else demand.value - allowed.value
+
+
+def put_picture(job: Job, upload: UploadedFile, by: str = "") -> SitePicture:
     """Lay a picture under the plan, about the trees, to be scaled by two points."""
     content, wide, high = read_picture(upload)
     with _recorded(job, "background picture added", by):
@@ -220,7 +257,7 @@ def put_picture(job, upload, by=""):
     return row
 
 
-def scale_picture(job, pairs, by=""):
+def scale_picture(job: Job, pairs: list[tuple[tuple[float, float], tuple[float, float]]], by: str = "") -> None:
     """Scale, turn and move the picture so that two places on it, as it lies now, fall on two known places."""
     row = get_object_or_404(SitePicture, job=job)
     now = Lying(row.x, row.y, row.metres_per_pixel, row.turned)
@@ -231,13 +268,13 @@ def scale_picture(job, pairs, by=""):
         row.save()
 
 
-def remove_picture(job, by=""):
+def remove_picture(job: Any, by: Any = "") -> None:
     """Take the picture off; undo brings it back."""
     with _recorded(job, "background picture taken off", by):
         SitePicture.objects.filter(job=job).delete()
 
 
-def save_approach(crew, voltage, distance, source):
+def save_approach(crew: Crew, voltage: str, distance: float | None, source: str) -> None:
     """Keep the yard's own distance for a voltage class; None takes the usual one again."""
     if voltage not in approaches():
         raise NotSolvable(what="voltage", why="there is no such class")
@@ -249,7 +286,7 @@ def save_approach(crew, voltage, distance, source):
     )
 
 
-def facts_conductor(row):
+def facts_conductor(row: Target) -> Conductor:
     """The line of a conductor's row."""
     return feature_of(target_entry(row, own_approaches(row.job.crew))).conductor
 

@@ -1,6 +1,9 @@
 """The plan to scale: features, trees and conductors in metres, north up; the browser only zooms and drags it."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.jobs.models import Target
 from apps.site import planner
@@ -8,21 +11,24 @@ from cantrel.drawing import compass, label
 from cantrel.limits import SHAPES
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from apps.jobs.models import Job, Tree
+
 LAYERS = [
     ("trees", "Trees"), ("buildings", "Buildings, walls"), ("lines", "Overhead lines"), ("people", "People"),
     ("ground", "Ground"), ("work", "Work"), ("picture", "Picture"), ("names", "Names"),
 ]  # fmt: skip
 
 
-def _points(points):
+def _points(points: list[Any]) -> str:
     return " ".join(f"{x:g},{-y:g}" for x, y in points)
 
 
-def _middle(points):
+def _middle(points: list[Any]) -> tuple[float, float]:
     return sum(p[0] for p in points) / len(points), -sum(p[1] for p in points) / len(points)
 
 
-def feature(row, picked=False):
+def feature(row: Target, picked: bool = False) -> dict[str, Any]:
     """One feature as the plan draws it."""
     kind = planner.kinds()[row.kind]
     x, y = _middle(row.outline)
@@ -48,14 +54,14 @@ def feature(row, picked=False):
     return drawn
 
 
-def _keep(row):
+def _keep(row: Target) -> str:
     try:
         return f"{2 * planner.facts_conductor(row).keep:g}"
     except CoreError:
         return "0"
 
 
-def tree(row, picked=False):
+def tree(row: Tree, picked: bool = False) -> dict[str, Any]:
     """One tree as the plan draws it: its crown and its stem."""
     return {
         "id": row.pk,
@@ -69,7 +75,7 @@ def tree(row, picked=False):
     }
 
 
-def bounds(features, trees, picture):
+def bounds(features: list[Target], trees: list[Tree], picture: dict[str, Any] | None) -> str:
     """What the plan shows at first: everything, with room round it."""
     xs = [p[0] for f in features for p in f.outline] + [t.x + d for t in trees for d in (-t.spread, t.spread)]
     ys = [p[1] for f in features for p in f.outline] + [t.y + d for t in trees for d in (-t.spread, t.spread)]
@@ -84,7 +90,7 @@ def bounds(features, trees, picture):
     return f"{left:.2f} {-high:.2f} {right - left:.2f} {high - low:.2f}"
 
 
-def picture(job):
+def picture(job: Job) -> dict[str, Any] | None:
     """The background picture and how it lies."""
     row = getattr(job, "picture", None)
     if row is None:
@@ -102,7 +108,7 @@ def picture(job):
     }
 
 
-def drawing(job, picked=""):
+def drawing(job: Job, picked: str = "") -> dict[str, Any]:
     """Everything the plan draws."""
     rows, trees = list(job.targets.all()), list(job.trees.all())
     under = {"ground": 0, "work": 1, "people": 1, "lines": 3}
@@ -117,11 +123,11 @@ def drawing(job, picked=""):
     }
 
 
-def _turned(azimuth):
+def _turned(azimuth: float) -> int:
     return round(math.degrees(azimuth))
 
 
-def rose(job, system):
+def rose(job: Job, system: str) -> list[dict[str, Any]]:
     """North, slope and winds as arrows."""
     arrows = []
     if job.slope:
@@ -146,7 +152,7 @@ def rose(job, system):
     return [{"kind": k, "turn": t, "text": s} for k, t, s in arrows]
 
 
-def ruling(job, system):
+def ruling(job: Job, system: str) -> dict[str, str]:
     """The first thing to say of a site: the conductor nearest its distance, else what stands nearest to a stem."""
     limits = planner.conductor_limits(job)
     if limits:
@@ -165,25 +171,25 @@ def ruling(job, system):
     return None
 
 
-def selected(job, row, system):
+def selected(job: Job, row: Target, system: str) -> list[dict[str, str]]:
     """What is worked out of the picked feature."""
     facts = planner.facts(job, row)
     lines = []
-    if facts["area"] is not None:
-        lines.append(("Ground covered", label(facts["area"], "area", system), facts["area"]))
-    if facts["length"] is not None:
-        lines.append(("Length", label(facts["length"], "offset", system), facts["length"]))
-    if facts["way"]:
-        way = facts["way"]
+    if facts.area is not None:
+        lines.append(("Ground covered", label(facts.area, "area", system), facts.area))
+    if facts.length is not None:
+        lines.append(("Length", label(facts.length, "offset", system), facts.length))
+    if facts.way:
+        way = facts.way
         by = f", by {way.narrowed_by}" if way.narrowed_by else " as drawn"
         lines.append(("Narrowest", label(way.narrowest, "offset", system) + by, way.narrowest))
         turns = ", ".join(label(c, "angle", system) for c in way.corners) or "none"
         lines.append(("Corners", turns, len(way.corners)))
-    if facts["conductor"]:
-        low = float(facts["conductor"].curve()[:, 2].min())
+    if facts.conductor:
+        low = facts.lowest
         lines.append(("Lowest point of the line", label(low, "offset", system), low))
-        lines.append(("Distance to keep", label(facts["conductor"].keep, "length", system), facts["conductor"].keep))
-    for name, gap, azimuth in facts["stems"]:
+        lines.append(("Distance to keep", label(facts.conductor.keep, "length", system), facts.conductor.keep))
+    for name, gap, azimuth in facts.stems:
         lines.append(
             (
                 f"From the stem of {name}",
@@ -194,7 +200,7 @@ def selected(job, row, system):
     return [{"name": n, "value": v, "raw": f"{raw:.9g}"} for n, v, raw in lines]
 
 
-def listed(job, picked):
+def listed(job: Job, picked: str) -> list[dict[str, Any]]:
     """Every feature by layer, for the list."""
     rows = [
         {

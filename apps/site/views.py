@@ -1,7 +1,10 @@
 """The plan editor: one page, one address for every change, the picture, the approach distances."""
 
+from __future__ import annotations
+
 import json
 import math
+from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.core.exceptions import PermissionDenied
@@ -22,23 +25,32 @@ from cantrel.pictures import PICTURE_BYTES
 from cantrel.revisions import TOO_OLD, clash_text, merged
 from treecore.errors import CoreError, NotSolvable
 
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from django.http import HttpRequest, HttpResponse, QueryDict
+
+    from apps.jobs.models import Job, Target
+
 LOOKS = ("", "pick", "measure")
 SECTIONS = ("drawing", "panel", "list", "head", "tape")
 
 
-def _picked_row(job, picked):
+def _picked_row(job: Job, picked: str) -> Target | None:
     kind, _, pk = (picked or "").partition(":")
     if kind == "target" and pk.isdigit():
         return job.targets.filter(pk=pk).first()
     return None
 
 
-def _picked_tree(job, picked):
+def _picked_tree(job: Job, picked: str) -> None:
     kind, _, pk = (picked or "").partition(":")
     return job.trees.filter(pk=pk).first() if kind == "tree" and pk.isdigit() else None
 
 
-def _context(request, job, picked, forms=None):
+def _context(
+    request: HttpRequest, job: Job, picked: str, forms: dict[str, PictureForm] | None = None
+) -> dict[str, Any]:
     row, tree, system = _picked_row(job, picked), _picked_tree(job, picked), request.units
     forms = forms or {}
     broken = ""
@@ -75,13 +87,13 @@ def _context(request, job, picked, forms=None):
 
 
 @permission("plan.view")
-def site(request, job_id, forms=None):
+def site(request: HttpRequest, job_id: int, forms: dict[str, PictureForm] | None = None) -> HttpResponse:
     """The plan of a job's site."""
     job = jobs.job_for(request.crew, job_id)
     return render(request, "site/site.html", _context(request, job, request.GET.get("picked", ""), forms))
 
 
-def _spots(data):
+def _spots(data: QueryDict) -> list[tuple[float, float]]:
     try:
         points = json.loads(data.get("points", "[]"))
     except (ValueError, RecursionError):
@@ -91,7 +103,7 @@ def _spots(data):
     return [(finite(x), finite(y)) for x, y in points]
 
 
-def _outlined(job, data):
+def _outlined(job: Job, data: QueryDict) -> tuple[Target, list[list[float]]]:
     """The picked thing and its points; a script that picked none asks for nothing."""
     row = _picked_row(job, word(data, "picked"))
     if row is None:
@@ -99,7 +111,7 @@ def _outlined(job, data):
     return row, list(row.outline)
 
 
-def _move(job, data, by, system):
+def _move(job: Job, data: QueryDict, by: str, system: str) -> str:
     dx, dy = number(data, "dx"), number(data, "dy")
     row, tree = _picked_row(job, word(data, "picked")), _picked_tree(job, word(data, "picked"))
     if tree:
@@ -109,7 +121,7 @@ def _move(job, data, by, system):
     return word(data, "picked")
 
 
-def _corner(job, data, by, system):
+def _corner(job: Job, data: QueryDict, by: str, system: str) -> str:
     (row, points), i, spots = _outlined(job, data), count(data, "corner"), _spots(data)
     if len(spots) != 1 or i >= len(points):
         raise Unreadable
@@ -121,19 +133,19 @@ def _corner(job, data, by, system):
     return word(data, "picked")
 
 
-def _corner_off(job, data, by, system):
+def _corner_off(job: Any, data: Any, by: Any, system: str) -> Any:
     row, outline = _outlined(job, data)
     points = [p for i, p in enumerate(outline) if i != count(data, "corner")]
     planner.put_points(job, row, points, by, "corner taken off")
     return word(data, "picked")
 
 
-def _add(job, data, by, system):
+def _add(job: Job, data: QueryDict, by: str, system: str) -> str:
     row = planner.add(job, word(data, "kind"), _spots(data), by)
     return f"target:{row.pk}"
 
 
-def _delete(job, data, by, system):
+def _delete(job: Job, data: QueryDict, by: str, system: str) -> str:
     row = _picked_row(job, word(data, "picked"))
     if row is None:
         raise NotSolvable(what="feature", why="pick a feature first; a tree of the job is taken off on its own page")
@@ -141,12 +153,12 @@ def _delete(job, data, by, system):
     return ""
 
 
-def _undo(job, data, by, system):
+def _undo(job: Job, data: QueryDict, by: str, system: str) -> str:
     steps.or_refused(steps.back("site", job, data.get("step")))
     return word(data, "picked")
 
 
-def _redo(job, data, by, system):
+def _redo(job: Job, data: QueryDict, by: str, system: str) -> str:
     steps.or_refused(steps.forth("site", job, data.get("step")))
     return word(data, "picked")
 
@@ -159,16 +171,16 @@ ACTS = {
 }  # fmt: skip
 
 
-def _save_feature(request, job, data, by):
+def _save_feature(request: HttpRequest, job: Job, data: QueryDict, by: str) -> tuple[FeatureForm, Callable[..., Any]]:
     row, _ = _outlined(job, data)
     base = row.as_of(data.get("revision"))
 
-    def shown(at):
+    def shown(at: Any) -> Any:
         return FeatureForm(row=at, units=request.units)
 
     form = FeatureForm(data, row=base or row, units=request.units)
 
-    def take(values):
+    def take(values: Any) -> Any:
         if base is None:
             form.add_error(None, TOO_OLD)
             return None
@@ -185,10 +197,10 @@ def _save_feature(request, job, data, by):
     return form, take
 
 
-def _typed_in(request, job, data, by):
+def _typed_in(request: HttpRequest, job: Job, data: QueryDict, by: str) -> tuple[AddForm, Callable[..., Any]]:
     form = AddForm(data, job=job, units=request.units)
 
-    def take(v):
+    def take(v: Any) -> Any:
         where = planner.place(v["where"], job, request.units)
         kind = planner.kinds()[v["kind"]]
         long, wide = v["long"] or 4.0, v["wide"] or 3.0
@@ -210,11 +222,11 @@ def _typed_in(request, job, data, by):
     return form, take
 
 
-def _taped(request, job, data, by):
+def _taped(request: HttpRequest, job: Job, data: QueryDict, by: str) -> tuple[TapeForm, Callable[..., Any]]:
     picked = _picked_row(job, word(data, "picked"))
     form = TapeForm(data, job=job, picked=picked, units=request.units)
 
-    def take(v):
+    def take(v: Any) -> Any:
         ends = [planner.place(v[n], job, request.units) for n in ("first", "second")]
         spot = planner.tape(*ends, v["from_first"], v["from_second"], v["side"])
         what, _, which = v["goes"].partition(":")
@@ -231,20 +243,20 @@ def _taped(request, job, data, by):
     return form, take
 
 
-def _ground(request, job, data, by):
+def _ground(request: HttpRequest, job: Job, data: QueryDict, by: str) -> tuple[GroundForm, Callable[..., Any]]:
     form = GroundForm(data, job=job, units=request.units)
 
-    def take(values):
+    def take(values: Any) -> Any:
         planner.save_ground(job, values, by)
         return word(data, "picked") or "ground"
 
     return form, take
 
 
-def _scale(request, job, data, by):
+def _scale(request: HttpRequest, job: Job, data: QueryDict, by: str) -> tuple[ScaleForm, Callable[..., Any]]:
     form = ScaleForm(data, units=request.units)
 
-    def take(v):
+    def take(v: Any) -> Any:
         spot = lambda n: planner.place(v[n], job, request.units)  # noqa: E731
         planner.scale_picture(job, [(spot("seen_a"), spot("real_a")), (spot("seen_b"), spot("real_b"))], by)
         return word(data, "picked") or "picture"
@@ -255,7 +267,7 @@ def _scale(request, job, data, by):
 FORMS = {"save": _save_feature, "type-in": _typed_in, "tape": _taped, "ground": _ground, "scale": _scale}
 
 
-def _measured(request, data):
+def _measured(request: HttpRequest, data: Any) -> HttpResponse:
     spots = _spots(data)
     if len(spots) != 2:
         raise Unreadable
@@ -268,7 +280,7 @@ def _measured(request, data):
     return JsonResponse({"measured": text, "raw": found.distance, "errors": {}, "fragments": {}})
 
 
-def _answer(request, job, picked, echo=""):
+def _answer(request: HttpRequest, job: Job, picked: str, echo: str = "") -> HttpResponse:
     job.refresh_from_db()
     job = jobs.job_for(request.crew, job.pk)
     context = _context(request, job, picked)
@@ -278,7 +290,7 @@ def _answer(request, job, picked, echo=""):
 
 @require_POST
 @permission("plan.view")
-def site_edit(request, job_id):
+def site_edit(request: HttpRequest, job_id: int) -> HttpResponse:
     """One change of the site, or another feature picked."""
     job, data = jobs.job_for(request.crew, job_id), request.POST
     act, by = data.get("act", ""), request.user.shown_name()
@@ -308,7 +320,7 @@ def site_edit(request, job_id):
 
 @require_POST
 @permission("plan.change")
-def picture_put(request, job_id):
+def picture_put(request: HttpRequest, job_id: int) -> HttpResponse:
     """Lay a picture under the plan."""
     job = jobs.job_for(request.crew, job_id)
     form = PictureForm(request.POST, request.FILES)
@@ -324,7 +336,7 @@ def picture_put(request, job_id):
 
 
 @permission("plan.view")
-def picture(request, job_id):
+def picture(request: HttpRequest, job_id: int) -> HttpResponse:
     """The picture itself, for the crew only."""
     row = presenter.picture(jobs.job_for(request.crew, job_id))
     if row is None:
@@ -333,14 +345,14 @@ def picture(request, job_id):
 
 
 @permission("plan.view", "plan.change")
-def approach(request):
+def approach(request: HttpRequest) -> HttpResponse:
     """Distances to keep from overhead conductors, by voltage class; the yard's own go before the usual ones."""
     wrong = {}
     if request.method == "POST":
         voltage = request.POST.get("voltage", "")
         form = ApproachForm(request.POST, prefix=voltage, units=request.units)
 
-        def take(v):
+        def take(v: float):
             planner.save_approach(request.crew, voltage, v["distance"], v["source"])
             return True
 

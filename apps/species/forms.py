@@ -1,11 +1,23 @@
 """Form of a yard's own species row."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 
 from apps.species import planner
 from cantrel import quantities
 from cantrel.forms import QuantityField, UnitsForm
 from treecore.errors import CoreError
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from django.forms.boundfield import BoundField
+    from django.forms.fields import ChoiceField
+
+    from apps.species.models import YardSpecies
 
 FIGURES = (
     ("density", "density", "Green density"), ("mor", "strength", "Bending strength"), ("moe", "stiffness", "Stiffness"),
@@ -15,7 +27,7 @@ FIGURES = (
 HABITS = (("hinge", "Hinge"), ("splits", "Splits up the stem"), ("brittle", "Brittle limbs"), ("decay", "Decays"))
 
 
-def _triples():
+def _triples() -> dict[str, QuantityField]:
     fields = {}
     for key, dimension, label in FIGURES:
         fields[key] = QuantityField(dimension=dimension, required=False, label=label)
@@ -33,26 +45,26 @@ class YardForm(UnitsForm):
     source = forms.CharField(max_length=300, label="Where the figures are from")
     note = forms.CharField(max_length=500, required=False)
 
-    def __init__(self, *args, **kwargs):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
         self.base_fields = {**type(self).base_fields, **_triples(), **self._habits()}
         super().__init__(*args, **kwargs)
         rows = sorted(planner.all_published(), key=lambda s: s.common)
         self.fields["like"].choices = [(s.key, f"{s.common} ({s.scientific})") for s in rows]
 
     @staticmethod
-    def _habits():
-        def field(key, label):
+    def _habits() -> dict[str, ChoiceField]:
+        def field(key: str, label: Any) -> Any:
             choices = [("", "as published"), *((w, w) for w in planner.WORDS[key])]
             return forms.ChoiceField(choices=choices, required=False, label=label)
 
         return {key: field(key, label) for key, label in HABITS}
 
     @property
-    def triples(self):
+    def triples(self) -> list[list[BoundField]]:
         """The three fields of each figure together, for the page."""
         return [[self[key], self[f"{key}_low"], self[f"{key}_high"]] for key, _, _ in FIGURES]
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         for key, _, _ in FIGURES:
             three = [values.get(n) for n in (f"{key}_low", key, f"{key}_high")]
@@ -62,7 +74,7 @@ class YardForm(UnitsForm):
                 self.add_error(key, "The value must lie between its two ends.")
         return values
 
-    def run(self, action):
+    def run(self, action: Callable[..., Any]) -> YardSpecies | None:
         try:
             return super().run(action)
         except CoreError as error:

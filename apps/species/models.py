@@ -1,5 +1,9 @@
 """A yard's own species rows, beside the published ones. Densities [kg/m3], strengths [Pa]."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.db import models
 from django.db.models import F, Q
 from simple_history.models import HistoricalRecords
@@ -54,5 +58,5 @@ class YardSpecies(models.Model):
             ),
         ]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.common

@@ -1,5 +1,9 @@
 """The yard's own species: rows to the plan document's entry, and changes to them."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.db import transaction
 from django.shortcuts import get_object_or_404
 
@@ -8,20 +12,26 @@ from apps.species.models import YardSpecies
 from treecore.formats.plan_document import UNITS, own_row
 from treecore.species import FIGURES, WORDS, find, species_table
 
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from apps.crews.models import Crew
+    from treecore.species import Species
+
 TEXTS = ("common", "scientific", "source", "note")
 
 
-def yard_rows(crew):
+def yard_rows(crew: Crew) -> Any:
     """The yard's own rows."""
     return YardSpecies.objects.filter(crew=crew)
 
 
-def row_for(crew, pk):
+def row_for(crew: Crew, pk: int) -> YardSpecies:
     """One of the yard's own rows; another yard's is not found."""
     return get_object_or_404(YardSpecies, crew=crew, pk=pk)
 
 
-def yard_entry(row):
+def yard_entry(row: YardSpecies) -> dict[str, Any]:
     """The document's own row of a tree."""
     entry = {n: getattr(row, n) for n in (*TEXTS, *WORDS) if getattr(row, n)}
     for name, factor in FIGURES.items():
@@ -31,14 +41,14 @@ def yard_entry(row):
     return entry
 
 
-def core_row(row):
+def core_row(row: YardSpecies) -> Species:
     """The core's species of a yard's row."""
     return own_row(row.like, yard_entry(row))
 
 
-def table(crew, text="", group="", region=""):
+def table(crew: Crew, text: str = "", group: str = "", region: str = "") -> list[dict[str, Any]]:
     """Species of the table that fit a search: published ones, each with the yard's corrections, then the yard's own."""
-    own = {}
+    own: dict[str, list[YardSpecies]] = {}
     for row in yard_rows(crew):
         own.setdefault(row.like, []).append(row)
     words = text.lower().split()
@@ -55,18 +65,18 @@ def table(crew, text="", group="", region=""):
     return found
 
 
-def all_published():
+def all_published() -> Iterable[Any]:
     """Every published row."""
     return species_table().values()
 
 
-def published(key):
+def published(key: str) -> Species:
     """A published row."""
     return find(key)
 
 
 @transaction.atomic
-def save_row(crew, values, row=None):
+def save_row(crew: Crew, values: dict[str, Any], row: Any = None) -> YardSpecies:
     """Add or change one of the yard's rows once the core takes it."""
     row = row or YardSpecies(crew=crew)
     for name, value in values.items():
@@ -77,7 +87,7 @@ def save_row(crew, values, row=None):
     return row
 
 
-def delete_row(row):
+def delete_row(row: YardSpecies) -> bool:
     """Take a row off the table; False if a tree still stands on it."""
     if row.trees.exists():
         return False

@@ -1,6 +1,9 @@
 """The species table: to search, to read with its sources, and to set right beside the published figures."""
 
+from __future__ import annotations
+
 from functools import partial
+from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.http import Http404
@@ -13,8 +16,13 @@ from apps.species.forms import FIGURES, HABITS, YardForm
 from cantrel import quantities
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
 
-def _row(species, system):
+    from treecore.species import Species
+
+
+def _row(species: Species, system: str) -> dict[str, Any]:
     return {
         "key": species.key,
         "common": species.common,
@@ -29,7 +37,7 @@ def _row(species, system):
 
 
 @permission("plan.view")
-def table(request):
+def table(request: HttpRequest) -> HttpResponse:
     """Every species, found by any part of its names."""
     search = {k: request.GET.get(k, "").strip() for k in ("text", "group", "region")}
     found = planner.table(request.crew, **search)
@@ -45,12 +53,12 @@ def table(request):
     return render(request, "species/table.html", context)
 
 
-def _own(row, system):
+def _own(row: Any, system: str) -> Any:
     return _row(planner.core_row(row), system) | {"pk": row.pk, "source": row.source}
 
 
 @permission("plan.view")
-def species(request, key):
+def species(request: HttpRequest, key: str) -> HttpResponse:
     """One species with every figure, its interval and its source; the yard's own rows beside it."""
     try:
         published = planner.published(key)
@@ -95,7 +103,7 @@ def species(request, key):
 
 
 @permission("plan.change")
-def yard_new(request):
+def yard_new(request: HttpRequest) -> HttpResponse:
     """Add a row of the yard's own."""
     like = request.GET.get("like", "")
     stored = (
@@ -107,14 +115,14 @@ def yard_new(request):
 
 
 @permission("plan.change")
-def yard(request, pk):
+def yard(request: HttpRequest, pk: Any) -> HttpResponse:
     """Change a row of the yard's own."""
     row = planner.row_for(request.crew, pk)
     stored = {f: getattr(row, f) for f in YardForm().fields}
     return _edit(request, YardForm(request.POST or None, units=request.units, stored=stored), row)
 
 
-def _edit(request, form, row):
+def _edit(request: HttpRequest, form: YardForm, row: Any) -> HttpResponse:
     if request.method == "POST":
         saved = form.run(partial(planner.save_row, request.crew, row=row))
         if saved:
@@ -125,7 +133,7 @@ def _edit(request, form, row):
 
 @require_POST
 @permission("plan.change")
-def yard_delete(request, pk):
+def yard_delete(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a row of the yard's own off, unless a tree stands on it."""
     row = planner.row_for(request.crew, pk)
     if planner.delete_row(row):

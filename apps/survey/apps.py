@@ -1,3 +1,5 @@
+from __future__ import annotations
+
 from importlib import import_module
 
 from django.apps import AppConfig
@@ -7,6 +9,6 @@ class SurveyConfig(AppConfig):
     name = "apps.survey"
     default_auto_field = "django.db.models.BigAutoField"
 
-    def ready(self):
+    def ready(self) -> None:
         """Tell of this room's steps in the strip."""
         import_module("apps.survey.strip")

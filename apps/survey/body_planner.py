@@ -1,6 +1,9 @@
 """The tree's body: limbs, cavities and diameters as rows, each change checked by the core and kept as a step."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.crews import steps
 from apps.jobs.models import Limb
@@ -15,6 +18,12 @@ from treecore.tree.shaping import drawn, free_name, moved, split
 from treecore.tree.soundness import weak_places
 from treecore.tree.weigh import limb_rows, weigh
 from treecore.verdict import ruling
+
+if TYPE_CHECKING:
+    from apps.jobs.models import Tree
+    from treecore.tree.body import TreeInput
+    from treecore.tree.ladder import Piece, Rung
+    from treecore.tree.limb import Limb as CoreLimb
 
 FIELDS = (
     "name",
@@ -33,12 +42,12 @@ FIELDS = (
 SHAPE = ("at", "azimuth", "rise", "length", "diameter")
 
 
-def core_tree(tree):
+def core_tree(tree: Tree) -> TreeInput:
     """The core's tree of the stored rows."""
     return tree_of(measured_entry(tree))[0]
 
 
-def scene(tree):
+def scene(tree: Tree) -> dict[str, Any]:
     """The core's tree with all that is worked out of it: figures, limbs, assumed limbs, weak places."""
     core = core_tree(tree)
     result, weak = weigh(core), weak_places(core)
@@ -52,45 +61,45 @@ def scene(tree):
     }
 
 
-def rungs(core, limit):
+def rungs(core: TreeInput, limit: float) -> tuple[Rung, ...]:
     """The weight ladder."""
     return ladder(core, limit, 1.0 if core.stem.top <= 40.0 else 2.0)
 
 
-def stem_piece(core, low, high):
+def stem_piece(core: TreeInput, low: float, high: float) -> Piece:
     """A piece of stem between two cuts."""
     return piece(core, low, high)
 
 
-def weak_said(core, system="metric"):
+def weak_said(core: TreeInput, system: str = "metric") -> list[str]:
     """Every weak place of a tree in words."""
     return [limit_said(limit, system)["sentence"] for limit in weak_places(core)]
 
 
-def _put(row, limb):
+def _put(row: Limb, limb: CoreLimb) -> Limb:
     for name in SHAPE:
         setattr(row, name, getattr(limb, name))
     return row
 
 
-def _step(tree, label, by):
+def _step(tree: Tree, label: str, by: str) -> Any:
     return steps.recorded("body", tree, label, by)
 
 
-def _checked(tree):
+def _checked(tree: Tree) -> None:
     """Hold the stored tree against the core; its error undoes the change it stands in."""
     tree.refresh_from_db()
     core_tree(tree)
 
 
-def _limb(tree, name):
+def _limb(tree: Tree, name: str) -> Limb:
     row = tree.limbs.filter(name=name).first()
     if row is None:
         raise NotSolvable(what="limb", why=f"there is no limb “{name}”")
     return row
 
 
-def take_slot(tree, number, by=""):
+def take_slot(tree: Tree, number: int, by: str = "") -> str:
     """Put a limb of one's own in place of an assumed one, shaped like it; returns its name."""
     data = scene(tree)
     found = next((row for row in data["assumed"] if row.number == number), None)
@@ -106,7 +115,7 @@ def take_slot(tree, number, by=""):
     return row.name
 
 
-def drop_slot(tree, number, by=""):
+def drop_slot(tree: Tree, number: int, by: Any = "") -> None:
     """Take an assumed limb off: there is none there."""
     if not 0 <= number < SLOTS:
         raise NotSolvable(what="limb", why="there is no such assumed limb")
@@ -116,7 +125,7 @@ def drop_slot(tree, number, by=""):
         _checked(tree)
 
 
-def assume(tree, wanted, by=""):
+def assume(tree: Any, wanted: Any, by: Any = "") -> None:
     """Take the whole assumed crown off, or put it back."""
     with _step(tree, "assumed crown put back" if wanted else "assumed crown taken off", by):
         tree.replaced = [] if wanted else list(range(SLOTS))
@@ -124,7 +133,7 @@ def assume(tree, wanted, by=""):
         _checked(tree)
 
 
-def draw(tree, view, start, end, by=""):
+def draw(tree: Tree, view: float, start: tuple[float, float], end: tuple[float, float], by: str = "") -> str:
     """Add a limb drawn from the stem or a limb to its tips; returns its name."""
     limb = drawn(core_tree(tree), view, start, end)
     with _step(tree, f"{limb.name} drawn", by):
@@ -135,7 +144,9 @@ def draw(tree, view, start, end, by=""):
     return row.name
 
 
-def drag(tree, name, handle, view, at, save=True, by=""):
+def drag(
+    tree: Tree, name: str, handle: str, view: float, at: tuple[float, float], save: bool = True, by: str = ""
+) -> None:
     """Drag a limb by its union or its tips."""
     limb = moved(core_tree(tree), name, handle, view, at)
     with _step(tree, f"{name} moved", by):
@@ -143,7 +154,7 @@ def drag(tree, name, handle, view, at, save=True, by=""):
         _checked(tree)
 
 
-def nudge(tree, name, handle, dx, dy, by=""):
+def nudge(tree: Any, name: str, handle: Any, dx: Any, dy: Any, by: Any = "") -> None:
     """Move a limb's union along its stem by 0.1 m, or its tips by 2 degrees up and 0.1 m out, per key press."""
     row = _limb(tree, name)
     with _step(tree, f"{name} moved", by):
@@ -156,7 +167,7 @@ def nudge(tree, name, handle, dx, dy, by=""):
         _checked(tree)
 
 
-def save(tree, name, values, by=""):
+def save(tree: Tree, name: str, values: dict[str, Any], by: str = "") -> str:
     """Change a limb by typed values, or add one where ``name`` is empty; returns its name."""
     row = _limb(tree, name) if name else Limb(tree=tree)
     label = f"{values['name']} changed" if name else f"{values['name']} added"
@@ -172,7 +183,7 @@ def save(tree, name, values, by=""):
     return row.name
 
 
-def split_limb(tree, name, by=""):
+def split_limb(tree: Tree, name: str, by: str = "") -> str:
     """Make two limbs of one, half its wood each; what grows on it stays on the first."""
     first, second = split(core_tree(tree), name)
     with _step(tree, f"{name} split", by):
@@ -187,19 +198,19 @@ def split_limb(tree, name, by=""):
     return first.name
 
 
-def delete(tree, name, by=""):
+def delete(tree: Tree, name: str, by: Any = "") -> None:
     """Take a limb off with all that grows on it."""
     with _step(tree, f"{name} taken off", by):
         _limb(tree, name).delete()
         _checked(tree)
 
 
-def listed(tree, field):
+def listed(tree: Tree, field: str) -> list[dict[str, Any]]:
     """Diameters or cavities, each under a name that stays; one from before they had is named by its place."""
     return [{"id": f"{field[0]}{i}"} | row for i, row in enumerate(getattr(tree, field))]
 
 
-def put_list(tree, field, rows, label, by=""):
+def put_list(tree: Tree, field: str, rows: list[dict[str, Any]], label: str, by: str = "") -> None:
     """Change the tree's measured diameters or cavities."""
     with _step(tree, label, by):
         setattr(tree, field, rows)

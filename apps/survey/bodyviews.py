@@ -1,6 +1,9 @@
 """The bench of the tree's body: turned, drawn, dragged and typed."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
@@ -22,11 +25,18 @@ from cantrel.rows import new_id
 from cantrel.steps import page
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse, QueryDict
+
+    from apps.jobs.models import Tree
+    from treecore.tree.body import TreeInput
+    from treecore.verdict import Limit
+
 USUAL = {"limit": 200.0, "masses": False, "picked": "", "view": None, "low": 0.3, "high": 3.0}
 FRAGMENTS = ("elevation", "ladder", "weak", "limbs", "totals", "piece", "history")
 
 
-def _state(request, data, core):
+def _state(request: HttpRequest, data: QueryDict | None, core: TreeInput) -> tuple[BodyView, dict[str, Any]]:
     """What is looked at, and the form that says so."""
     usual = USUAL | {"view": round(math.degrees(across_lean(core))) % 360}
     form = BodyView(data, units=request.units, stored=usual)
@@ -37,7 +47,7 @@ def _state(request, data, core):
     return form, seen
 
 
-def _limb_rows(scene, system, picked):
+def _limb_rows(scene: dict[str, Any], system: str, picked: str) -> list[dict[str, Any]]:
     return [
         {
             "name": row.name,
@@ -56,11 +66,11 @@ def _limb_rows(scene, system, picked):
     ]
 
 
-def _weak(limit, system):
+def _weak(limit: Limit, system: str) -> dict[str, str]:
     return limit_said(limit, system)
 
 
-def _piece(core, seen, system):
+def _piece(core: TreeInput, seen: dict[str, Any], system: str) -> dict[str, Any]:
     try:
         found = body_planner.stem_piece(core, seen["low"], seen["high"])
     except CoreError as error:
@@ -74,7 +84,7 @@ def _piece(core, seen, system):
     }
 
 
-def _context(request, tree, seen):
+def _context(request: HttpRequest, tree: Tree, seen: dict[str, Any]) -> dict[str, Any]:
     scene = body_planner.scene(tree)
     core, system = scene["core"], request.units
     limb = next((b for b in core.limbs if b.name == seen["picked"]), None)
@@ -117,13 +127,13 @@ def _context(request, tree, seen):
     }
 
 
-def _cavity_text(c, system):
+def _cavity_text(c: dict[str, Any], system: str) -> str:
     what = "decay" if c.get("decayed") else "hollow"
     ends = " to ".join(quantities.text(c[k], "length", system) for k in ("low_m", "high_m"))
     return f"{what} {quantities.text(c['across_m'], 'girth', system)} across, {ends}{', open' if c.get('open') else ''}"
 
 
-def _limb_form(request, tree, name, data=None):
+def _limb_form(request: HttpRequest, tree: Tree, name: str, data: QueryDict | None = None) -> LimbForm:
     row = tree.limbs.filter(name=name).select_related("parent").first() if name else None
     stored = (
         {f: getattr(row, f) for f in body_planner.FIELDS} if row else {"kind": "estimated", "rise": 0.5, "azimuth": 0.0}
@@ -134,7 +144,7 @@ def _limb_form(request, tree, name, data=None):
     return LimbForm(data, units=request.units, stored=stored, limbs=others)
 
 
-def _forms(request, tree, picked):
+def _forms(request: HttpRequest, tree: Tree, picked: str) -> dict[str, Any]:
     return {
         "limb_form": _limb_form(request, tree, picked),
         "point_form": PointForm(units=request.units, prefix="point"),
@@ -143,7 +153,7 @@ def _forms(request, tree, picked):
 
 
 @permission("plan.view")
-def tree_body(request, job_id, tree_id):
+def tree_body(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The tree's body: elevation, ladder, limbs, stem."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     form, seen = _state(request, None, body_planner.core_tree(tree))
@@ -152,7 +162,7 @@ def tree_body(request, job_id, tree_id):
     return render(request, "survey/body.html", page(request, tree, "measure", **more))
 
 
-def _drag(tree, data, seen, by):
+def _drag(tree: Tree, data: QueryDict, seen: dict[str, Any], by: str) -> str:
     if "dx" in data:
         body_planner.nudge(tree, seen["picked"], word(data, "handle"), number(data, "dx"), number(data, "dy"), by)
     else:
@@ -160,15 +170,15 @@ def _drag(tree, data, seen, by):
     return seen["picked"]
 
 
-def _draw(tree, data, seen, by):
+def _draw(tree: Tree, data: QueryDict, seen: dict[str, Any], by: str) -> str:
     start, end = (place(data, x, y) for x, y in (("x", "y"), ("x1", "y1")))
     return body_planner.draw(tree, seen["facing"], start, end, by)
 
 
-def _add_point(request, tree, data, by):
+def _add_point(request: HttpRequest, tree: Any, data: Any, by: Any) -> HttpResponse:
     form = PointForm(data, units=request.units, prefix="point")
 
-    def take(v):
+    def take(v: Any) -> Any:
         rows = [
             *body_planner.listed(tree, "points"),
             {"id": new_id("b"), "height_m": v["height"], "diameter_m": v["diameter"]},
@@ -179,10 +189,10 @@ def _add_point(request, tree, data, by):
     return form, form.run(take)
 
 
-def _add_cavity(request, tree, data, by):
+def _add_cavity(request: HttpRequest, tree: Tree, data: QueryDict, by: str) -> tuple[Any, ...]:
     form = CavityForm(data, units=request.units, prefix="cavity")
 
-    def take(v):
+    def take(v: Any) -> Any:
         row = {"id": new_id("b")} | {f"{n}_m": v[n] for n in ("low", "high", "across")}
         row |= {n: v[n] for n in ("decayed", "open")}
         body_planner.put_list(tree, "cavities", [*body_planner.listed(tree, "cavities"), row], "cavity added", by)
@@ -191,7 +201,7 @@ def _add_cavity(request, tree, data, by):
     return form, form.run(take)
 
 
-def _without(tree, field, data, by):
+def _without(tree: Any, field: Any, data: Any, by: Any) -> None:
     rows = [row for row in body_planner.listed(tree, field) if row["id"] != word(data, "which")]
     body_planner.put_list(tree, field, rows, f"{field[:-1]} taken off", by)
     return
@@ -214,7 +224,7 @@ ACTS = {
 KEEP_PICKED = ("point-off", "cavity-off")
 
 
-def _act(request, tree, data, seen):
+def _act(request: HttpRequest, tree: Tree, data: QueryDict, seen: dict[str, Any]) -> tuple[str, dict[str, Any], bool]:
     """Do what was asked; returns the limb that is picked then, form errors, and whether the panel
     must be drawn anew.
     """
@@ -237,7 +247,7 @@ def _act(request, tree, data, seen):
 
 
 @permission("plan.view", "plan.view")
-def tree_body_edit(request, job_id, tree_id):
+def tree_body_edit(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """One change of the body, or only another look at it; without ``save`` a drag is shown and not kept."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     data = request.POST

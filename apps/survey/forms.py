@@ -1,5 +1,9 @@
 """Forms of readings and the walk-up."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 
 from apps.jobs.models import KINDS, Limb
@@ -10,6 +14,11 @@ from cantrel import quantities
 from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import BearingField, QuantityField, UnitsForm
 from treecore.document.tree import CavityEntry, LimbEntry, PointEntry
+
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from treecore.errors import NotSolvable, OutOfRange
 
 LABELS = {
     "distance": "Distance to the stem", "stick": "Stick above the hand", "reach": "Eye to hand",
@@ -29,7 +38,7 @@ class ReadingForm(UnitsForm):
     by = forms.CharField(max_length=120, required=False, label="Read by")
     note = forms.CharField(max_length=200, required=False)
 
-    def __init__(self, *args, method, **kwargs):
+    def __init__(self, *args: Any, method: str, **kwargs: Any) -> None:
         self.method = method
         taken = dict(planner.method_table()[method].takes)
         stored = {name: USUAL[name] for name in taken if name in USUAL} | kwargs.pop("stored", {})
@@ -39,7 +48,7 @@ class ReadingForm(UnitsForm):
         } | type(self).base_fields
         super().__init__(*args, prefix=method, stored=stored, **kwargs)
 
-    def values(self, cleaned):
+    def values(self, cleaned: dict[str, Any]) -> dict[str, float]:
         """What was read, SI, by argument name."""
         return {n: cleaned[n] for n, _ in planner.method_table()[self.method].takes}
 
@@ -54,7 +63,7 @@ class AnswerForm(UnitsForm):
     response = forms.CharField(max_length=300, required=False, label="What is done about it")
     aliases = {"image": "note"}
 
-    def clean_height(self):
+    def clean_height(self) -> float | None:
         value = self.cleaned_data["height"]
         if value is not None and not 0.0 <= value <= 130.0:
             msg = "A height on the tree, from the ground up."
@@ -69,7 +78,7 @@ class LineForm(UnitsForm):
     caution = forms.CharField(max_length=300, required=False, label="What to do about it")
     gate = forms.BooleanField(required=False, label="A gate: blocks sign-off until it is answered")
 
-    def clean_name(self):
+    def clean_name(self) -> str:
         return self.cleaned_data["name"].strip()
 
 
@@ -92,7 +101,7 @@ _PARENT = {"parent": forms.ChoiceField(required=False, label="Grows from")}
 class LimbForm(UnitsForm):
     """A limb or lead by its measures."""
 
-    def __init__(self, *args, limbs=(), **kwargs):
+    def __init__(self, *args: Any, limbs: Sequence[Any] = (), **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "limb")
         super().__init__(*args, **kwargs)
         for name in ("foliage", "union"):
@@ -100,14 +109,14 @@ class LimbForm(UnitsForm):
         self.fields["kind"].choices = KINDS[:2]
         self.fields["parent"].choices = [("", "the stem"), *((n, n) for n in limbs)]
 
-    def clean_azimuth(self):
+    def clean_azimuth(self) -> float:
         value = self.cleaned_data["azimuth"]
         return None if value is None else normal_bearing(value)[0]
 
-    def clean_name(self):
+    def clean_name(self) -> str:
         return self.cleaned_data["name"].strip()
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable | OutOfRange) -> None:
         last = error.field.split()[-1]
         if error.field.startswith("limb ") and last in self.fields:
             self.add_error(last, quantities.explain(error, self.units))

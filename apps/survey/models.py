@@ -1,5 +1,9 @@
 """Readings and walk-up answers."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -8,7 +12,7 @@ from cantrel.checks import checks
 from treecore.document.tree import ReadingEntry
 
 
-def photo_path(answer, name):
+def photo_path(answer: HazardAnswer, name: str) -> str:
     """Where a hazard's photo is kept; its name on the person's disk is not used."""
     return f"jobs/{answer.tree.job_id}/hazards/{name}"
 
@@ -84,10 +88,10 @@ class CrewHazard(models.Model):
         ordering = ["pk"]
         constraints = [models.UniqueConstraint(fields=["crew", "name"], name="crew_hazard_once")]
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return self.name
 
     @property
-    def key(self):
+    def key(self) -> str:
         """Its key on the walk-up list."""
         return f"own-{self.pk}"

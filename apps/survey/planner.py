@@ -1,5 +1,9 @@
 """Readings and the walk-up: rows to core, and their changes."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.db import transaction
 
 from apps.crews import steps
@@ -18,59 +22,72 @@ from treecore.measuring import methods, read
 from treecore.tree.assumed import assumed_limbs
 from treecore.tree.weigh import limb_rows, weigh
 
+if TYPE_CHECKING:
+    from collections.abc import Iterable
+
+    from django.core.files.uploadedfile import UploadedFile
+
+    from apps.crews.models import Crew, Person
+    from apps.jobs.models import Tree
+    from treecore.estimate import Estimate
+    from treecore.hazards import Gate
+    from treecore.measuring import Method
+    from treecore.tree.body import TreeInput
+    from treecore.tree.weigh import TreeResult
+
 ANGLES = ("top", "base", "slope")
 
 
-def reading_entry(reading):
+def reading_entry(reading: Reading) -> dict[str, Any]:
     """The document's reading."""
     return entry_of(reading, ReadingEntry) | named("reading", reading)
 
 
-def answer_entry(answer, own=None):
+def answer_entry(answer: HazardAnswer, own: dict[str, CrewHazard] | None = None) -> dict[str, Any]:
     """The document's walk-up answer; a crew's own line brings its name along."""
     line = (own or {}).get(answer.hazard)
     words = {"name": line.name, "group": line.group, "gate": line.gate, "caution": line.caution} if line else {}
     return entry_of(answer, AnswerEntry) | words | named("answer", answer)
 
 
-def own_lines(crew):
+def own_lines(crew: Crew) -> dict[str, CrewHazard]:
     """A crew's own lines of the walk-up list by key."""
     return {row.key: row for row in crew.hazards.all()}
 
 
-def walk_entries(tree):
+def walk_entries(tree: Tree) -> list[dict[str, Any]]:
     """The document's walk-up of a tree."""
     own = own_lines(tree.job.crew)
     return [answer_entry(a, own) for a in sorted(tree.answers.all(), key=lambda a: a.pk)]
 
 
-def found_present(tree):
+def found_present(tree: Tree) -> tuple[Any, ...]:
     """What the walk-up found present, as the core takes it."""
     return seen_of({"walk_up": [answer_entry(a) for a in tree.answers.all()]})
 
 
-def measured_entry(tree):
+def measured_entry(tree: Tree) -> dict[str, Any]:
     """The document's tree with its readings: all its body is computed from."""
     return five_numbers(tree) | {"readings": [reading_entry(r) for r in tree.readings.all()]}
 
 
-def tree_entry(tree):
+def tree_entry(tree: Tree) -> dict[str, Any]:
     """The document's tree with its readings and walk-up."""
     return measured_entry(tree) | {"walk_up": walk_entries(tree)}
 
 
-def standing(tree):
+def standing(tree: Tree) -> tuple[Any, ...]:
     """The core's tree, its result, and the combined diameter and height."""
     core, diameter, height = tree_of(measured_entry(tree))
     return core, weigh(core), diameter, height
 
 
-def limbs_of(core, result):
+def limbs_of(core: TreeInput, result: TreeResult) -> tuple[Any, ...]:
     """Measured limbs weighed, and what is left of the assumed ones."""
     return limb_rows(core), assumed_limbs(core, result.whole_crown)
 
 
-def used_readings(tree):
+def used_readings(tree: Tree) -> list[dict[str, Any]]:
     """Readings the plan stands on: what, how, by whom, and what each comes to."""
     rows = [r for r in tree.readings.all() if r.used]
     return [
@@ -78,24 +95,26 @@ def used_readings(tree):
     ]
 
 
-def method_table():
+def method_table() -> dict[str, Method]:
     """Ways of measuring, for forms."""
     return methods()
 
 
-def keyed(values):
+def keyed(values: dict[str, float]) -> dict[str, float]:
     """Arguments in SI by plain name to the document's keys."""
     angles = {f"{k}_deg": degrees(v) for k, v in values.items() if k in ANGLES}
     return {f"{k}_m": v for k, v in values.items() if k not in ANGLES} | angles
 
 
-def result_of(reading):
+def result_of(reading: Reading) -> Estimate:
     """What one stored reading comes to."""
     return read(reading.method, arguments(reading.arguments), reading.sd)
 
 
 @transaction.atomic
-def add_reading(tree, method, values, *, sd=None, by="", note=""):
+def add_reading(
+    tree: Tree, method: str, values: dict[str, float], *, sd: Any = None, by: str = "", note: str = ""
+) -> Reading:
     """Keep a reading once the core takes it, and the tree with it."""
     read(method, values, sd)
     kept = Reading(
@@ -110,7 +129,7 @@ def add_reading(tree, method, values, *, sd=None, by="", note=""):
 
 
 @transaction.atomic
-def use_reading(reading, used):
+def use_reading(reading: Reading, used: bool) -> None:
     """Take a reading into the result or set it aside; it stays kept."""
     reading.used = used
     with steps.recorded("body", reading.tree, "reading taken in" if used else "reading set aside"):
@@ -118,37 +137,39 @@ def use_reading(reading, used):
     tree_of(tree_entry(reading.tree))
 
 
-def looked_at(answers, own):
+def looked_at(answers: list[HazardAnswer], own: list[CrewHazard]) -> tuple[int, bool]:
     """How many gates stand open, and whether somebody looked at every line, the crew's own among them."""
-    lines, by_line = _with_own(answers, own), {}
+    lines = _with_own(answers, own)
+    by_line: dict[str, list[Answer]] = {}
     for row in answers:
         by_line.setdefault(row.hazard, []).append(Answer(Finding(row.finding), row.response))
     seen = {key for key, found in by_line.items() if together(found).finding is not Finding.NOT_LOOKED}
     return sum(g.open for g in _gates(answers, lines)), all(line.key in seen for line in lines)
 
 
-def _lines(tree, answers):
+def _lines(tree: Tree, answers: list[HazardAnswer]) -> list[Hazard]:
     """The product's hazards, then the crew's own."""
     return _with_own(answers, own_lines(tree.job.crew).values())
 
 
-def _with_own(answers, rows):
+def _with_own(answers: list[HazardAnswer], rows: Iterable[Any] | list[CrewHazard]) -> list[Hazard]:
     """The product's hazards, then a crew's own: those retired only while an answer stands."""
     answered = {a.hazard for a in answers}
     own = [row for row in rows if not row.retired or row.key in answered]
     return [*hazards().values(), *(Hazard(r.key, r.group, r.name, r.gate, r.caution) for r in own)]
 
 
-def _gates(answers, lines):
+def _gates(answers: list[HazardAnswer], lines: list[Hazard]) -> tuple[Gate, ...]:
     return gates(
         answers_of({"walk_up": [answer_entry(a) for a in answers]}),
         [h for h in lines if h.key not in hazards()],
     )
 
 
-def walk_up(tree, person=None):
+def walk_up(tree: Tree, person: Person | None = None) -> list[dict[str, Any]]:
     """Every hazard with each person's answer, what they come to together, whether they differ, and its gate."""
-    rows, answers = {}, sorted(tree.answers.all(), key=lambda a: a.pk)
+    rows: dict[str, list[HazardAnswer]] = {}
+    answers = sorted(tree.answers.all(), key=lambda a: a.pk)
     for answer in answers:
         rows.setdefault(answer.hazard, []).append(answer)
     lines = _lines(tree, answers)
@@ -156,7 +177,7 @@ def walk_up(tree, person=None):
     return [_line(h, rows.get(h.key, []), gated.get(h.key), person) for h in lines]
 
 
-def _line(hazard, answers, gate, person):
+def _line(hazard: Hazard, answers: list[HazardAnswer], gate: Gate | None, person: Person | None) -> dict[str, Any]:
     core = [Answer(Finding(a.finding), a.response) for a in answers]
     worst = together(core).finding.value if core else ""
     name = person.shown_name() if person else ""
@@ -176,19 +197,21 @@ def _line(hazard, answers, gate, person):
     }
 
 
-def every_gate(tree):
+def every_gate(tree: Tree) -> tuple[Gate, ...]:
     """Every gate with its state."""
     answers = list(tree.answers.all())
     return _gates(answers, _lines(tree, answers))
 
 
-def open_gates(tree):
+def open_gates(tree: Tree) -> list[Gate]:
     """Gates that still block sign-off."""
     return [g for g in every_gate(tree) if g.open]
 
 
 @transaction.atomic
-def answer(tree, hazard, values, person, photo=None):
+def answer(
+    tree: Tree, hazard: str, values: dict[str, Any], person: Person, photo: UploadedFile | None = None
+) -> HazardAnswer:
     """Keep one person's answer, with a photo if there is one."""
     content = read_picture(photo)[0] if photo else None
     rows = HazardAnswer.objects.filter(tree=tree, hazard=hazard)
@@ -206,7 +229,7 @@ def answer(tree, hazard, values, person, photo=None):
 
 
 @transaction.atomic
-def add_line(crew, values):
+def add_line(crew: Crew, values: dict[str, Any]) -> CrewHazard:
     """Add a line to the crew's own walk-up list; one taken off before comes back."""
     row, made = CrewHazard.objects.get_or_create(
         crew=crew, name=values["name"].strip(), defaults={k: values[k] for k in ("gate", "caution")}
@@ -219,7 +242,7 @@ def add_line(crew, values):
     return row
 
 
-def retire_line(crew, pk):
+def retire_line(crew: Crew, pk: int) -> None:
     """Take a line off the crew's list; answers given to it stay."""
     for row in CrewHazard.objects.filter(crew=crew, pk=pk, retired=False):
         with steps.recorded("lines", crew, f"{row.name} off the list"):

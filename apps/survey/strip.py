@@ -1,6 +1,9 @@
 """Walk-up and measuring in the strip of steps."""
 
+from __future__ import annotations
+
 import json
+from typing import TYPE_CHECKING, Any
 
 from django.db.models import Aggregate, Exists, F, OuterRef, Subquery, TextField
 from django.db.models.functions import JSONObject
@@ -8,6 +11,9 @@ from django.db.models.functions import JSONObject
 from apps.survey.models import CrewHazard, Reading
 from apps.survey.planner import looked_at
 from cantrel.steps import tells
+
+if TYPE_CHECKING:
+    from apps.jobs.models import Tree
 
 
 class Gathered(Aggregate):
@@ -20,14 +26,14 @@ class Gathered(Aggregate):
 LINE = ("pk", "group", "name", "gate", "caution", "retired")
 
 
-def _marks():
+def _marks() -> dict[str, Any]:
     own = CrewHazard.objects.filter(crew=OuterRef("job__crew")).order_by().values("crew")
     gathered = own.annotate(rows=Gathered(JSONObject(**{name: F(name) for name in LINE}))).values("rows")
     return {"has_readings": Exists(Reading.objects.filter(tree=OuterRef("pk"))), "own_lines": Subquery(gathered)}
 
 
 @tells(rows=("answers",), marks=_marks)
-def states(tree):
+def states(tree: Tree) -> dict[str, Any]:
     """Whether the walk-up's gates stand open, and whether anything was measured."""
     own = [CrewHazard(**row) for row in json.loads(tree.own_lines or "[]")]
     gates, looked = looked_at(list(tree.answers.all()), own)

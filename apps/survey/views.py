@@ -1,5 +1,9 @@
 """Measuring and the walk-up."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django.contrib import messages
 from django.http import FileResponse, Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -17,8 +21,17 @@ from cantrel import quantities
 from cantrel.revisions import posted
 from cantrel.steps import page
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
 
-def body(core, result, system):
+    from apps.jobs.models import Job
+    from apps.survey.models import HazardAnswer
+    from treecore.measuring import Combined
+    from treecore.tree.body import TreeInput
+    from treecore.tree.weigh import TreeResult
+
+
+def body(core: TreeInput, result: TreeResult, system: str) -> dict[str, Any]:
     """The tree's drawing and figures for the page."""
     limbs, assumed = planner.limbs_of(core, result)
     return {
@@ -28,7 +41,7 @@ def body(core, result, system):
     }
 
 
-def readings_of(tree, diameter, height, system):
+def readings_of(tree: Tree, diameter: Combined | None, height: Combined | None, system: str) -> list[dict[str, Any]]:
     """Readings with what each comes to, and what they come to together."""
     groups = []
     for quantity, title, dimension, together in (
@@ -52,11 +65,11 @@ def readings_of(tree, diameter, height, system):
 
 
 @permission("plan.view", "plan.change")
-def measure(request, job_id, tree_id, reading_form=None):
+def measure(request: HttpRequest, job_id: int, tree_id: int, reading_form: ReadingForm | None = None) -> HttpResponse:
     """The tree's numbers, its picture and its readings."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
 
-    def build(row, data=None):
+    def build(row: Any, data: Any = None):
         stored = {name: getattr(row, name) for name in TreeForm.base_fields}
         return TreeForm(data, units=request.units, stored=stored, job=tree.job, tree=tree)
 
@@ -85,7 +98,7 @@ def measure(request, job_id, tree_id, reading_form=None):
 
 @require_POST
 @permission("plan.view")
-def tree_preview(request, job_id):
+def tree_preview(request: HttpRequest, job_id: int) -> HttpResponse:
     """The drawing and figures of a tree as typed, nothing saved."""
     job = jobs.job_for(request.crew, job_id)
     tree = job.trees.filter(pk=request.POST.get("tree") or 0).first()
@@ -101,7 +114,7 @@ def tree_preview(request, job_id):
     return JsonResponse(answer)
 
 
-def _typed_body(job, tree, values):
+def _typed_body(job: Job, tree: Any, values: dict[str, Any] | None) -> tuple[TreeInput, TreeResult] | None:
     """The tree as typed, weighed; None while it is too little. A stored tree keeps its readings."""
     if values is None:
         return None
@@ -111,7 +124,7 @@ def _typed_body(job, tree, values):
 
 @require_POST
 @permission("plan.change")
-def reading_new(request, job_id, tree_id, method):
+def reading_new(request: HttpRequest, job_id: int, tree_id: int, method: str) -> HttpResponse:
     """Keep a reading."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if method not in planner.method_table():
@@ -126,7 +139,7 @@ def reading_new(request, job_id, tree_id, method):
 
 @require_POST
 @permission("plan.change")
-def reading_use(request, job_id, tree_id, reading_id):
+def reading_use(request: HttpRequest, job_id: int, tree_id: int, reading_id: int) -> HttpResponse:
     """Take a reading in or set it aside."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     planner.use_reading(get_object_or_404(tree.readings, pk=reading_id), request.POST.get("used") == "1")
@@ -134,7 +147,14 @@ def reading_use(request, job_id, tree_id, reading_id):
 
 
 @permission("plan.view")
-def walk_up(request, job_id, tree_id, form=None, hazard=None, line_form=None):
+def walk_up(
+    request: HttpRequest,
+    job_id: int,
+    tree_id: int,
+    form: AnswerForm | None = None,
+    hazard: str | None = None,
+    line_form: LineForm | None = None,
+) -> HttpResponse:
     """The walk-up list: one's own answers beside the others', differences first."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     name = request.user.shown_name()
@@ -163,14 +183,14 @@ def walk_up(request, job_id, tree_id, form=None, hazard=None, line_form=None):
     return render(request, "survey/walk_up.html", page(request, tree, "walk-up", rows=rows, **context))
 
 
-def _seen(answer, system):
+def _seen(answer: HazardAnswer, system: str) -> dict[str, Any]:
     height = f", {quantities.text(answer.height, 'length', system)} up" if answer.height is not None else ""
     return {"row": answer, "where": f"{answer.side}{height}".strip(", ")}
 
 
 @require_POST
 @permission("walkup.answer")
-def answer(request, job_id, tree_id, hazard):
+def answer(request: HttpRequest, job_id: int, tree_id: int, hazard: str) -> HttpResponse:
     """Keep what one person found of one hazard."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if hazard not in {row["hazard"].key for row in planner.walk_up(tree)}:
@@ -184,7 +204,7 @@ def answer(request, job_id, tree_id, hazard):
 
 
 @permission("plan.view")
-def hazard_photo(request, job_id, tree_id, pk):
+def hazard_photo(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> HttpResponse:
     """A hazard's photo, for the crew only."""
     row = get_object_or_404(jobs.tree_for(request.crew, job_id, tree_id).answers, pk=pk)
     if not row.photo:
@@ -194,7 +214,7 @@ def hazard_photo(request, job_id, tree_id, pk):
 
 @require_POST
 @permission("plan.change")
-def line_new(request, job_id, tree_id):
+def line_new(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Add a line of the crew's own to the list, or take one off."""
     jobs.tree_for(request.crew, job_id, tree_id)
     if request.POST.get("retire", "").isdigit():

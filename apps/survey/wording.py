@@ -1,6 +1,13 @@
 """What a finding of the walk-up closes or demands, in words."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from treecore.method import ways
+
+if TYPE_CHECKING:
+    from treecore.hazards import Hazard
 
 EFFECTS = {
     "drawn": "asks for it to be measured or drawn: what is only ticked is counted nowhere",
@@ -17,7 +24,7 @@ EFFECTS = {
 }
 
 
-def binds(hazard):
+def binds(hazard: Hazard) -> str:
     """What a hazard that is present does to the plan, whatever is said in reply; empty for a crew's own line."""
     said = [EFFECTS[e] for e in hazard.effects]
     closed = [ways()[key].name.lower() for key in hazard.closes]

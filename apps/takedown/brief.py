@@ -1,12 +1,19 @@
 """The takedown on the brief: the tree with its cuts numbered, the list to work from, the way up."""
 
+from __future__ import annotations
+
 import math
-from typing import NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from apps.takedown import picture, planner, wording
 from cantrel.drawing import compass, label
 from cantrel.limits import SHAPES, limit_said
 from treecore.errors import CoreError
+
+if TYPE_CHECKING:
+    from apps.jobs.models import Tree
+    from apps.takedown.models import TakedownPlan
+    from apps.takedown.planner import Row, Scene
 
 
 class Worked(NamedTuple):
@@ -17,7 +24,7 @@ class Worked(NamedTuple):
     rows: list | None
 
 
-def worked_picks(tree):
+def worked_picks(tree: Tree) -> Worked | None:
     """Work out the picks of a tree once for everything that is said of them; None without any."""
     plan = planner.plan_for(tree)
     if not plan.picks:
@@ -29,7 +36,7 @@ def worked_picks(tree):
     return Worked(plan, scene, planner.run(scene, plan.picks))
 
 
-def sheet(worked, system):
+def sheet(worked: Worked | None, system: str) -> dict[str, Any] | None:
     """A tree's picks as the crew reads them; None without any."""
     if worked is None or worked.scene is None:
         return None
@@ -43,7 +50,7 @@ def sheet(worked, system):
     }
 
 
-def _row(scene, number, row, system):
+def _row(scene: Scene, number: int, row: Row, system: str) -> dict[str, Any]:
     entry, piece = row.entry, row.step.piece if row.step else None
     held = row.held is not None
     shape, said = wording.verdict(row, system)
@@ -72,7 +79,7 @@ def _row(scene, number, row, system):
     }
 
 
-def _stands(scene, row, system):
+def _stands(scene: Scene, row: Row, system: str) -> str:
     """Where each person on the ground stands, as distance and compass from the stem."""
     site, found = scene.site, []
     for who in planner.people_of(scene, row)[0]:
@@ -82,18 +89,18 @@ def _stands(scene, row, system):
     return "; ".join(found)
 
 
-def _ties(entry, system):
+def _ties(entry: dict[str, Any], system: str) -> str:
     ties = [entry.get("tie_m", planner.USUAL["tie_m"])] + ([entry["second_tie_m"]] if entry.get("second_tie_m") else [])
     return " and ".join(label(t, "length", system) for t in ties)
 
 
-def _place(place, system):
+def _place(place: dict[str, Any], system: str) -> str:
     if not place:
         return ""
     return f"{place.get('tree') or place.get('member') or 'stem'}, {label(place['at_m'], 'length', system)}"
 
 
-def _climber(climber, system):
+def _climber(climber: dict[str, Any] | None, system: str) -> str:
     if not climber:
         return ""
     stands = f"{climber.get('stance_member') or 'stem'} {label(climber['stance_m'], 'length', system)}"
@@ -104,7 +111,7 @@ def _climber(climber, system):
     return f"{stands}; tied in {tied}{second}"
 
 
-def _landing(entry, system, held):
+def _landing(entry: dict[str, Any], system: str, held: bool) -> str:
     if entry.get("landing_m"):
         east, north = entry["landing_m"]
         sides = ((east, "east", "west"), (north, "north", "south"))
@@ -112,7 +119,7 @@ def _landing(entry, system, held):
     return "under its point" if held else "falls"
 
 
-def _access(scene, plan, system):
+def _access(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:
     worked = planner.access_of(scene, plan)
     if worked is None:
         return None
@@ -124,7 +131,7 @@ def _access(scene, plan, system):
     return {"way": planner.way_name(way), "place": place, "spurs": way.spurs, "bad": over} | said
 
 
-def blocking(tree, worked=None):
+def blocking(tree: Tree, worked: Worked | None = None) -> list[str]:
     """Why a takedown can't be signed: refused picks, and limits that are over or not known."""
     worked = worked or worked_picks(tree)
     if worked is None:
@@ -141,7 +148,7 @@ def blocking(tree, worked=None):
     return reasons + _way_up(scene, plan)
 
 
-def _way_up(scene, plan):
+def _way_up(scene: Scene, plan: TakedownPlan) -> list[str]:
     """What of the way up is over or not known, and a climber without any."""
     worked = planner.access_of(scene, plan)
     if worked is None:

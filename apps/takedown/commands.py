@@ -2,13 +2,23 @@
 is named by its id.
 """
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.takedown import planner
 from apps.takedown.forms import CutForm, PickForm, as_typed
 from cantrel.drawing import Unreadable, finite, metres, number, place, word
 from cantrel.forms import filled
 from cantrel.revisions import merged
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from django.http import QueryDict
+
+    from apps.takedown.planner import Scene
 
 DRAGS = ("tie", "cut", "point", "stance", "tie_in", "redirect", "second_in", "landing", "device", "faces")
 
@@ -20,12 +30,12 @@ class Gone(Exception):
 class Clash(Exception):
     """Fields of a pick that two people changed in different ways; the form that says so."""
 
-    def __init__(self, form):
+    def __init__(self, form: PickForm) -> None:
         super().__init__("two people changed the same field")
         self.form = form
 
 
-def whole(data, scene, base, system):
+def whole(data: QueryDict, scene: Scene, base: list[dict[str, Any]], system: str) -> QueryDict:
     """What a page sent, with the fields of its pick that nobody touched there as it showed them."""
     place = index_of(base, _named(data.get("pick") or data.get("picked", ""), base))
     if "changed" not in data or place is None:
@@ -33,7 +43,9 @@ def whole(data, scene, base, system):
     return filled(data, PickForm(units=system, choices=scene.choices, entry=base[place]))
 
 
-def changed(data, scene, stored, base, view, system):
+def changed(
+    data: QueryDict, scene: Scene, stored: list[dict[str, Any]], base: list[dict[str, Any]], view: float, system: str
+) -> tuple[Any, ...]:
     """Picks, the id of the picked one, from where it is scene, and whether its panel is drawn anew; a form where typing
     is refused.
 
@@ -68,19 +80,19 @@ def changed(data, scene, stored, base, view, system):
     return picks, picked, view, False
 
 
-def index_of(picks, name):
+def index_of(picks: list[dict[str, Any]], name: str) -> int | None:
     """Place of a pick in the order by its id; None where it is not."""
     return next((i for i, p in enumerate(picks) if p.get("id") == name), None)
 
 
-def _named(name, base):
+def _named(name: str, base: list[dict[str, Any]]) -> str:
     """Id of a pick; a number counts in the list as the page that was sent knew it."""
     if name.isdigit():
         return base[int(name)]["id"] if int(name) < len(base) else ""
     return name
 
 
-def _merged(form, before, now):
+def _merged(form: PickForm, before: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]:
     """A typed pick put together with what others changed of it meanwhile."""
     sent = form.taken()
     if before == now:
@@ -102,7 +114,9 @@ LOOKS = {
 }
 
 
-def _moved(scene, picks, base, picked, rest):
+def _moved(
+    scene: Scene, picks: list[dict[str, Any]], base: list[dict[str, Any]], picked: str, rest: str
+) -> tuple[list[dict[str, Any]], str]:
     """A pick taken to the place of another."""
     name, _, before = rest.partition(" ")
     i, j = index_of(picks, name), index_of(picks, before)
@@ -113,8 +127,8 @@ def _moved(scene, picks, base, picked, rest):
     return picks, name
 
 
-def _shifted(by):
-    def shift(scene, picks, base, picked, rest):
+def _shifted(by: int) -> Callable[..., Any]:
+    def shift(scene: Any, picks: Any, base: Any, picked: Any, rest: Any) -> Any:
         i = index_of(picks, rest)
         if i is None:
             msg = "This pick is no longer on the list."
@@ -126,7 +140,9 @@ def _shifted(by):
     return shift
 
 
-def _dropped(scene, picks, base, picked, rest):
+def _dropped(
+    scene: Scene, picks: list[dict[str, Any]], base: list[dict[str, Any]], picked: str, rest: str
+) -> tuple[list[dict[str, Any]], str]:
     """A pick taken off the list, unless somebody changed it since it was scene."""
     i, known = index_of(picks, rest), index_of(base, rest)
     if i is None:
@@ -139,7 +155,9 @@ def _dropped(scene, picks, base, picked, rest):
     return picks, left
 
 
-def _ordered(scene, picks, base, picked, rest):
+def _ordered(
+    scene: Scene, picks: list[dict[str, Any]], base: list[dict[str, Any]], picked: str, rest: str
+) -> tuple[list[dict[str, Any]], str]:
     """The second press takes the order that the first one showed; it is worked out again from the same picks."""
     if picks != list(base):
         msg = "The list changed since this order was shown: have it proposed again."
@@ -151,7 +169,9 @@ def _ordered(scene, picks, base, picked, rest):
 ORDERS = {"move": _moved, "up": _shifted(-1), "down": _shifted(1), "drop": _dropped, "take-order": _ordered}
 
 
-def _placed(data, scene, picks, view):
+def _placed(
+    data: QueryDict, scene: Scene, picks: list[dict[str, Any]], view: float
+) -> tuple[list[dict[str, Any]], str]:
     """A new pick where the tree was touched."""
     standing = planner.left_standing(scene, planner.run(scene, picks))
     member, at = planner.placed(scene, standing, view, *place(data))
@@ -159,7 +179,7 @@ def _placed(data, scene, picks, view):
     return picks, picks[-1]["id"]
 
 
-def _added(data, scene, picks, system):
+def _added(data: Any, scene: Any, picks: Any, system: str) -> Any:
     """A new pick of a typed cut; the form where it is refused."""
     form = CutForm(data, units=system, members=scene.choices["members"])
     if not form.is_valid():
@@ -172,7 +192,7 @@ def _added(data, scene, picks, system):
     return [*picks, new], new["id"]
 
 
-def _spot(data):
+def _spot(data: QueryDict) -> tuple[float, float]:
     """Where a handle was put, in metres; arrow keys move it by a quarter metre."""
     if "dx" not in data:
         return place(data)

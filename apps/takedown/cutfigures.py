@@ -1,18 +1,25 @@
 """The cut of a pick as figures: its notch and hinge, where it parts, what pushes it over or snaps it off."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
 from apps.takedown.planner import cut_of_pick
 from cantrel.quantities import estimate, text
 
+if TYPE_CHECKING:
+    from apps.takedown.planner import Row, Scene
 
-def rows(scene, row, system):
+
+def rows(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
     """Figures of a pick's cut; empty for one that has none of its own."""
-    cut = cut_of_pick(scene, row)
+    cut = cut_of_pick(scene, row.worked)
     found = []
 
-    def say(label, value, dimension):
+    def say(label: str, value: float, dimension: str):
         found.append({"label": label, "value": text(value, dimension, system), "raw": f"{value:.9g}"})
 
-    def spread(label, value, dimension):
+    def spread(label: str, value: float, dimension: str):
         parts = estimate(value, dimension, system)
         shown = f"{parts['value']} {parts['unit']} ({parts['spread']})"
         found.append({"label": label, "value": shown, "raw": f"{value.value:.9g}"})

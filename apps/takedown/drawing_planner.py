@@ -11,11 +11,11 @@ from dataclasses import dataclass
 
 from apps.takedown.planner import Entry, Row, Scene, climber_of, people_of
 from treecore.rigging.bending import split_along
-from treecore.rigging.climbing import pendulum_swing
+from treecore.rigging.climbing import Climber, pendulum_swing
 from treecore.rigging.swing import drop_circle, swept
 from treecore.takedown.climber import Aloft
 from treecore.takedown.members import Members, place_on, thickness
-from treecore.takedown.pick import Climber, hold_place, point_place, redirect_place, tie_place
+from treecore.takedown.pick import hold_place, point_place, redirect_place, tie_place
 from treecore.takedown.pick_result import HeldPick, Worked
 from treecore.takedown.pieces import Piece, Standing, whole
 from treecore.tree.shaping import seen
@@ -324,7 +324,7 @@ def ground_view(scene: Scene, row: Row | None) -> GroundView:
     )
 
 
-def _moves(row: Row | None, held: HeldPick | None) -> list[Flat]:
+def _moves(row: Row | None, held: HeldPick | None) -> list[tuple[float, ...]]:
     """Outline of the ground under the way of a piece, or where one that falls may come to, from the stem's foot."""
     if held:
         return list(swept(held.path).exterior.coords)

@@ -1,5 +1,9 @@
 """The forms of a pick, of a new cut, and of the way up; a pick's fields are those its entry declares."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import forms
 
 from apps.takedown.planner import TREE, listed
@@ -9,6 +13,11 @@ from cantrel.forms import BearingField, QuantityField, UnitsForm
 from cantrel.revisions import GONE
 from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry
 
+if TYPE_CHECKING:
+    from treecore.document.fields import Spec
+    from treecore.document.takedown import WoodEntry
+    from treecore.errors import NotSolvable, OutOfRange
+
 # Titles of the parts a pick's form is shown in; the first two stand open.
 TITLES = {
     "piece": "The piece", "rope": "Rope and device", "cut": "The cut", "redirect": "Led over, second high point",
@@ -17,7 +26,7 @@ TITLES = {
 }  # fmt: skip
 
 
-def _said(value):
+def _said(value: float) -> str:
     """A stored value of an entry in words."""
     if isinstance(value, dict):
         return ", ".join(f"{k} {_said(v)}" for k, v in value.items())
@@ -26,12 +35,12 @@ def _said(value):
     return f"{value:g}" if isinstance(value, float) else f"“{value}”" if isinstance(value, str) else str(value)
 
 
-def _on(place, member="member", tree="tree"):
+def _on(place: dict[str, Any], member: str = "member", tree: str = "tree") -> str:
     """A place's choice in a select: a limb's name, or another tree's."""
     return f"{TREE}{place[tree]}" if place.get(tree) else place.get(member, "")
 
 
-def _place(choice, at):
+def _place(choice: str, at: float) -> dict[str, Any]:
     """A place as the document writes it: on a member of this tree, or in another."""
     where = {"tree": choice.removeprefix(TREE)} if choice.startswith(TREE) else {"member": choice}
     return where | {"at_m": at}
@@ -40,7 +49,7 @@ def _place(choice, at):
 class Wood(Plain):
     """A place on wood: on what, how high or far out, and of the rigging point whether it is a natural fork."""
 
-    def __init__(self, key, spec, kind, default):
+    def __init__(self, key: str, spec: Spec, kind: type[WoodEntry], default: Any) -> None:
         self.key, self.spec = key, spec
         _, self.name, *more = spec.widget.split()
         empty = (
@@ -54,12 +63,12 @@ class Wood(Plain):
         if self.fork:
             self.fields[self.fork] = forms.BooleanField(required=False, label="A natural fork, no block")
 
-    def shown(self, value):
+    def shown(self, value: dict[str, Any] | None) -> dict[str, Any]:
         place = value or {}
         found = {self.on: _on(place), self.at: place.get("at_m")}
         return found | ({self.fork: place.get("fork", False)} if self.fork else {})
 
-    def taken(self, values, before):
+    def taken(self, values: dict[str, Any], before: dict[str, Any] | None) -> dict[str, Any] | None:
         if values[self.at] is None:
             return None
         old = {k: v for k, v in (before or {}).items() if k not in ("member", "tree", "at_m", "place_m")}
@@ -72,7 +81,7 @@ class OnTree(Plain):
 
     RENAMED = {"tie_m": "tie_in_m"}
 
-    def __init__(self, key, spec, kind, default):
+    def __init__(self, key: str, spec: Spec, kind: type[ClimberEntry], default: Any) -> None:
         self.key, self.spec = key, spec
         wanted = ("stance_member", "stance_m", "side_deg", "tie_m", "line_m", "based", "lanyard", "fallback")
         made = column_fields(ClimberEntry, *wanted, by_key=True)
@@ -88,7 +97,7 @@ class OnTree(Plain):
         )
         self.fields["fallback"] = named["fallback"]
 
-    def shown(self, value):
+    def shown(self, value: dict[str, Any] | None) -> dict[str, Any]:
         climber = value or {}
         second = climber.get("second") or {}
         return {
@@ -105,7 +114,7 @@ class OnTree(Plain):
             "fallback": climber.get("fallback", ""),
         }
 
-    def taken(self, values, before):
+    def taken(self, values: dict[str, Any], before: dict[str, Any] | None) -> dict[str, Any] | None:
         if values["stance_m"] is None:
             return None
         tie = _place(values["tie_on"], values["tie_in_m"])
@@ -135,13 +144,13 @@ class PickForm(EntryForm):
         "bridle": "second_tie_m",
     }  # fmt: skip
 
-    def offer(self, choices):
+    def offer(self, choices: dict[str, Any]) -> None:
         super().offer(choices)
         self.fields["stance_member"].choices = choices["members"]
         for name in ("point_on", "redirect_on", "far_on", "tie_on", "second_on"):
             self.fields[name].choices = choices["members"] + choices["trees"]
 
-    def clean(self):
+    def clean(self) -> dict[str, Any]:
         values = super().clean()
         if values.get("stance_m") is not None and values.get("tie_in_m") is None and "tie_in_m" not in self.errors:
             self.add_error("tie_in_m", "A climber on the tree is tied in: say where.")
@@ -150,14 +159,14 @@ class PickForm(EntryForm):
                 self._whole_place(values, list(part.fields))
         return values
 
-    def _whole_place(self, values, names):
+    def _whole_place(self, values: dict[str, Any], names: list[str]) -> None:
         said = [values.get(name) is not None for name in names]
         if any(said) and not all(said):
             other = names[said.index(False)]
             if other not in self.errors:
                 self.add_error(other, "A place has two numbers: say how far east and how far north.")
 
-    def clash(self, name, theirs, key):
+    def clash(self, name: str, theirs: float, key: str) -> None:
         """Say at a field what somebody else has put there since; what was typed stays."""
         said = _said(theirs) if theirs is not GONE else "nothing"
         at = name if name in self.fields else None
@@ -165,7 +174,7 @@ class PickForm(EntryForm):
             at, f"Somebody else changed {key.replace('_', ' ')} to {said} meanwhile. Save again to keep yours."
         )
 
-    def refuse(self, error):
+    def refuse(self, error: NotSolvable | OutOfRange) -> None:
         """Gear is named at its field; the rest where the core's name points."""
         at = self.core_names().get(error.field)
         if at and error.field not in self.aliases and error.field not in self.fields:
@@ -175,7 +184,7 @@ class PickForm(EntryForm):
         else:
             super().refuse(error)
 
-    def grouped(self):
+    def grouped(self) -> list[tuple[str, list[tuple[Any, ...]]]]:
         """Its fields by part, each with the field and the values of it that ask for it, empty for all."""
         found = {title: [] for title in TITLES}
         for part in self.parts.values():
@@ -192,7 +201,7 @@ class CutForm(UnitsForm):
 
     aliases = {"cut": "new_at_m", "pick": "new_at_m"}
 
-    def __init__(self, *args, members, **kwargs):
+    def __init__(self, *args: Any, members: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["new_member"].choices = members
 
@@ -203,14 +212,14 @@ class AccessForm(UnitsForm):
 
     aliases = {"at": "at_m", "line": "line_m", "fork": "at_m"}
 
-    def __init__(self, *args, members, **kwargs):
+    def __init__(self, *args: Any, members: list[tuple[str, str]], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["member"].choices = members
         for name, table in (("way", "ways"), ("anchor", "anchors")):
             self.fields[name].choices = listed(table)
 
 
-def as_typed(form, entry):
+def as_typed(form: PickForm, entry: dict[str, Any]) -> dict[str, Any]:
     """An entry as its untouched form writes it, so that two of them can be compared key by key."""
     shown = PickForm(units=form.units, choices=form.choices, entry=entry)
     data = {n: shown[n].value() for n in shown.fields}

@@ -1,5 +1,9 @@
 """The takedown of a tree: its picks in order, each as the document writes it."""
 
+from __future__ import annotations
+
+from typing import Any
+
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from simple_history.models import HistoricalRecords
@@ -15,5 +19,5 @@ class TakedownPlan(Revised):
     access = models.JSONField(default=dict, blank=True, encoder=DjangoJSONEncoder)
     history = HistoricalRecords()
 
-    def __str__(self):
+    def __str__(self) -> Any:
         return f"takedown of {self.tree_id}"

@@ -2,7 +2,10 @@
 above.
 """
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
 from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_view, whole_view
@@ -10,39 +13,49 @@ from apps.takedown.planner import USUAL, usual_view
 from cantrel.drawing import compass, fitted, label, spaced
 from cantrel.limits import PARTS, SHAPES
 
+if TYPE_CHECKING:
+    from collections.abc import Callable
 
-def _drawer(frame):
+    from apps.takedown.drawing_planner import ClimberSeen, HeldAbove, Rope
+    from apps.takedown.planner import Row, Scene
+    from cantrel.drawing import Frame
+    from treecore.site import Site
+    from treecore.takedown.order import Order
+    from treecore.takedown.pieces import Standing
+
+
+def _drawer(frame: Frame) -> Callable[..., Any]:
     """Places of a drawing in metres as places of the picture."""
     return lambda place: (frame.x(place[0]), frame.y(place[1]))
 
 
-def _wood(rows, frame):
+def _wood(rows: tuple[Any, ...], frame: Frame) -> list[dict[str, str]]:
     return [{"points": frame.points(w.corners), "style": w.style, "name": w.name} for w in rows]
 
 
-def _leaves(rows, frame):
+def _leaves(rows: tuple[Any, ...], frame: Frame) -> list[dict[str, Any]]:
     """Foliage as broad soft strokes."""
     at = _drawer(frame)
     return [{"line": (*at(r.ends[0]), *at(r.ends[1])), "wide": frame.size(r.wide), "off": r.off} for r in rows]
 
 
-def _line(places, at):
+def _line(places: tuple[Any, ...], at: Callable[..., Any]) -> str:
     return " ".join("{},{}".format(*at(place)) for place in places)
 
 
-def _ends(view):
+def _ends(view: float) -> dict[str, str]:
     """Which way is left and right for someone who faces a bearing."""
     turn = math.pi / 2.0
     return {"left": compass((view - turn) % math.tau), "right": compass((view + turn) % math.tau)}
 
 
-def _close(places):
+def _close(places: Any) -> Any:
     """A frame round the piece, its rope and the climber."""
     xs, zs = zip(*places, strict=True)
     return fitted(WIDTH, HEIGHT - 30, min(xs) - 1.2, max(xs) + 1.2, min(zs) - 1.2, max(zs) + 1.2, margin=20)
 
 
-def elevation(scene, row, view, system, start, near=False):
+def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing, near: bool = False) -> dict[str, Any]:
     """The tree as it stands at a pick, seen from a side; as it is left where there is none."""
     drawn = side_view(scene, row, view, start)
     frame = _close(drawn.near) if near and drawn.near else frame_for(scene.tree)
@@ -74,7 +87,7 @@ def elevation(scene, row, view, system, start, near=False):
 _TEXTS = ("force", "mass", "weak")  # labels of what is drawn without a handle
 
 
-def _knobs(shown):
+def _knobs(shown: dict[str, Any]) -> list[Any]:
     """Handles of the picture: name, label, place, side of its label."""
     climber, arrow = shown.get("climber") or {}, shown.get("arrow")
     weak = shown.get("weak")
@@ -93,7 +106,7 @@ def _knobs(shown):
     return [row for row in rows if row[2]]
 
 
-def _rigged(rope, at, system):
+def _rigged(rope: Rope, at: Callable[..., Any], system: str) -> dict[str, Any]:
     """Rope, point, and the way of the piece."""
     return {
         "tie": at(rope.tie),
@@ -116,11 +129,11 @@ def _rigged(rope, at, system):
 _ARROW = 74.0  # points on the picture for the force on the rigging point
 
 
-def _arrow(rope, at, system):
+def _arrow(rope: Rope, at: Callable[..., Any], system: str) -> dict[str, Any]:
     """The force on the rigging point as an arrow, and its parts along and across what carries it."""
     x, y = at(rope.point)
 
-    def end(share):
+    def end(share: Any) -> Any:
         return round(x + share[0] * _ARROW, 1), round(y - share[1] * _ARROW, 1)
 
     said = label(rope.force, "force", system)
@@ -129,7 +142,7 @@ def _arrow(rope, at, system):
     return {"from": (x, y), "to": end(rope.push), "corner": end(rope.corner), "text": said}
 
 
-def way_up(scene, access, system):
+def way_up(scene: Scene, access: dict[str, Any], system: str) -> dict[str, Any]:
     """The whole tree with the first line over its fork."""
     drawn = whole_view(scene, usual_view(scene.tree))
     frame = frame_for(scene.tree)
@@ -149,7 +162,7 @@ def way_up(scene, access, system):
     return shown | {"fork": (x, y), "line": line, "high": label(fork[1], "length", system)}
 
 
-def numbered(scene, rows, system):
+def numbered(scene: Scene, rows: list[Row], system: str) -> dict[str, Any]:
     """The whole tree with every cut at its place, numbered in order."""
     view = usual_view(scene.tree)
     drawn, (ends, places) = whole_view(scene, view), cuts_seen(scene, rows, view)
@@ -167,7 +180,7 @@ def numbered(scene, rows, system):
     } | _ends(view)
 
 
-def _climber(seen, at):
+def _climber(seen: ClimberSeen, at: Callable[..., Any]) -> dict[str, Any]:
     return {
         "stance": at(seen.stance),
         "tie": at(seen.tie),
@@ -178,7 +191,7 @@ def _climber(seen, at):
     }
 
 
-def above(scene, row, system):
+def above(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     """The ground under a pick: targets, the swept way or where a free piece may come to, rope, landing, notch."""
     site, drawn = scene.site, ground_view(scene, row)
     frame = _around(site, [*drawn.moves, *drawn.keep, *(place for _, place, _ in drawn.people)])
@@ -212,7 +225,7 @@ def above(scene, row, system):
 STAND = {"device": "at the device", "tag": "at the tag line"}
 
 
-def _around(site, places):
+def _around(site: Site, places: list[tuple[float, float]]) -> Frame:
     """A frame round the stem that shows all places and what stands near them."""
     far = max([5.0, *(max(abs(x - site.tree_x) / 1.2, abs(y - site.tree_y)) + 2.5 for x, y in places)])
     return fitted(
@@ -220,7 +233,7 @@ def _around(site, places):
     )
 
 
-def _from_above(held, at):
+def _from_above(held: HeldAbove, at: Callable[..., Any]) -> dict[str, Any]:
     """Rope, device, landing and the way the notch faces, from above."""
     return {
         "rope": _line(held.rope, at),
@@ -239,13 +252,13 @@ def _from_above(held, at):
     }
 
 
-def _middle(frame, outline):
+def _middle(frame: Frame, outline: tuple[Any, ...]) -> tuple[float, float] | None:
     xs, ys = zip(*outline, strict=True)
     x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
     return (x, y) if 24 < x < frame.width - 24 and 12 < y < frame.height - 12 else None
 
 
-def links(rows, system):
+def links(rows: tuple[Any, ...], system: str) -> list[dict[str, Any]]:
     """The chain of gear as bars in path order, the fullest marked."""
     fullest = max((r for r in rows if r.share is not None), key=lambda r: r.share, default=None)
     out = []
@@ -267,7 +280,7 @@ def links(rows, system):
     return out
 
 
-def listed(rows, orders, picked, system, words):
+def listed(rows: list[Row], orders: dict[int, Order], picked: int, system: str, words: Any) -> list[dict[str, Any]]:
     """The picks in order with what each weighs and its ruling."""
     out = []
     for i, row in enumerate(rows):

@@ -7,7 +7,7 @@ from collections import Counter
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
-from typing import Any, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import transaction
 
@@ -50,12 +50,27 @@ from treecore.takedown.weights import Correction
 from treecore.tree.body import TreeInput
 from treecore.verdict import Limit, Verdict
 
+if TYPE_CHECKING:
+    from collections.abc import Sequence
+
+    from apps.gear.models import GearItem
+    from apps.jobs.models import Tree
+    from treecore.estimate import Estimate
+    from treecore.rigging.friction import Device
+    from treecore.takedown.access import Access
+    from treecore.takedown.climber import Aloft
+    from treecore.takedown.order import Order
+    from treecore.takedown.peak_forces import Forces, Wraps
+    from treecore.takedown.pick import Method
+    from treecore.takedown.pick_result import FreePick, Shares
+    from treecore.takedown.proposing import Proposal
+
 Entry = dict[str, Any]
 MOST = 120
 TREE = "tree:"  # before another tree's name among the choices of a place
 
 
-def plan_for(tree):
+def plan_for(tree: Tree) -> TakedownPlan:
     """The tree's takedown; an empty one, not yet saved, if there is none."""
     known = tree._state.fields_cache
     row = known["takedown"] if "takedown" in known else TakedownPlan.objects.filter(tree=tree).first()
@@ -101,7 +116,7 @@ class Row(NamedTuple):
         return self.worked if isinstance(self.worked, HeldPick) else None
 
 
-def scene_of(tree):
+def scene_of(tree: Tree) -> Scene:
     """Members, site and gear store; read once for all picks."""
     entry, site = measured_entry(tree), site_entry(tree.job)
     core = tree_of(entry)[0]
@@ -115,12 +130,12 @@ def scene_of(tree):
     )
 
 
-def run(scene, picks):
+def run(scene: Scene, picks: list[dict[str, Any]]) -> list[Row]:
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
     steps = steps_of(picks, scene.tree, scene.site, scene.store, scene.others, date.today(), scene.found)
     return [
         Row(
-            entry=s.entry,
+            entry=dict(s.entry),
             before=s.before,
             after=s.after,
             corrected=s.corrected,
@@ -131,14 +146,14 @@ def run(scene, picks):
     ]
 
 
-def roles_used(tree):
+def roles_used(tree: Tree) -> set[str]:
     """What a list of picks asks of the crew: a climber, and somebody at the device."""
     picks = plan_for(tree).picks
     climbs = {"climb" for p in picks if p.get("climber")}
     return climbs | {"lower" for p in picks if p.get("method", USUAL["method"]) not in ("free", "toss")}
 
 
-def worst(rows):
+def worst(rows: list[Row]) -> int | None:
     """Number of the pick to name first: one that is refused, else the one whose limit rules them all; None without
     any.
     """
@@ -149,27 +164,28 @@ def worst(rows):
     return -max(ruled)[1] if ruled else None
 
 
-def orders(scene, rows):
+def orders(scene: Scene, rows: list[Row]) -> dict[int, Order]:
     """Rules of order that are not kept, by pick number."""
     good = [(i, r) for i, r in enumerate(rows) if r.step and r.pick]
-    found = order_rules(scene.members, tuple(r.step for _, r in good), tuple(r.pick for _, r in good))
+    steps_taken = tuple(r.step for _, r in good if r.step)
+    found = order_rules(scene.members, steps_taken, tuple(r.pick for _, r in good if r.pick))
     return {good[o.number - 1][0]: o for o in reversed(found)}
 
 
-def chain_of(row):
+def chain_of(row: Row) -> tuple[Any, ...]:
     """The chain of gear of a pick worked out."""
     return chain(row.worked, date.today()) if row.worked else ()
 
 
-def changes_of(scene, row):
+def changes_of(scene: Scene, row: Row) -> tuple[Any, ...]:
     """Small changes of a pick and what each does."""
-    if not row.worked:
+    if row.worked is None or row.step is None:
         return ()
-    return changes(scene.members, row.step, row.pick, scene.site, date.today())
+    return changes(scene.members, row.step, row.worked.pick, scene.site, date.today())
 
 
 @transaction.atomic
-def keep(plan, picks):
+def keep(plan: TakedownPlan, picks: list[dict[str, Any]]) -> TakedownPlan:
     """Save the picks; unchanged ones leave no step for undo."""
     before = TakedownPlan.objects.filter(pk=plan.pk).first()
     plan.picks = with_ids(picks)
@@ -179,7 +195,7 @@ def keep(plan, picks):
     return plan
 
 
-def with_ids(picks):
+def with_ids(picks: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """Picks, each under an id of its own; those that have one keep it."""
     taken, found = set(), []
     for pick in picks:
@@ -190,7 +206,7 @@ def with_ids(picks):
     return found
 
 
-def known_picks(plan, revision):
+def known_picks(plan: TakedownPlan, revision: str) -> list[dict[str, Any]] | None:
     """Picks as a page of that revision knew them; None where nobody knows that revision."""
     was = plan.as_of(revision) if plan.pk else None
     if was is None:
@@ -198,7 +214,7 @@ def known_picks(plan, revision):
     return was.picks
 
 
-def step_back(plan, revision, forth=False):
+def step_back(plan: TakedownPlan, revision: Any, forth: bool = False) -> str:
     """Take back the last change of the plan, or bring it back; why not, in words, or nothing."""
     return steps.of_revision("takedown", plan.tree, plan, revision, forth)
 
@@ -211,7 +227,7 @@ steps.register(
 )
 
 
-def new_pick(scene, picks, member, at):
+def new_pick(scene: Scene, picks: list[Any], member: str, at: float) -> dict[str, Any]:
     """A pick of a cut, with the usual values and what of the last pick carries over."""
     if len(picks) >= MOST:
         raise NotSolvable(what="pick", why=f"a takedown has up to {MOST} picks")
@@ -227,16 +243,16 @@ def new_pick(scene, picks, member, at):
     return {**USUAL, "id": new_id("p"), "member": member, "at_m": at, "method": "free", **kept}
 
 
-def with_usual_point(scene, entry):
+def with_usual_point(scene: Scene, entry: dict[str, Any]) -> dict[str, Any]:
     """A pick that is held by a line, with a usual rigging point to drag from where it has none."""
-    way = methods().get(entry.get("method", USUAL["method"]))
+    way = methods().get(str(entry.get("method", USUAL["method"])))
     if way is None or way.lines == 0 or entry.get("point"):
         return entry
     place = usual_point(scene.members, cut_of(entry), way)
     return entry | ({"point": {"member": place.member, "at_m": place.at}} if place else {})
 
 
-def _first_gear(scene):
+def _first_gear(scene: Scene) -> dict[str, str]:
     """The first item of each part of the path that may be used today."""
     found = {}
     for item in scene.store.values():
@@ -249,13 +265,13 @@ def _first_gear(scene):
     return found
 
 
-def placed(scene, standing, view, x, z):
+def placed(scene: Scene, standing: Standing, view: float, x: float, z: float) -> tuple[str, float]:
     """Member and place of a touch on the picture."""
     row, along = aimed(scene.members, standing, view, x, z)
     return scene.members.names[row], along
 
 
-def dragged(scene, row, handle, view, x, z):
+def dragged(scene: Scene, row: Row, handle: str, view: float, x: float, z: float) -> dict[str, Any]:
     """What dragging a handle of the picture to a place means for a pick's entry."""
     members, entry = scene.members, row.entry
     if handle == "tie" and row.step:
@@ -285,7 +301,7 @@ def dragged(scene, row, handle, view, x, z):
     return _dragged_above(scene, row, handle, x, z)
 
 
-def _dragged_above(scene, row, handle, x, y):
+def _dragged_above(scene: Scene, row: Row, handle: str, x: float, y: float) -> dict[str, Any]:
     """What dragging a handle of the picture from above means: east and north of the site's origin [m]."""
     site, step = scene.site, row.step
     east, north = x - site.tree_x, y - site.tree_y
@@ -300,10 +316,10 @@ def _dragged_above(scene, row, handle, x, y):
     return {}
 
 
-def proposal(scene, picks):
+def proposal(scene: Scene, picks: list[dict[str, Any]]) -> Proposal:
     """An order that is nowhere worse than the one there is, with what moves and why."""
 
-    def judged(order):
+    def judged(order: Sequence[int]) -> Score:
         rows = run(scene, [picks[i] for i in order])
         count = Counter("refused" if r.error else r.ruling.verdict if r.ruling else "" for r in rows)
         return Score(
@@ -317,7 +333,7 @@ def proposal(scene, picks):
     return proposed(scene.members, [cut_of(p) for p in picks], judged)
 
 
-def _choices(scene):
+def _choices(scene: Scene) -> dict[str, Any]:
     by_role = {
         f"gear {' '.join(kinds)}": [
             ("", "none"),
@@ -342,37 +358,37 @@ def _choices(scene):
     }
 
 
-def listed(what):
+def listed(what: str) -> list[tuple[str, str]]:
     """Choices that are the same everywhere: beds, ways up, anchors of a first line."""
     return list({"beds": BEDS, "ways": WAYS, "anchors": ANCHORS, "away": AWAY}[what].items())
 
 
-def method(key):
+def method(key: str) -> Method:
     """A method's row: when it fits and what goes wrong."""
     return methods()[key]
 
 
-def usual_view(tree):
+def usual_view(tree: Tree | TreeInput) -> float:
     """Bearing from which the lean is scene in full [rad]."""
     return (tree.lean_azimuth - math.pi / 2.0) % math.tau
 
 
-def whole_tree(scene):
+def whole_tree(scene: Any) -> Any:
     """The tree before anything is cut."""
     return whole(scene.members)
 
 
-def left_standing(scene, rows):
+def left_standing(scene: Scene, rows: list[Row]) -> Standing:
     """What stands after the last pick."""
     return rows[-1].after if rows else whole(scene.members)
 
 
-def standing_mass(scene, rows):
+def standing_mass(scene: Scene, rows: list[Row]) -> float:
     """Mass of what stands after the last pick [kg]."""
     return left_over(scene.members, left_standing(scene, rows))
 
 
-def entries(tree):
+def entries(tree: Tree) -> tuple[Any, ...]:
     """The document's takedown of a tree, empty without one, and the gear it names."""
     plan = plan_for(tree)
     picks = plan.picks
@@ -383,7 +399,7 @@ def entries(tree):
 
 
 @tells_of_use
-def planned_with(row):
+def planned_with(row: GearItem) -> str:
     """The takedown that names an item of gear, in words; empty without one."""
     for plan in TakedownPlan.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
         if any(row.name in (p.get(role) for role in ROLES) for p in plan.picks):
@@ -392,27 +408,27 @@ def planned_with(row):
 
 
 @transaction.atomic
-def import_entries(tree, takedown):
+def import_entries(tree: Tree, takedown: dict[str, Any]) -> None:
     """Keep the takedown of a document's tree."""
     TakedownPlan.objects.create(tree=tree, picks=with_ids(takedown["picks"]), access=takedown.get("access") or {})
 
 
-def shares(worked):
+def shares(worked: FreePick | HeldPick) -> Shares | None:
     """Both ties of a piece that has two, or None."""
     return two_ties(worked.piece, worked.pick)
 
 
-def energy(worked):
+def energy(worked: FreePick) -> float:
     """Energy of a piece at the ground [J]."""
     return fall_energy(worked.piece)
 
 
-def spread(worked):
+def spread(worked: FreePick) -> float:
     """How far a freely falling piece may come to from under its balance [m]."""
     return drop_reach(worked.piece.reach, worked.piece.cg[2])
 
 
-def people_of(scene, row):
+def people_of(scene: Scene, row: Row) -> tuple[Any, ...]:
     """Where people on the ground stand at a pick worked out, and the ground they keep off: strips
     of its tight ropes.
     """
@@ -422,20 +438,22 @@ def people_of(scene, row):
     return stands_of(members, worked, site), [recoil_of(leg) for leg in legs_of(members, worked, site)]
 
 
-def climber_of(scene, row):
+def climber_of(scene: Scene, row: Row) -> Aloft | None:
     """The climber of a pick worked out, or None without one whose places stand."""
     return aloft(scene.members, row.worked, scene.site) if row.worked else None
 
 
-def ground_force(worked):
+def ground_force(worked: FreePick) -> Estimate:
     """Mean force on the ground or its bed under a piece that falls [N]."""
     return on_ground(worked.piece, worked.pick)
 
 
-def other_point(scene, row):
+def other_point(scene: Scene, row: Row) -> Forces | None:
     """The same pick over a fork instead of its block, or the other way round: its forces, or None."""
-    pick = row.pick
-    turned = replace(pick, point=replace(pick.point, fork=not pick.point.fork))
+    if row.held is None or row.step is None:
+        return None
+    on = row.held.pick.on
+    turned = replace(row.held.pick, point=replace(on, fork=not on.fork))
     try:
         other = work(scene.members, row.step, turned, scene.site, swing=False)  # shown without intervals
     except CoreError:
@@ -443,9 +461,9 @@ def other_point(scene, row):
     return other.forces if isinstance(other, HeldPick) else None
 
 
-def wraps_table(row):
+def wraps_table(held: HeldPick) -> list[tuple[Device, Wraps]]:
     """Wraps to hold, let run and lock off on every device: its row, the wraps."""
-    forces, pick = row.worked.forces, row.pick
+    forces, pick = held.forces, held.pick
     own = friction_of(pick)
     return [
         (d, wraps_on(forces.peaks, forces.tension_ratio, d, own if d.key == pick.device else None))
@@ -453,30 +471,30 @@ def wraps_table(row):
     ]
 
 
-def settings_named():
+def settings_named() -> list[tuple[int, str]]:
     """Settings of devices that hold by their setting: number and name."""
     return [(s.number, s.name) for d in devices().values() for s in d.settings]
 
 
-def axial_stiffness_of(rope):
+def axial_stiffness_of(rope: Item | None) -> Estimate:
     """Modulus of a pick's rope, or of one nobody chose."""
     return rope.stiffness.axial_stiffness if rope else stiffness_of("", None, None).axial_stiffness
 
 
-def turns_taken(pick):
+def turns_taken(pick: Pick) -> str:
     """Wraps on a pick's device, or the name of its setting."""
     device = devices()[pick.device]
     named = {s.number: s.name for s in device.settings}
     return named[pick.setting].lower() if named else f"{pick.wraps:g}"
 
 
-def friction_used(row):
+def friction_used(pick: Pick) -> tuple[Estimate, int]:
     """Friction of rope on the pick's device, and how many readings of the crew stand behind it."""
-    item = row.pick.gear.get("device")
-    return friction_of(row.pick), len(item.readings) if item else 0
+    item = pick.gear.get("device")
+    return friction_of(pick), len(item.readings) if item else 0
 
 
-def access_of(scene, plan):
+def access_of(scene: Scene, plan: TakedownPlan) -> tuple[Any, ...] | None:
     """The way up as the core takes it, its limits and the load on its fork; None where nobody said."""
     way = way_up_of(plan.access)
     if way is None:
@@ -484,12 +502,12 @@ def access_of(scene, plan):
     return way, access_limits(scene.members, way), fork_load(way)
 
 
-def way_name(way):
+def way_name(way: Access) -> str:
     """A way up in words, with its anchor."""
     return WAYS[way.way] + (f", {ANCHORS[way.anchor]}" if way.way == "throw" else "")
 
 
-def cut_name(key):
+def cut_name(key: str) -> str:
     """Name of a cut."""
     return cut_types()[key].name
 
@@ -503,20 +521,20 @@ class CutFigures(NamedTuple):
     step: object
 
 
-def cut_of_pick(scene, row):
+def cut_of_pick(scene: Scene, worked: Worked) -> CutFigures:
     """A pick's cut worked out."""
-    pick, piece, members = row.pick, row.step.piece, scene.members
+    pick, piece, members = worked.pick, worked.piece, scene.members
     hinge = hinge_aloft(members, piece, pick)
     return CutFigures(
         turns=pick.cut.parts(piece.slope),
         aside=pick.cut.aside() if hinge else 0.0,
         hinge=hinge,
-        step=step_aloft(members, row.worked) if row.worked else None,
+        step=step_aloft(members, worked),
     )
 
 
 @transaction.atomic
-def keep_access(scene, plan, values, revision):
+def keep_access(scene: Scene, plan: TakedownPlan, values: dict[str, Any], revision: str) -> dict[str, Any]:
     """Save the way up once the core takes it, put together with what others saved; conflicts by key, nothing saved
     then.
     """
@@ -528,7 +546,9 @@ def keep_access(scene, plan, values, revision):
     found = merged(base.access if base else {}, row.access, entry)
     if found.conflicts:
         return {key: clash_text(clash.theirs) for key, clash in found.conflicts.items()}
-    access_limits(scene.members, way_up_of(found.values))
+    way = way_up_of(found.values)
+    if way is not None:
+        access_limits(scene.members, way)
     with steps.recorded("takedown", row.tree, "way up changed"):
         row.access = found.values
         row.save()

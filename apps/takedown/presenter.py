@@ -1,13 +1,24 @@
 """What the takedown bench shows: the picks in order, one pick in words and figures, and the way up."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.takedown import cutfigures, picture, planner, wording
 from cantrel import quantities
 from cantrel.limits import limit_said
 
+if TYPE_CHECKING:
+    from apps.takedown.models import TakedownPlan
+    from apps.takedown.planner import Row, Scene
+    from treecore.takedown.peak_forces import Forces
+    from treecore.takedown.pick_result import HeldPick
 
-def shown(scene, picks, name, view, system, near=False):
+
+def shown(
+    scene: Scene, picks: list[dict[str, Any]], name: str, view: float, system: str, near: bool = False
+) -> dict[str, Any]:
     """Everything the bench shows of the picks, the one of that id in full."""
     rows = planner.run(scene, picks)
     picked = next((i for i, pick in enumerate(picks) if pick.get("id") == name), -1)
@@ -38,7 +49,7 @@ def shown(scene, picks, name, view, system, near=False):
     return found
 
 
-def _of_pick(scene, row, system):
+def _of_pick(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     """One pick in words and figures."""
     if row.error:
         return {"broken": f"Pick refused: {wording.refused(row.error, system)}"}
@@ -72,10 +83,10 @@ def _of_pick(scene, row, system):
     }
 
 
-def _forces(scene, row, f, system):
+def _forces(scene: Scene, row: Row, f: Forces, system: str) -> dict[str, Any]:
     pick = row.pick
 
-    def kn(value):
+    def kn(value: Any) -> Any:
         return quantities.text(value, "force", system) if value is not None else ""
 
     taken, force = f.taken(pick.pretension), f.anchor
@@ -100,13 +111,13 @@ def _forces(scene, row, f, system):
         "wood": _wood(f, system),
         "course": wording.course(f.course, pick.held, system) if f.course else "",
         "stiffness": wording.stiffness(pick.gear.get("rope"), f.known, system),
-        "friction": wording.friction(*planner.friction_used(row)),
+        "friction": wording.friction(*planner.friction_used(pick)),
         "devices": _devices(row),
         "ways": _over(scene, row, system),
     }
 
 
-def _schools(f, system):
+def _schools(f: Forces, system: str) -> list[dict[str, Any]]:
     """Peaks by every school, the motion first; the one that counts is marked."""
     rows = [
         ("By its motion on the rope", f.peaks.motion, "motion"),
@@ -130,7 +141,7 @@ def _schools(f, system):
     ]
 
 
-def _wood(f, system):
+def _wood(f: Forces, system: str) -> dict[str, Any]:
     """What carries the point: where it is stressed most, and how much it is bent, turned and leans on its roots."""
     if f.wood is None:
         return None
@@ -143,7 +154,7 @@ def _wood(f, system):
     }
 
 
-def _devices(row):
+def _devices(row: Row) -> list[dict[str, Any]]:
     """Wraps on every device, the one in use marked."""
     return [
         {
@@ -153,11 +164,11 @@ def _devices(row):
             "base": "" if d.settings else f"{d.base.value:g}",
             "wraps": wording.wraps(w),
         }
-        for d, w in planner.wraps_table(row)
+        for d, w in planner.wraps_table(row.held)
     ]
 
 
-def _over(scene, row, system):
+def _over(scene: Scene, row: Row, system: str) -> list[dict[str, Any]]:
     """What the point carries over a block and over a fork, still and at the peak."""
     own, other = row.held.forces, planner.other_point(scene, row)
     both = [(row.pick.point.fork, own)] + ([(not row.pick.point.fork, other)] if other else [])
@@ -175,7 +186,7 @@ def _over(scene, row, system):
     ]
 
 
-def _besides(scene, row, system):
+def _besides(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
     """Second tie, free fall, the line beside and the climber as facts: label and value."""
     found, worked, pick = [], row.worked, row.pick
     shares = planner.shares(worked)
@@ -209,7 +220,7 @@ def _besides(scene, row, system):
     ]
 
 
-def _climber(scene, row):
+def _climber(scene: Scene, row: Row) -> list[tuple[str, float, str]]:
     found = planner.climber_of(scene, row)
     if found is None:
         return []
@@ -223,7 +234,7 @@ def _climber(scene, row):
     return facts + ([("Load on the second tie-in", found.loads[1], "force")] if found.loads else [])
 
 
-def _way(held, system):
+def _way(held: HeldPick, system: str) -> dict[str, Any]:
     path = held.path
     heavy = {"tip": "tips go down", "butt": "butt goes down", "level": "hangs about level"}[path.heavy]
     return {
@@ -238,7 +249,7 @@ def _way(held, system):
     }
 
 
-def way_up(scene, plan, system):
+def way_up(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:
     worked = planner.access_of(scene, plan)
     drawing = {"drawing": picture.way_up(scene, plan.access, system)}
     if worked is None:

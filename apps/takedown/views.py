@@ -1,6 +1,9 @@
 """The takedown bench: cuts placed on the tree, picks in order, one pick worked out whole."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.db import transaction
@@ -20,22 +23,29 @@ from cantrel.forms import rebased
 from cantrel.steps import page
 from treecore.errors import CoreError
 
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse, QueryDict
+
+    from apps.jobs.models import Tree
+    from apps.takedown.models import TakedownPlan
+    from apps.takedown.planner import Scene
+
 FRAGMENTS = ("elevation", "above", "ruling", "forces", "list")
 
 
-def _view(data, tree):
+def _view(data: QueryDict, tree: Tree) -> float:
     text = data.get("view", "")
     return math.radians(int(text) % 360) if text.lstrip("-").isdigit() else planner.usual_view(tree)
 
 
-def _panel(scene, picks, name, system):
+def _panel(scene: Scene, picks: list[dict[str, Any]], name: str, system: str) -> PickForm:
     """The form of the pick of that id; None without one."""
     place = index_of(picks, name)
     return None if place is None else PickForm(units=system, choices=scene.choices, entry=picks[place])
 
 
 @permission("plan.view", "plan.change")
-def takedown(request, job_id, tree_id):
+def takedown(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The takedown bench; a POST previews or saves and answers with what changed."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if request.method == "POST":
@@ -55,14 +65,14 @@ def takedown(request, job_id, tree_id):
     return render(request, "takedown/takedown.html", page(request, tree, "takedown", **context))
 
 
-def _asked(text, picks):
+def _asked(text: str, picks: list[dict[str, Any]]) -> str:
     """Id of the pick an address asks for: by its id, by its number in the list, else the first."""
     if text.isdigit() and picks:
         return picks[min(max(int(text) - 1, 0), len(picks) - 1)]["id"]
     return text if index_of(picks, text) is not None else picks[0]["id"] if picks else ""
 
 
-def _posted(request, tree):
+def _posted(request: HttpRequest, tree: Tree) -> HttpResponse:
     """Answer a change; a save holds the database from reading to writing, so that no other comes between."""
     if request.POST.get("save") != "1":
         return _answer(request, tree, planner.plan_for(tree))
@@ -70,11 +80,11 @@ def _posted(request, tree):
         return _answer(request, tree, planner.plan_for(tree))
 
 
-def _refusal(text):
+def _refusal(text: str) -> HttpResponse:
     return JsonResponse({"errors": {"__all__": [text]}, "fragments": {}})
 
 
-def _answer(request, tree, plan):
+def _answer(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> HttpResponse:
     data, system = request.POST, request.units
     base = planner.known_picks(plan, data.get("revision"))
     if base is None:
@@ -96,7 +106,17 @@ def _answer(request, tree, plan):
     return _changed(data, system, plan, scene, base, *found)
 
 
-def _changed(data, system, plan, scene, base, picks, name, view, panel):
+def _changed(
+    data: QueryDict,
+    system: str,
+    plan: TakedownPlan,
+    scene: Scene,
+    base: list[dict[str, Any]],
+    picks: list[dict[str, Any]],
+    name: str,
+    view: float,
+    panel: bool,
+) -> HttpResponse:
     """The answer to a change that was taken: drawings, numbers, the panel where it is drawn anew,
     and what was saved.
     """
@@ -132,11 +152,11 @@ def _changed(data, system, plan, scene, base, picks, name, view, panel):
     )
 
 
-def _panel_html(form, picked):
+def _panel_html(form: PickForm, picked: int) -> str:
     return render_to_string("takedown/_panel.html", {"groups": form.grouped() if form else [], "picked": picked})
 
 
-def _clashed(form, scene, plan, base, system):
+def _clashed(form: PickForm, scene: Scene, plan: TakedownPlan, base: list[dict[str, Any]], system: str) -> HttpResponse:
     """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is
     saved.
     """
@@ -154,14 +174,16 @@ def _clashed(form, scene, plan, base, system):
     )
 
 
-def _understood(data, scene, system):
+def _understood(data: QueryDict, scene: Scene, system: str) -> dict[str, str]:
     """What was made of what was typed with units, commas or fractions."""
     if "at_m" not in data:
         return {}
     return PickForm(data, units=system, choices=scene.choices).understood()
 
 
-def _typed(picks, name, data, system, choices):
+def _typed(
+    picks: list[dict[str, Any]], name: str, data: QueryDict, system: str, choices: dict[str, Any]
+) -> dict[str, Any]:
     """Values of the fields a drag has changed, as a person would type them."""
     place = index_of(picks, name)
     if place is None:
@@ -182,7 +204,7 @@ DRAGGED = (
 
 
 @permission("plan.view", "plan.change")
-def access(request, job_id, tree_id):
+def access(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The way up and down: the first line over its fork, and what it has to stand."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan, writes = planner.plan_for(tree), allowed(request.user, "plan.change")
@@ -206,7 +228,7 @@ def access(request, job_id, tree_id):
 
 @require_POST
 @permission("plan.change")
-def undo(request, job_id, tree_id):
+def undo(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Take back the last change of the takedown, or bring it back."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     with transaction.atomic():

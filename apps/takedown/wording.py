@@ -1,11 +1,26 @@
 """Methods and changes of a takedown in words."""
 
+from __future__ import annotations
+
 import math
+from typing import TYPE_CHECKING, Any
 
 from apps.takedown.planner import axial_stiffness_of, method
 from cantrel.limits import SHAPES, limit_said
 from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
+
+if TYPE_CHECKING:
+    from apps.takedown.planner import Row
+    from treecore.errors import NotSolvable, OutOfRange
+    from treecore.estimate import Estimate
+    from treecore.rigging.bending import AnchorStress
+    from treecore.rigging.gear import Item
+    from treecore.takedown.aiming import Change
+    from treecore.takedown.order import Order
+    from treecore.takedown.peak_forces import Course, Wraps
+    from treecore.takedown.proposing import Proposal
+    from treecore.takedown.weights import Correction
 
 ORDERS = {
     "dead_first": "dead wood first: {} still hangs", "limbs_on_stem": "{} limbs are still on this length of stem",
@@ -26,7 +41,7 @@ CAUTIONS = (
 )
 
 
-def verdict(row, system):
+def verdict(row: Row, system: str) -> tuple[str, str]:
     """Shape of a pick's verdict, and what rules it in a few words, empty within limits."""
     if row.error:
         return "over", refused(row.error, system)
@@ -35,12 +50,12 @@ def verdict(row, system):
     return SHAPES[row.ruling.verdict], limit_said(row.ruling, system)["name"]
 
 
-def worst_first(limits, system):
+def worst_first(limits: tuple[Any, ...], system: str) -> list[dict[str, str]]:
     """Limits in words, in the order they are named."""
     return [limit_said(x, system) for x in sorted(limits, key=lambda x: x.order, reverse=True)]
 
 
-def worst(number, rows, system):
+def worst(number: int, rows: list[Row], system: str) -> dict[str, Any]:
     """The pick that rules the whole list, in words: one that is refused before any limit; None
     where nothing is held.
     """
@@ -59,14 +74,14 @@ def worst(number, rows, system):
     return said | {"number": number + 1, "n": number, "id": row.entry.get("id", "")}
 
 
-def bends_at(anchor, system):
+def bends_at(anchor: AnchorStress, system: str) -> str:
     """Where the wood under a rigging point is stressed most."""
     if anchor.why.startswith("union") or not anchor.height:
         return anchor.why or "at the ground"
     return text(anchor.height, "length", system) + " up"
 
 
-def wraps(row):
+def wraps(row: Wraps) -> dict[str, str]:
     """Wraps that hold, let run and lock off; what the device can't is said."""
     return {
         name: f"{value:.1f}" if math.isfinite(value) else "it can’t"
@@ -74,7 +89,7 @@ def wraps(row):
     }
 
 
-def course(row, held, system):
+def course(row: Course, held: str, system: str) -> str:
     """What comes of the motion, in a sentence."""
     run = text(row.run.value, "length", system)
     if held == "lock":
@@ -98,20 +113,20 @@ KNOWN = {
 }
 
 
-def stiffness(rope, known, system):
+def stiffness(rope: Item | None, known: str, system: str) -> str:
     """Modulus of the rope with its interval, and how it is known."""
     shown = axial_stiffness_of(rope)
     parts = estimate(shown, "force", system)
     return f"{parts['value']} {parts['unit']} ({parts['spread']}), {KNOWN[known]}"
 
 
-def friction(used, readings):
+def friction(used: Estimate, readings: int) -> str:
     """Friction of rope on the device, and whether the crew measured it."""
     said = f"{used.value:.2f} ({used.low:.2f} to {used.high:.2f})"
     return f"{said}, measured: {readings} reading{'s' if readings != 1 else ''}" if readings else f"{said}, assumed"
 
 
-def corrected(by):
+def corrected(by: Correction) -> str:
     """What pieces weighed before this one make of its weight; empty where none were."""
     if not by.weighed:
         return ""
@@ -124,22 +139,22 @@ def corrected(by):
     return f"{pieces}: {', '.join(shares)}." if shares else f"{pieces}: as the model had it."
 
 
-def refused(error, system):
+def refused(error: NotSolvable | OutOfRange, system: str) -> str:
     """Why a pick can't be worked out."""
     return explain(error, system)
 
 
-def method_name(key):
+def method_name(key: str) -> str:
     """Name of a method."""
     return method(key).name
 
 
-def order(row):
+def order(row: Order) -> str:
     """A rule of order that is not kept."""
     return ORDERS[row.rule].format(row.what)
 
 
-def change(row, system):
+def change(row: Change, system: str) -> dict[str, Any]:
     """A small change of a pick and what it does to the peak."""
     dimension = "count" if row.key == "wraps" else "length"
     plural = "s" if row.key == "wraps" and row.amount != 1.0 else ""
@@ -164,7 +179,7 @@ FAULTS = (
 )
 
 
-def proposal(found, listed):
+def proposal(found: Proposal, listed: list[dict[str, Any]]) -> dict[str, Any]:
     """A proposed order: what moves and why, and what it mends."""
     if not found.moves:
         faults = (

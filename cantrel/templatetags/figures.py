@@ -2,6 +2,10 @@
 drag asks for forty.
 """
 
+from __future__ import annotations
+
+from typing import Any
+
 from django import template
 from django.utils.html import escape, format_html
 from django.utils.safestring import mark_safe
@@ -20,7 +24,7 @@ LEAVES = '<circle class="leaves" r="1" transform="{}"/>'
 
 
 @register.simple_tag
-def limbs(rows, act, bench):
+def limbs(rows: list[dict[str, Any]], act: str, bench: bool | str) -> str:
     """Limbs of an elevation as polygons; on a bench they can be pressed. A tree has up to some hundreds of them."""
     out = []
     for row in rows:
@@ -34,7 +38,7 @@ def limbs(rows, act, bench):
 
 
 @register.simple_tag
-def weights(assumed, measured):
+def weights(assumed: list[dict[str, Any]], measured: list[dict[str, Any]]) -> str:
     """Masses written at the limbs they belong to."""
     parts = [
         f'<text class="weight guess" x="{r["tip"][0]}" y="{r["tip"][1]}" dx="4" dy="4">{escape(r["tag"])}</text>'
@@ -50,7 +54,7 @@ def weights(assumed, measured):
 
 
 @register.simple_tag
-def figure(row):
+def figure(row: dict[str, Any]) -> str:
     """A figure: label, value, unit, interval and kind, and behind it the formula with this case's values."""
     kind = f"{row['spread']} · {row['kind']}" if row["spread"] else row["kind"]
     widest = f". Widened most by: {row['widest']}" if row["widest"] and row["spread"] else ""

@@ -27,8 +27,13 @@ def files():
 
 
 def imported(path):
-    """Modules a file imports, whole and what is taken from them."""
-    for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
+    """Modules a file imports, whole and what is taken from them; what only its types name is left out."""
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    typed = [n for n in tree.body if isinstance(n, ast.If) and ast.unparse(n.test) == "TYPE_CHECKING"]
+    left_out = {id(node) for block in typed for node in ast.walk(block)}
+    for node in ast.walk(tree):
+        if id(node) in left_out:
+            continue
         if isinstance(node, ast.Import):
             yield from (a.name for a in node.names)
         elif isinstance(node, ast.ImportFrom) and node.module:

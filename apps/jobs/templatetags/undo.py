@@ -1,9 +1,19 @@
 """The undo of a page: what would be taken back or brought back next, and where to ask for it."""
 
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
 from django import template
 from django.urls import reverse
 
 from apps.crews import steps
+
+if TYPE_CHECKING:
+    from django.template import Context
+
+    from apps.crews.models import Crew
+    from apps.jobs.models import Job, Tree
 
 register = template.Library()
 
@@ -11,7 +21,7 @@ ROUTES = {"body": "undo-body", "walk": "undo-walk", "record": "undo-record"}
 
 
 @register.inclusion_tag("jobs/_undo.html", takes_context=True)
-def undo(context, scope, owner):
+def undo(context: Context, scope: str, owner: Crew | Job | Tree) -> dict[str, Any]:
     """Buttons for a scope of a job, a tree or a crew."""
     kind = owner._meta.model_name
     if kind == "tree":

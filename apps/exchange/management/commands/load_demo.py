@@ -1,6 +1,9 @@
 """Load the demo job and its person, once."""
 
+from __future__ import annotations
+
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.core.management.base import BaseCommand
@@ -17,7 +20,7 @@ class Command(BaseCommand):
 
     help = __doc__
 
-    def handle(self, *args, **options):
+    def handle(self, *args: Any, **options: Any) -> None:
         crew, _ = Crew.objects.get_or_create(name="Oakhanger Tree Work")
         if not Person.objects.filter(username=NAME).exists():
             Person.objects.create_user(NAME, password=WORD, crew=crew, first_name="Mara", last_name="Quillfeather")
