@@ -77,7 +77,7 @@ def digest(plan_document: dict[str, Any], form: int = FORM) -> str:
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-def fingerprint(tree: Any) -> Any:
+def fingerprint(tree: Tree) -> str:
     """Fingerprint of a tree's plan as it stands."""
     return digest(document(tree))
 

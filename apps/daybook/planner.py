@@ -24,7 +24,7 @@ if TYPE_CHECKING:
     from treecore.learning.outcome import Compared
 
 
-def planned(tree: Tree, record: Any = None) -> dict[str, Any]:
+def planned(tree: Tree, record: FellingRecord | None = None) -> dict[str, Any]:
     """The document a record is held against: the one kept with it, else the last signed one, else the plan as it
     stands.
     """

@@ -42,7 +42,7 @@ class RecordForm(UnitsForm):
         return None if value is None else jobs.normal_bearing(value)[0]
 
 
-def _rows(compared: tuple[Compared, Compared, Compared, Compared], system: str) -> list[dict[str, Any]]:
+def _rows(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
     rows = []
     for c in compared:
         show = {"label": c.label, "key": c.key, "estimate": quantities.estimate(c.estimate, c.dimension, system)}

@@ -22,12 +22,12 @@ from treecore.formats import geojson, tree_list
 from treecore.formats.plan_document import site_of
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterator
+    from collections.abc import Callable, Iterable, Iterator
 
     from django.core.files.uploadedfile import UploadedFile
+    from django.http import QueryDict
 
     from apps.jobs.models import Job
-    from treecore.errors import NotSolvable, OutOfRange
     from treecore.formats.tree_list import Line
 
 MOST = 20 * 1024 * 1024
@@ -44,7 +44,7 @@ def geojson_of(job: Job, lat_lon: bool = False) -> dict[str, Any]:
     return geojson.write(site_entry(job), [tree_entry(t) for t in job.trees.all()], lat_lon=lat_lon)
 
 
-def tree_list_of(job: Any) -> Any:
+def tree_list_of(job: Job) -> str:
     """Trees as CSV."""
     return tree_list.write([tree_entry(t) for t in job.trees.all()])
 
@@ -70,7 +70,7 @@ def intake_for(job: Job, pk: int) -> Intake:
     return get_object_or_404(Intake, job=job, pk=pk)
 
 
-def correct(kept: Intake, data: Any) -> None:
+def correct(kept: Intake, data: QueryDict) -> None:
     """Take other columns and lines typed anew."""
     if kept.kind == Intake.Kind.CSV and kept.taken is None:
         headings = tree_list.sheet(kept.text).headings
@@ -85,7 +85,7 @@ def correct(kept: Intake, data: Any) -> None:
         kept.save()
 
 
-def _lines(kept: Any) -> Iterator[Any]:
+def _lines(kept: Intake) -> Iterator[tree_list.Line]:
     origin = origin_of(kept.job)
     place = geojson.projection(origin)[0] if origin else None
     ground = site_entry(kept.job)
@@ -142,12 +142,13 @@ def _look_list(kept: Intake, shown: int) -> dict[str, Any]:
         "refused": [
             {"number": r.number, "cells": (list(r.cells) + [""] * wide)[:wide], "why": _why(r.refused, kept.units)}
             for r in bad[:200]
+            if r.refused
         ],
         "separator": {"\t": "tab"}.get(table.separator, table.separator),
     }
 
 
-def _why(error: NotSolvable | OutOfRange, system: str) -> str:
+def _why(error: CoreError, system: str) -> str:
     return f"{error.field.replace('_', ' ')}: {explain(error, system)}"
 
 
@@ -159,7 +160,9 @@ def _read(kept: Intake) -> tuple[Any, ...]:
     return found, targets, trees, [*found.refused, *there, *twins]
 
 
-def _new(entries: tuple[Any, ...], stored: Any, why: str) -> tuple[Any, ...]:
+def _new(
+    entries: Iterable[dict[str, Any]], stored: Any, why: str
+) -> tuple[list[dict[str, Any]], list[tuple[int, str, str]]]:
     """Entries with names nobody has yet, and the others refused."""
     names, fresh, refused = set(stored.values_list("name", flat=True)), [], []
     for number, row in enumerate(entries, start=1):
@@ -232,23 +235,23 @@ def _take_geojson(kept: Intake, report: Callable[..., Any]) -> int:
     return of
 
 
-def _key(kept: Any) -> Any:
+def _key(kept: Intake) -> str:
     return f"intake-{kept.pk}"
 
 
-def progress(kept: Any) -> Any:
+def progress(kept: Intake) -> dict[str, Any]:
     """How far the taking in is: lines done, of how many, and how it ended."""
     now = cache.get(_key(kept)) or {"done": 0, "of": 0}
     return now | {"taken": kept.taken, "fault": kept.fault}
 
 
-def start(kept: Any, by: Any) -> None:
+def start(kept: Intake, by: str) -> None:
     """Take the file in beside the page, which asks how far it is."""
     if cache.add(_key(kept) + "-running", True, 600):
         threading.Thread(target=partial(_run, kept.pk, by), daemon=True).start()
 
 
-def _run(pk: Any, by: Any) -> None:
+def _run(pk: int, by: str) -> None:
     kept = Intake.objects.select_related("job").get(pk=pk)
     try:
         take(kept, by, lambda done, of: cache.set(_key(kept), {"done": done, "of": of}, 600))

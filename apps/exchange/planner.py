@@ -74,7 +74,7 @@ def tree_of_entry(job: Job, entry: dict[str, Any]) -> Tree:
     return put(Tree(job=job), entry, TreeEntry)
 
 
-def yard_row(crew: Any, entry: Any) -> Any:
+def yard_row(crew: Crew, entry: dict[str, Any]) -> YardSpecies:
     """The yard's row a tree of a document stands on: one that is there already, or a new one."""
     row = entry["yard"]
     common = row.get("common", entry["species"])

@@ -145,7 +145,7 @@ def felling_entry(plan: FellingPlan) -> dict[str, Any]:
     return {key: value for key, value in entry.items() if key not in ("after_picks", "system", "log") or value}
 
 
-def tree_entry(tree: Tree, plan: Any = None) -> dict[str, Any]:
+def tree_entry(tree: Tree, plan: FellingPlan | None = None) -> dict[str, Any]:
     """The document's tree with readings, walk-up, method and felling."""
     plan = plan or plan_for(tree)
     return surveyed(tree) | {

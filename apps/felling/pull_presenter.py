@@ -252,7 +252,7 @@ def tables(
     return parts, ropes
 
 
-def shown(figures: tuple[Figure, Figure, Figure, Figure, Figure, Figure], system: str) -> list[dict[str, Any]]:
+def shown(figures: tuple[Figure, ...], system: str) -> list[dict[str, Any]]:
     """Figures as rows."""
     return [quantities.figure(f, system) for f in figures]
 

@@ -18,7 +18,10 @@ from treecore.rigging.gear import factors, gear_kinds, refused, working_load
 from treecore.rigging.rope import constructions
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterable
+    from contextlib import AbstractContextManager
+
+    from django.db.models import QuerySet
 
     from apps.crews.models import Crew
     from treecore.estimate import Estimate
@@ -40,16 +43,16 @@ steps.register(
 )
 
 
-def _recorded(crew: Crew, label: str) -> Any:
+def _recorded(crew: Crew, label: str) -> AbstractContextManager[None]:
     return steps.recorded("gear", crew, label)
 
 
-def core_item(row: GearItem, readings: Any = None) -> Item:
+def core_item(row: GearItem, readings: Iterable[DeviceReading] | None = None) -> Item:
     """The core's item of a row; its device's readings where they were read already."""
     return item_of(gear_entry(row, readings))
 
 
-def gear_entry(row: GearItem, readings: Any = None) -> dict[str, Any]:
+def gear_entry(row: GearItem, readings: Iterable[DeviceReading] | None = None) -> dict[str, Any]:
     """The document's entry of a row; its device's readings where they were read already."""
     kept = readings if readings is not None else row.readings.all() if row.pk else ()
     read = [entry_of(r, DeviceReadingEntry) for r in kept]
@@ -57,7 +60,7 @@ def gear_entry(row: GearItem, readings: Any = None) -> dict[str, Any]:
     return entry | named("gear", row) | ({"readings": read} if read else {})
 
 
-def rows_of(crew: Crew) -> Any:
+def rows_of(crew: Crew) -> QuerySet[GearItem]:
     """A crew's items with what was read of them, in two queries, or none where the crew came with them."""
     there = "gear" in getattr(crew, "_prefetched_objects_cache", ())
     return crew.gear.all() if there else crew.gear.prefetch_related("readings")

@@ -25,6 +25,8 @@ from treecore.tree.body import usual_spread
 from treecore.tree.weigh import weigh
 
 if TYPE_CHECKING:
+    from django.db.models import QuerySet
+
     from apps.crews.models import Crew
     from apps.jobs.models import Limb
     from treecore.tree.body import TreeInput
@@ -36,7 +38,7 @@ def not_rectangles() -> set[str]:
     return {key for key, kind in feature_kinds().items() if not kind.target or kind.shape != "area"}
 
 
-def jobs_of(crew: Crew) -> Any:
+def jobs_of(crew: Crew) -> QuerySet[Job]:
     """Jobs a crew sees, with their trees."""
     return Job.objects.for_crew(crew).prefetch_related("trees")
 
@@ -170,7 +172,7 @@ def save_job(crew: Crew, values: dict[str, Any], job: Job | None = None) -> Job:
 
 
 @transaction.atomic
-def save_tree(job: Job, values: dict[str, Any], tree: Any = None) -> tuple[Tree, TreeResult]:
+def save_tree(job: Job, values: dict[str, Any], tree: Tree | None = None) -> tuple[Tree, TreeResult]:
     """Make or change a tree once the core takes it; returns the tree and its result."""
     with steps.recorded("body", tree, "tree changed") if tree else nullcontext():
         tree = put_tree(tree or Tree(job=job), values)
@@ -209,7 +211,7 @@ def rectangle(values: dict[str, Any]) -> list[list[float]]:
 
 
 @transaction.atomic
-def save_target(job: Job, values: dict[str, Any], target: Any = None) -> Any:
+def save_target(job: Job, values: dict[str, Any], target: Target | None = None) -> Target:
     """Add or change a target once every tree's site takes it."""
     target = target or Target(job=job)
     for name, value in values.items():

@@ -22,12 +22,15 @@ from treecore.overhead import approaches
 from treecore.places import Lying, laid, span, typed_bearing, typed_place
 
 if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
     from django.core.files.uploadedfile import UploadedFile
 
     from apps.crews.models import Crew
-    from apps.jobs.models import Job
+    from apps.jobs.models import Job, Tree
     from treecore.features import Feature, FeatureKind, WayOut
     from treecore.overhead import Conductor
+    from treecore.places import Span
     from treecore.verdict import Limit
 
 FIELDS = (
@@ -67,11 +70,11 @@ def checked(job: Job) -> None:
 PICTURE = ("image", "wide", "high", "x", "y", "metres_per_pixel", "turned", "strength", "job_id")
 
 
-def _recorded(job: Job, label: str, by: str) -> Any:
+def _recorded(job: Job, label: str, by: str) -> AbstractContextManager[None]:
     return steps.recorded("site", job, label, by)
 
 
-def feature_for(job: Any, pk: Any) -> Any:
+def feature_for(job: Job, pk: int) -> Target:
     """One feature of the job."""
     return get_object_or_404(Target, job=job, pk=pk)
 
@@ -138,7 +141,7 @@ def delete(job: Job, row: Target, by: str = "") -> None:
         row.delete()
 
 
-def place_tree(job: Any, tree: Any, x: Any, y: Any, by: Any = "") -> None:
+def place_tree(job: Job, tree: Tree, x: float, y: float, by: str = "") -> None:
     """Move a tree."""
     with _recorded(job, f"{tree.name} moved", by):
         tree.x, tree.y = round(x, 3), round(y, 3)
@@ -155,7 +158,7 @@ def save_ground(job: Job, values: dict[str, Any], by: str = "") -> None:
         checked(job)
 
 
-def place(text: str, job: Job, system: str, start: Any = (0.0, 0.0)) -> tuple[float, float]:
+def place(text: str, job: Job, system: str, start: tuple[float, float] = (0.0, 0.0)) -> tuple[float, float]:
     """A typed place."""
     return typed_place(text, known_places(job), system, start)
 
@@ -172,7 +175,7 @@ def typed_points(text: str, job: Job, system: str) -> list[list[float]]:
     return [[round(v, 6) for v in typed_place(line, known, system)] for line in lines]
 
 
-def bearing_of(text: str) -> Any:
+def bearing_of(text: str) -> float:
     """A typed bearing."""
     return typed_bearing(text)
 
@@ -185,7 +188,7 @@ def tape(
     return left if side == "left" else right
 
 
-def measured(first: Any, second: Any) -> Any:
+def measured(first: tuple[float, float], second: tuple[float, float]) -> Span:
     """Distance and bearing between two places."""
     return span(first, second)
 
@@ -268,7 +271,7 @@ def scale_picture(job: Job, pairs: list[tuple[tuple[float, float], tuple[float, 
         row.save()
 
 
-def remove_picture(job: Any, by: Any = "") -> None:
+def remove_picture(job: Job, by: str = "") -> None:
     """Take the picture off; undo brings it back."""
     with _recorded(job, "background picture taken off", by):
         SitePicture.objects.filter(job=job).delete()

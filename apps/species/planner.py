@@ -15,13 +15,15 @@ from treecore.species import FIGURES, WORDS, find, species_table
 if TYPE_CHECKING:
     from collections.abc import Iterable
 
+    from django.db.models import QuerySet
+
     from apps.crews.models import Crew
     from treecore.species import Species
 
 TEXTS = ("common", "scientific", "source", "note")
 
 
-def yard_rows(crew: Crew) -> Any:
+def yard_rows(crew: Crew) -> QuerySet[YardSpecies]:
     """The yard's own rows."""
     return YardSpecies.objects.filter(crew=crew)
 
@@ -76,7 +78,7 @@ def published(key: str) -> Species:
 
 
 @transaction.atomic
-def save_row(crew: Crew, values: dict[str, Any], row: Any = None) -> YardSpecies:
+def save_row(crew: Crew, values: dict[str, Any], row: YardSpecies | None = None) -> YardSpecies:
     """Add or change one of the yard's rows once the core takes it."""
     row = row or YardSpecies(crew=crew)
     for name, value in values.items():

@@ -20,6 +20,8 @@ from treecore.tree.weigh import limb_rows, weigh
 from treecore.verdict import ruling
 
 if TYPE_CHECKING:
+    from contextlib import AbstractContextManager
+
     from apps.jobs.models import Tree
     from treecore.tree.body import TreeInput
     from treecore.tree.ladder import Piece, Rung
@@ -82,7 +84,7 @@ def _put(row: Limb, limb: CoreLimb) -> Limb:
     return row
 
 
-def _step(tree: Tree, label: str, by: str) -> Any:
+def _step(tree: Tree, label: str, by: str) -> AbstractContextManager[None]:
     return steps.recorded("body", tree, label, by)
 
 
@@ -115,7 +117,7 @@ def take_slot(tree: Tree, number: int, by: str = "") -> str:
     return row.name
 
 
-def drop_slot(tree: Tree, number: int, by: Any = "") -> None:
+def drop_slot(tree: Tree, number: int, by: str = "") -> None:
     """Take an assumed limb off: there is none there."""
     if not 0 <= number < SLOTS:
         raise NotSolvable(what="limb", why="there is no such assumed limb")
@@ -125,7 +127,7 @@ def drop_slot(tree: Tree, number: int, by: Any = "") -> None:
         _checked(tree)
 
 
-def assume(tree: Any, wanted: Any, by: Any = "") -> None:
+def assume(tree: Tree, wanted: bool, by: str = "") -> None:
     """Take the whole assumed crown off, or put it back."""
     with _step(tree, "assumed crown put back" if wanted else "assumed crown taken off", by):
         tree.replaced = [] if wanted else list(range(SLOTS))
@@ -154,7 +156,7 @@ def drag(
         _checked(tree)
 
 
-def nudge(tree: Any, name: str, handle: Any, dx: Any, dy: Any, by: Any = "") -> None:
+def nudge(tree: Tree, name: str, handle: str, dx: float, dy: float, by: str = "") -> None:
     """Move a limb's union along its stem by 0.1 m, or its tips by 2 degrees up and 0.1 m out, per key press."""
     row = _limb(tree, name)
     with _step(tree, f"{name} moved", by):
@@ -198,7 +200,7 @@ def split_limb(tree: Tree, name: str, by: str = "") -> str:
     return first.name
 
 
-def delete(tree: Tree, name: str, by: Any = "") -> None:
+def delete(tree: Tree, name: str, by: str = "") -> None:
     """Take a limb off with all that grows on it."""
     with _step(tree, f"{name} taken off", by):
         _limb(tree, name).delete()

@@ -30,9 +30,12 @@ if TYPE_CHECKING:
     from apps.crews.models import Crew, Person
     from apps.jobs.models import Tree
     from treecore.estimate import Estimate
+    from treecore.findings import Seen
     from treecore.hazards import Gate
     from treecore.measuring import Method
+    from treecore.tree.assumed import AssumedLimb
     from treecore.tree.body import TreeInput
+    from treecore.tree.limb import LimbFigure
     from treecore.tree.weigh import TreeResult
 
 ANGLES = ("top", "base", "slope")
@@ -61,7 +64,7 @@ def walk_entries(tree: Tree) -> list[dict[str, Any]]:
     return [answer_entry(a, own) for a in sorted(tree.answers.all(), key=lambda a: a.pk)]
 
 
-def found_present(tree: Tree) -> tuple[Any, ...]:
+def found_present(tree: Tree) -> tuple[Seen, ...]:
     """What the walk-up found present, as the core takes it."""
     return seen_of({"walk_up": [answer_entry(a) for a in tree.answers.all()]})
 
@@ -82,7 +85,7 @@ def standing(tree: Tree) -> tuple[Any, ...]:
     return core, weigh(core), diameter, height
 
 
-def limbs_of(core: TreeInput, result: TreeResult) -> tuple[Any, ...]:
+def limbs_of(core: TreeInput, result: TreeResult) -> tuple[tuple[LimbFigure, ...], tuple[AssumedLimb, ...]]:
     """Measured limbs weighed, and what is left of the assumed ones."""
     return limb_rows(core), assumed_limbs(core, result.whole_crown)
 

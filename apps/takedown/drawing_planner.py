@@ -9,6 +9,8 @@ import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
+from shapely import Polygon
+
 from apps.takedown.planner import Entry, Row, Scene, climber_of, people_of
 from treecore.rigging.bending import split_along
 from treecore.rigging.climbing import Climber, pendulum_swing
@@ -317,7 +319,7 @@ def ground_view(scene: Scene, row: Row | None) -> GroundView:
         keep=tuple(on(place) for place in _kept_in_sight(held)),
         hit=frozenset(p.name for p in getattr(worked, "passes", ()) if p.gap <= 0.0),
         people=tuple((s.role, s.place, s.said) for s in stands),
-        strips=tuple(tuple(s.exterior.coords) for s in strips if s.geom_type == "Polygon"),
+        strips=tuple(tuple(s.exterior.coords) for s in strips if isinstance(s, Polygon)),
         climber=(on(aloft.tie), on(aloft.stance)) if aloft else None,
         bed=_bed(worked, on) if worked else None,
         held=_above(held, on) if held else None,

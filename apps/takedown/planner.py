@@ -53,12 +53,17 @@ from treecore.verdict import Limit, Verdict
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from shapely.geometry.base import BaseGeometry
+
     from apps.gear.models import GearItem
     from apps.jobs.models import Tree
     from treecore.estimate import Estimate
     from treecore.rigging.friction import Device
     from treecore.takedown.access import Access
+    from treecore.takedown.aiming import Change
+    from treecore.takedown.chain import Link
     from treecore.takedown.climber import Aloft
+    from treecore.takedown.ground import Stands
     from treecore.takedown.order import Order
     from treecore.takedown.peak_forces import Forces, Wraps
     from treecore.takedown.pick import Method
@@ -172,12 +177,12 @@ def orders(scene: Scene, rows: list[Row]) -> dict[int, Order]:
     return {good[o.number - 1][0]: o for o in reversed(found)}
 
 
-def chain_of(row: Row) -> tuple[Any, ...]:
+def chain_of(row: Row) -> tuple[Link, ...]:
     """The chain of gear of a pick worked out."""
     return chain(row.worked, date.today()) if row.worked else ()
 
 
-def changes_of(scene: Scene, row: Row) -> tuple[Any, ...]:
+def changes_of(scene: Scene, row: Row) -> tuple[Change, ...]:
     """Small changes of a pick and what each does."""
     if row.worked is None or row.step is None:
         return ()
@@ -214,7 +219,7 @@ def known_picks(plan: TakedownPlan, revision: str) -> list[dict[str, Any]] | Non
     return was.picks
 
 
-def step_back(plan: TakedownPlan, revision: Any, forth: bool = False) -> str:
+def step_back(plan: TakedownPlan, revision: str | None, forth: bool = False) -> str:
     """Take back the last change of the plan, or bring it back; why not, in words, or nothing."""
     return steps.of_revision("takedown", plan.tree, plan, revision, forth)
 
@@ -373,7 +378,7 @@ def usual_view(tree: Tree | TreeInput) -> float:
     return (tree.lean_azimuth - math.pi / 2.0) % math.tau
 
 
-def whole_tree(scene: Any) -> Any:
+def whole_tree(scene: Scene) -> Standing:
     """The tree before anything is cut."""
     return whole(scene.members)
 
@@ -388,7 +393,7 @@ def standing_mass(scene: Scene, rows: list[Row]) -> float:
     return left_over(scene.members, left_standing(scene, rows))
 
 
-def entries(tree: Tree) -> tuple[Any, ...]:
+def entries(tree: Tree) -> tuple[Entry, list[Entry]]:
     """The document's takedown of a tree, empty without one, and the gear it names."""
     plan = plan_for(tree)
     picks = plan.picks
@@ -428,7 +433,7 @@ def spread(worked: FreePick) -> float:
     return drop_reach(worked.piece.reach, worked.piece.cg[2])
 
 
-def people_of(scene: Scene, row: Row) -> tuple[Any, ...]:
+def people_of(scene: Scene, row: Row) -> tuple[tuple[Stands, ...], list[BaseGeometry]]:
     """Where people on the ground stand at a pick worked out, and the ground they keep off: strips
     of its tight ropes.
     """
@@ -494,7 +499,7 @@ def friction_used(pick: Pick) -> tuple[Estimate, int]:
     return friction_of(pick), len(item.readings) if item else 0
 
 
-def access_of(scene: Scene, plan: TakedownPlan) -> tuple[Any, ...] | None:
+def access_of(scene: Scene, plan: TakedownPlan) -> tuple[Access, tuple[Limit, ...], Estimate] | None:
     """The way up as the core takes it, its limits and the load on its fork; None where nobody said."""
     way = way_up_of(plan.access)
     if way is None:
