@@ -115,7 +115,7 @@ class GroundView:
     keep: tuple[Flat, ...]
     hit: frozenset[str]
     people: tuple[tuple[str, Flat, bool], ...]
-    strips: tuple[tuple[Flat, ...], ...]
+    strips: tuple[tuple[tuple[float, ...], ...], ...]
     climber: tuple[Flat, Flat] | None
     bed: tuple[Flat, float] | None
     held: HeldAbove | None
