@@ -20,11 +20,15 @@ PICTURE_SIDE = 3000  # pixels a picture is brought down to
 def read_picture(upload: UploadedFile) -> tuple[ContentFile, int, int]:
     """An uploaded picture, made small, without what its camera wrote into it; refuses what is none."""
     if upload.size > PICTURE_BYTES:
-        raise NotSolvable(what="image", why=f"the picture is {upload.size / 1e6:.0f} MB; at most 25 MB are taken")
+        raise NotSolvable(
+            what="image", why="the picture is {size:.0f} MB; at most 25 MB are taken", size=upload.size / 1000000.0
+        )
     try:
         with Image.open(upload) as picture:
             if picture.format not in ("JPEG", "PNG", "WEBP"):
-                raise NotSolvable(what="image", why=f"{picture.format} pictures are not taken; save it as JPEG or PNG")
+                raise NotSolvable(
+                    what="image", why="{format} pictures are not taken; save it as JPEG or PNG", format=picture.format
+                )
             picture.draft("RGB", (PICTURE_SIDE, PICTURE_SIDE))
             small = picture.convert("RGB")
     except (UnidentifiedImageError, OSError, Image.DecompressionBombError, SyntaxError, ValueError) as error:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable, Mapping
+from types import MappingProxyType
 from typing import TypeAlias
 
 import numpy as np
@@ -14,10 +16,15 @@ Column: TypeAlias = float | NDArray[np.float64]  # one value, or one for each mo
 
 
 class CoreError(ValueError):
-    """Any refusal of the core; ``field`` names the quantity that caused it, ``why`` the reason in words."""
+    """Any refusal of the core; ``field`` names the quantity that caused it, ``why`` the reason in words.
+
+    ``pattern`` is the reason with names in braces for what ``said`` fills in, for another language.
+    """
 
     field: str = ""
     why: str = ""
+    pattern: str = ""
+    said: Mapping[str, object] = MappingProxyType({})
 
 
 class OutOfRange(CoreError):
@@ -39,7 +46,8 @@ class OutOfRange(CoreError):
 
     def __init__(self, field: str, value: object, low: float, high: float, why: str = "", dimension: str = "") -> None:
         self.field, self.value, self.low, self.high = field, value, low, high
-        self.why, self.dimension = why, dimension
+        self.why = self.pattern = why
+        self.dimension = dimension
         unit = SI_UNITS.get(dimension, "")
         reason = f" ({why})" if why else ""
         super().__init__(
@@ -55,12 +63,15 @@ class NotSolvable(CoreError):
     what : str
         Field or question that can't be answered.
     why : str
-        Reason in words for a person.
+        Reason in words for a person, with names in braces for what is filled in.
+    said : object
+        What that is, by its name.
     """
 
-    def __init__(self, what: str, why: str) -> None:
-        self.field, self.why = what, why
-        super().__init__(f"{what}: {why}")
+    def __init__(self, what: str, why: str, **said: object) -> None:
+        self.field, self.pattern, self.said = what, why, said
+        self.why = why.format(**said) if said else why
+        super().__init__(f"{what}: {self.why}")
 
 
 class BadDocument(CoreError):
@@ -71,12 +82,30 @@ class BadDocument(CoreError):
     field : str
         Path of the offending entry.
     why : str
-        What is wrong with it.
+        What is wrong with it, with names in braces for what is filled in.
+    said : object
+        What that is, by its name.
     """
 
-    def __init__(self, field: str, why: str) -> None:
-        self.field, self.why = field, why
-        super().__init__(f"{field}: {why}")
+    def __init__(self, field: str, why: str, **said: object) -> None:
+        self.field, self.pattern, self.said = field, why, said
+        self.why = why.format(**said) if said else why
+        super().__init__(f"{field}: {self.why}")
+
+
+def none_of(what: str, given: object, known: Iterable[str]) -> NotSolvable:
+    """Make the error for a word that is none of those there are.
+
+    Parameters
+    ----------
+    what : str
+        Field.
+    given : object
+        What was given.
+    known : iterable of str
+        The words there are.
+    """
+    return NotSolvable(what, "“{given}” is none of {known}", given=given, known=", ".join(known))
 
 
 def between(field: str, value: float, low: float, high: float, why: str = "", dimension: str = "") -> float:

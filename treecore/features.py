@@ -10,7 +10,7 @@ from functools import cache, cached_property
 import shapely
 from shapely.geometry import LineString, Point, Polygon
 
-from treecore.errors import NotSolvable, between
+from treecore.errors import NotSolvable, between, none_of
 from treecore.kinds import kinds_that
 from treecore.overhead import Conductor
 from treecore.ranges import believed
@@ -79,15 +79,15 @@ class Feature:
         """Refuse what can't be drawn; the error names the feature and the field."""
         at = f"target {self.name}"
         if self.kind not in feature_kinds():
-            raise NotSolvable(what=f"{at} kind", why=f"“{self.kind}” is none of {', '.join(feature_kinds())}")
+            raise none_of(what=f"{at} kind", given=self.kind, known=feature_kinds())
         if self.shape not in _LEAST:
-            raise NotSolvable(what=f"{at} shape", why=f"“{self.shape}” is none of {', '.join(_LEAST)}")
+            raise none_of(what=f"{at} shape", given=self.shape, known=_LEAST)
         for point in self.points:
             for axis, value in zip(("x", "y"), point, strict=True):
                 believed(f"{at} {axis}", value, "site_reach")
         least, words = _LEAST[self.shape]
         if len(self.points) < least:
-            raise NotSolvable(at, f"it needs at least {words}")
+            raise NotSolvable(at, "it needs at least {words}", words=words)
         believed(f"{at} height", self.height, "target_height")
         if self.width is not None:
             believed(f"{at} width", self.width, "line_width")
@@ -292,7 +292,10 @@ def triangulated(
             else abs(from_first - from_second) - base
         )
         raise NotSolvable(
-            what="from_second", why=f"the tapes do not meet: they miss by {gap:.2f} m over a base of {base:.2f} m"
+            what="from_second",
+            why="the tapes do not meet: they miss by {gap:.2f} m over a base of {base:.2f} m",
+            gap=gap,
+            base=base,
         )
     aside = math.sqrt(max(square, 0.0))
     ex, ey = (second[0] - first[0]) / base, (second[1] - first[1]) / base

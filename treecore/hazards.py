@@ -116,7 +116,7 @@ def gates(answers: Mapping[str, Answer], own: Sequence[Hazard] = ()) -> tuple[Ga
     listed = hazards() | {h.key: h for h in own}
     for key in answers:
         if key not in listed:
-            raise NotSolvable(what="walk_up", why=f"“{key}” is not on the walk-up list")
+            raise NotSolvable(what="walk_up", why="“{key}” is not on the walk-up list", key=key)
     return tuple(_gate(h, answers.get(h.key, Answer(Finding.NOT_LOOKED))) for h in listed.values() if h.gate)
 
 

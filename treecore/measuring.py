@@ -259,7 +259,9 @@ def read(method: str, arguments: Mapping[str, float], sd: float | None = None) -
     taken = {name for name, _ in way.takes}
     for name in [*arguments, *sorted(taken)]:
         if name not in arguments or name not in taken:
-            raise NotSolvable(name, f"the method “{method}” takes {', '.join(sorted(taken))}")
+            raise NotSolvable(
+                name, "the method “{method}” takes {taken}", method=method, taken=", ".join(sorted(taken))
+            )
     value = way.formula(**arguments)
     spread = way.sd(value) if sd is None else between("sd", sd, 1e-4, 20.0, "a spread of 0.1 mm to 20 m", "offset")
     return Estimate(value, value - COVERAGE * spread, value + COVERAGE * spread, Kind.MEASURED)

@@ -47,7 +47,7 @@ def typed_bearing(text: str) -> float:
         return parse(text, "angle", "metric") % math.tau
     except ValueError:
         raise NotSolvable(
-            what="place", why=f"“{text}” is no bearing: type degrees or a compass point such as NW"
+            what="place", why="“{text}” is no bearing: type degrees or a compass point such as NW", text=text
         ) from None
 
 
@@ -86,7 +86,9 @@ def typed_place(text: str, known: Mapping[str, Spot], system: str, start: Spot =
         return east, north
     if text.strip().lower() in {name.lower() for name in known}:
         return _known(text, known)
-    raise NotSolvable(what="place", why=f"“{text}” is no place: type “east; north”, or “7.5 m at 210° from the stem”")
+    raise NotSolvable(
+        what="place", why="“{text}” is no place: type “east; north”, or “7.5 m at 210° from the stem”", text=text
+    )
 
 
 def _known(name: str, known: Mapping[str, Spot]) -> Spot:
@@ -94,7 +96,7 @@ def _known(name: str, known: Mapping[str, Spot]) -> Spot:
     for label, spot in known.items():
         if label.lower().removeprefix("the ") == wanted:
             return spot
-    raise NotSolvable(what="place", why=f"nothing here is called “{name.strip()}”")
+    raise NotSolvable(what="place", why="nothing here is called “{name}”", name=name.strip())
 
 
 def distances(field: str, text: str, system: str) -> list[float]:
@@ -118,7 +120,7 @@ def distances(field: str, text: str, system: str) -> list[float]:
             try:
                 found.append(parse(part, "length", system))
             except ValueError:
-                raise NotSolvable(field, f"“{part.strip()}” is no distance; put “;” between them") from None
+                raise NotSolvable(field, "“{part}” is no distance; put “;” between them", part=part.strip()) from None
     return found
 
 
@@ -126,7 +128,7 @@ def _length(text: str, system: str) -> float:
     try:
         return parse(text, "length", system)
     except ValueError as error:
-        raise NotSolvable(what="place", why=f"“{text.strip()}”: {error}") from None
+        raise NotSolvable(what="place", why="“{text}”: {error}", text=text.strip(), error=error) from None
 
 
 class Span(NamedTuple):

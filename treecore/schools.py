@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache
 
-from treecore.errors import NotSolvable
+from treecore.errors import none_of
 from treecore.estimate import Estimate, Kind
 from treecore.tables import rows
 
@@ -68,7 +68,7 @@ def school(choice: str, key: str) -> School:
     try:
         return schools(choice)[key]
     except KeyError:
-        raise NotSolvable(what=f"{choice}_school", why=f"“{key}” is none of {', '.join(schools(choice))}") from None
+        raise none_of(what=f"{choice}_school", given=key, known=schools(choice)) from None
 
 
 @cache

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cache
 from typing import Any
 
-from treecore.errors import NotSolvable, between
+from treecore.errors import NotSolvable, between, none_of
 from treecore.estimate import Estimate, Kind
 from treecore.tables import rows
 
@@ -139,7 +139,7 @@ def own_species(like: str, changes: Mapping[str, object], source: str) -> Specie
     base = find(like)
     for name, words in WORDS.items():
         if changes.get(name, words[0]) not in words:
-            raise NotSolvable(name, f"“{changes[name]}” is none of {', '.join(words)}")
+            raise none_of(what=name, given=changes[name], known=words)
     for name in FIGURES:
         figure = changes.get(name)
         if isinstance(figure, Estimate):
@@ -228,4 +228,4 @@ def find(key: str) -> Species:
     try:
         return species_table()[key]
     except KeyError:
-        raise NotSolvable(what="species", why=f"“{key}” is not in the species table") from None
+        raise NotSolvable(what="species", why="“{key}” is not in the species table", key=key) from None

@@ -31,7 +31,7 @@ def keep(crew: Crew, upload: UploadedFile, by: str) -> PlanFile:
     """Keep an uploaded plan file; refuses one that is too large. What is wrong inside is said when it is looked at."""
     size = upload.size or 0
     if size > MOST:
-        raise BadDocument(field="file", why=f"it is {size / 1e6:.0f} MB; at most 20 MB are taken")
+        raise BadDocument(field="file", why="it is {size:.0f} MB; at most 20 MB are taken", size=size / 1000000.0)
     text, _ = decoded(upload.read())
     return PlanFile.objects.create(crew=crew, name=(upload.name or "")[:200], text=text, by=by)
 

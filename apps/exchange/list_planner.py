@@ -53,7 +53,7 @@ def keep(job: Job, upload: UploadedFile, by: str, units: str) -> Intake:
     """Keep an uploaded file until it is confirmed; refuses what can't be read at all."""
     size = upload.size or 0
     if size > MOST:
-        raise BadDocument(field="file", why=f"it is {size / 1e6:.0f} MB; at most 20 MB are taken")
+        raise BadDocument(field="file", why="it is {size:.0f} MB; at most 20 MB are taken", size=size / 1000000.0)
     text, encoding = tree_list.decoded(upload.read())
     row = Intake(job=job, name=(upload.name or "")[:200], encoding=encoding, text=text, by=by, units=units)
     if text.lstrip()[:1] in ("{", "["):

@@ -64,7 +64,7 @@ def named(entry: dict[str, Any], key: str, name: str) -> dict[str, Any]:
     """A part or rope by its id."""
     row = next((row for row in entry[key] if row["id"] == name), None)
     if row is None:
-        raise NotSolvable(what="pull", why=f"this {key[:-1]} is no longer there")
+        raise NotSolvable(what="pull", why="this {key} is no longer there", key=key[:-1])
     return row
 
 
@@ -122,7 +122,7 @@ def moved(part: dict[str, Any], x: float, y: float, job: Job) -> None:
 def added(entry: dict[str, Any], kind: str, tree: Tree) -> None:
     """A new part of a kind beside the tree, with a name of its own."""
     if kind not in part_kinds():
-        raise NotSolvable(what="pull", why=f"“{kind}” is no kind of part")
+        raise NotSolvable(what="pull", why="“{kind}” is no kind of part", kind=kind)
     name = part_kinds()[kind].name
     names = {p["name"] for p in entry["parts"]}
     free = next(n for n in (name, *(f"{name} {i}" for i in range(2, 60))) if n not in names)

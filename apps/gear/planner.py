@@ -173,7 +173,7 @@ def discard(row: GearItem) -> None:
     """Take an item off the store; refused while a plan, signed or not, names it."""
     where = named_in(row)
     if where:
-        raise NotSolvable(what="gear", why=f"“{row.name}” stands in {where}")
+        raise NotSolvable(what="gear", why="“{name}” stands in {where}", name=row.name, where=where)
     delete(row)
 
 
@@ -183,5 +183,5 @@ def keep(crew: Crew, values: dict[str, Any], row: GearItem | None = None) -> Gea
     if row is not None and values["name"] != row.name:
         where = named_in(row)
         if where:
-            raise NotSolvable(what="name", why=f"“{row.name}” stands in {where}: its name stays")
+            raise NotSolvable(what="name", why="“{name}” stands in {where}: its name stays", name=row.name, where=where)
     return save(crew, values, row)

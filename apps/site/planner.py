@@ -92,7 +92,7 @@ def _rounded(points: list[Any]) -> list[list[float]]:
 def add(job: Job, kind: str, points: list[tuple[float, float]], by: str = "", **values: Any) -> Target:
     """Add a feature by its points; what is not said is usual for its kind."""
     if kind not in feature_kinds():
-        raise NotSolvable(what="kind", why=f"“{kind}” is no kind of feature")
+        raise NotSolvable(what="kind", why="“{kind}” is no kind of feature", kind=kind)
     usual = feature_kinds()[kind]
     row = Target(job=job, kind=kind, shape=usual.shape, outline=_rounded(points), height=usual.height)
     row.width, row.light_touch = usual.width, usual.light_touch

@@ -97,7 +97,7 @@ def _checked(tree: Tree) -> None:
 def _limb(tree: Tree, name: str) -> Limb:
     row = tree.limbs.filter(name=name).first()
     if row is None:
-        raise NotSolvable(what="limb", why=f"there is no limb “{name}”")
+        raise NotSolvable(what="limb", why="there is no limb “{name}”", name=name)
     return row
 
 

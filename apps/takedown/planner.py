@@ -235,7 +235,7 @@ steps.register(
 def new_pick(scene: Scene, picks: list[Any], member: str, at: float) -> dict[str, Any]:
     """A pick of a cut, with the usual values and what of the last pick carries over."""
     if len(picks) >= MOST:
-        raise NotSolvable(what="pick", why=f"a takedown has up to {MOST} picks")
+        raise NotSolvable(what="pick", why="a takedown has up to {MOST} picks", MOST=MOST)
     kept = (
         {
             k: v

@@ -173,7 +173,9 @@ def _check_rests(log: Log) -> None:
     centre = balance(log, 0.0, log.length)
     if not min(log.supports) <= centre <= max(log.supports):
         raise NotSolvable(
-            what="supports", why=f"it would tip: its balance lies {centre:.1f} m from the butt, beyond the supports"
+            what="supports",
+            why="it would tip: its balance lies {centre:.1f} m from the butt, beyond the supports",
+            centre=centre,
         )
 
 

@@ -73,7 +73,9 @@ class Cuts:
         end = self.hinge + (self.taper if self.bypass_side == "left" else -self.taper) / 2.0
         if self.bypass_side and self.bypass >= end:
             raise NotSolvable(
-                what="bypass", why=f"it runs through the whole hinge on the {self.bypass_side}: nothing holds there"
+                what="bypass",
+                why="it runs through the whole hinge on the {bypass_side}: nothing holds there",
+                bypass_side=self.bypass_side,
             )
 
     @property

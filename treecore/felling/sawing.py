@@ -11,7 +11,7 @@ from typing import NamedTuple
 
 from treecore.document.felling import FellingEntry
 from treecore.document.fields import hold
-from treecore.errors import NotSolvable
+from treecore.errors import none_of
 from treecore.felling.notch import Cuts
 from treecore.schools import constant, school
 from treecore.tree.chord import hinge_chord
@@ -261,7 +261,7 @@ def split_index(forward_lean: float, splits: str, opening: float, thick_share: f
     """
     tendency = {"low": 0.5, "medium": 0.8, "high": 1.2}
     if splits not in tendency:
-        raise NotSolvable(what="splits", why=f"“{splits}” is none of {', '.join(tendency)}")
+        raise none_of(what="splits", given=splits, known=tendency)
     lean = max(math.tan(forward_lean), 0.0) / math.tan(constant("split_lean").value)
     narrow = math.sqrt(constant("split_opening").value / opening)
     stiff = 0.5 + 0.5 * thick_share / 0.1

@@ -8,7 +8,7 @@ from functools import cache
 
 from treecore.document.felling import WedgesEntry
 from treecore.document.fields import hold
-from treecore.errors import NotSolvable
+from treecore.errors import none_of
 from treecore.estimate import Estimate, Kind
 from treecore.felling.balance import wedge_drive
 from treecore.tables import rows
@@ -84,7 +84,7 @@ class Wedges:
         """Refuse a pile nobody can drive."""
         hold(self, WedgesEntry, said="wedge_{}")
         if self.kind not in wedge_kinds():
-            raise NotSolvable(what="wedge_kind", why=f"“{self.kind}” is none of {', '.join(wedge_kinds())}")
+            raise none_of(what="wedge_kind", given=self.kind, known=wedge_kinds())
 
     @property
     def sort(self) -> WedgeKind:

@@ -177,7 +177,7 @@ def _collection(text: str) -> dict[str, Any]:
     try:
         data = json.loads(text)
     except json.JSONDecodeError as error:
-        raise BadDocument(field=f"line {error.lineno}", why=f"not JSON: {error.msg}") from None
+        raise BadDocument(field=f"line {error.lineno}", why="not JSON: {msg}", msg=error.msg) from None
     if (
         not isinstance(data, dict)
         or data.get("type") != "FeatureCollection"
@@ -194,7 +194,7 @@ def _check_crs(data: dict[str, Any]) -> None:
     name = str((crs.get("properties") or {}).get("name", crs)) if isinstance(crs, dict) else str(crs)
     if not any(known in name.upper().replace("CRS 84", "CRS84") for known in _KNOWN_CRS):
         raise BadDocument(
-            field="crs", why=f"the projection “{name}” is not known here; save the file in WGS 84 (EPSG:4326)"
+            field="crs", why="the projection “{name}” is not known here; save the file in WGS 84 (EPSG:4326)", name=name
         )
 
 
@@ -228,13 +228,17 @@ def _origin(data: dict[str, Any], site: Entry, origin: Origin | None) -> Origin:
         if not (math.isfinite(x) and math.isfinite(y)) or abs(x) > 360.0 or (abs(y) > 90.0 and abs(x) > 90.0):
             raise BadDocument(
                 field="coordinates",
-                why=f"{x:g}, {y:g} is no longitude and latitude: is the file in another projection?",
+                why="{x:g}, {y:g} is no longitude and latitude: is the file in another projection?",
+                x=x,
+                y=y,
             )
         if abs(y) > 90.0:
             raise BadDocument(
                 field="coordinates",
-                why=f"{x:g}, {y:g}: the second number must be a latitude. The order is longitude, latitude; these look "
-                f"swapped.",
+                why="{x:g}, {y:g}: the second number must be a latitude. The order is longitude, latitude; "
+                "these look swapped.",
+                x=x,
+                y=y,
             )
     mean = math.fsum(p[1] for p in spots) / len(spots), math.fsum(p[0] for p in spots) / len(spots)
     start = _stated(site) or origin
@@ -244,7 +248,10 @@ def _origin(data: dict[str, Any], site: Entry, origin: Origin | None) -> Origin:
         swapped = _away(origin, (mean[1], mean[0])) if abs(mean[1]) <= 90.0 else math.inf
         why = "latitude and longitude look swapped" if swapped < _FAR else "is it the right file?"
         raise BadDocument(
-            field="coordinates", why=f"the file lies {_away(origin, mean) / 1000:.0f} km from this job: {why}"
+            field="coordinates",
+            why="the file lies {away:.0f} km from this job: {why_}",
+            away=_away(origin, mean) / 1000,
+            why_=why,
         )
     return origin or start
 
@@ -261,7 +268,7 @@ def _entry(row: Any, number: int, turn: Turn, frame: str) -> tuple[str, dict[str
     kind = geometry["type"]
     if kind not in _GEOMETRY.values():
         raise BadDocument(
-            field=f"feature {number}", why=f"{kind} is not taken; make single areas, lines and points of it"
+            field=f"feature {number}", why="{kind} is not taken; make single areas, lines and points of it", kind=kind
         )
     if kind == "Polygon" and len(geometry["coordinates"]) > 1:
         raise BadDocument(field=f"feature {number}", why="an area with holes is not taken; draw it without")

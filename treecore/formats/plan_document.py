@@ -17,7 +17,7 @@ from treecore.document.results import RESULTS
 from treecore.document.site import SiteEntry
 from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.document.versions import VERSION, upgraded
-from treecore.errors import BadDocument, CoreError, NotSolvable
+from treecore.errors import BadDocument, CoreError, NotSolvable, none_of
 from treecore.estimate import Estimate, Kind, times
 from treecore.features import Feature, site_with
 from treecore.felling.inputs import FellingInput
@@ -59,7 +59,7 @@ def _validator() -> jsonschema.protocols.Validator:
 
 
 def _no_constant(name: str) -> float:
-    raise BadDocument(field="document", why=f"{name} is no number a plan can hold")
+    raise BadDocument(field="document", why="{name} is no number a plan can hold", name=name)
 
 
 def load(text: str) -> dict[str, Any]:
@@ -78,7 +78,7 @@ def load(text: str) -> dict[str, Any]:
     try:
         document = json.loads(text, parse_constant=_no_constant)
     except json.JSONDecodeError as error:
-        raise BadDocument(field=f"line {error.lineno}", why=f"not JSON: {error.msg}") from None
+        raise BadDocument(field=f"line {error.lineno}", why="not JSON: {msg}", msg=error.msg) from None
     except CoreError:
         raise
     except ValueError:
@@ -89,7 +89,10 @@ def load(text: str) -> dict[str, Any]:
         document = upgraded(document)
         if document.get("version", VERSION) != VERSION:
             raise BadDocument(
-                field="version", why=f"{document['version']} is not a version this program reads (1 to {VERSION})"
+                field="version",
+                why="{version} is not a version this program reads (1 to {VERSION})",
+                version=document["version"],
+                VERSION=VERSION,
             )
     found = schema_errors(document)
     if found:
@@ -289,9 +292,7 @@ def _feature_of(text: str) -> Feature:
     ends, approach = row.get("ends_m"), row.get("approach_m")
     if approach is None and row.get("voltage", "unknown") != "unknown":
         if row["voltage"] not in approaches():
-            raise NotSolvable(
-                what=f"{row['name']} voltage", why=f"“{row['voltage']}” is none of {', '.join(approaches())}"
-            )
+            raise none_of(what=f"{row['name']} voltage", given=row["voltage"], known=approaches())
         approach = approaches()[row["voltage"]].distance
     return Feature(
         name=row["name"],
@@ -493,7 +494,12 @@ def after_picks(tree: TreeInput, picks: Sequence[Entry], count: int) -> TreeInpu
     if not count:
         return tree
     if count > len(picks):
-        raise NotSolvable(what="after_picks", why=f"there are {len(picks)} picks; it can't be felled after {count}")
+        raise NotSolvable(
+            what="after_picks",
+            why="there are {picks} picks; it can't be felled after {count}",
+            picks=len(picks),
+            count=count,
+        )
     return _after(tree, tuple(cut_of(row) for row in picks[:count]))
 
 

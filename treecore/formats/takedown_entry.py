@@ -69,7 +69,7 @@ def _day(name: str, typed: str | None) -> date | None:
     try:
         return date.fromisoformat(typed) if typed else None
     except ValueError:
-        raise NotSolvable(what=f"gear {name}", why=f"“{typed}” is no date; write 2026-11-23") from None
+        raise NotSolvable(what=f"gear {name}", why="“{typed}” is no date; write 2026-11-23", typed=typed) from None
 
 
 def weighing_of(row: Entry) -> Weighing | None:
@@ -215,9 +215,9 @@ def _point(entry: WoodEntry, others: Sequence[OtherTree], what: str) -> RigPoint
 def _in_tree(name: str, at: float, others: Sequence[OtherTree], what: str) -> tuple[OtherTree, Place]:
     tree = next((t for t in others if t.name == name), None)
     if tree is None:
-        raise NotSolvable(what, f"there is no tree “{name}” on the site")
+        raise NotSolvable(what, "there is no tree “{name}” on the site", name=name)
     if at > tree.height:
-        raise NotSolvable(what, f"“{name}” is {tree.height:.1f} m high")
+        raise NotSolvable(what, "“{name}” is {height:.1f} m high", name=name, height=tree.height)
     return tree, (tree.east, tree.north, float(at))
 
 
@@ -241,9 +241,9 @@ def _chosen(entry: PickEntry, store: Mapping[str, Item]) -> dict[str, Item]:
         if not name:
             continue
         if name not in store:
-            raise NotSolvable(role, f"there is no “{name}” in the gear store")
+            raise NotSolvable(role, "there is no “{name}” in the gear store", name=name)
         if store[name].role not in ACCEPTS[role]:
-            raise NotSolvable(role, f"“{name}” is no {role.replace('_', ' ')}")
+            raise NotSolvable(role, "“{name}” is no {replace}", name=name, replace=role.replace("_", " "))
         found[role] = store[name]
     return found
 

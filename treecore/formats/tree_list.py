@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator, Mapping
 from functools import cache
 from typing import Any, NamedTuple
 
-from treecore.errors import BadDocument, CoreError, NotSolvable
+from treecore.errors import BadDocument, CoreError, NotSolvable, none_of
 from treecore.formats.plan_document import tree_of
 from treecore.species import species_table, states
 from treecore.tree.body import usual_spread
@@ -114,11 +114,16 @@ def sheet(text: str) -> Sheet:
     try:
         found = [(rows.line_num, tuple(c.strip() for c in row)) for row in rows if any(c.strip() for c in row)]
     except csv.Error as error:
-        raise BadDocument(field=f"line {rows.line_num}", why=f"not a table: {error}") from None
+        raise BadDocument(field=f"line {rows.line_num}", why="not a table: {error}", error=error) from None
     if len(found) < 2:
         raise BadDocument(field="line 1", why="there are headings but no trees below them")
     if len(found) > MOST_ROWS:
-        raise BadDocument(field="file", why=f"{len(found) - 1} rows; at most {MOST_ROWS} are taken at once")
+        raise BadDocument(
+            field="file",
+            why="{found} rows; at most {MOST_ROWS} are taken at once",
+            found=len(found) - 1,
+            MOST_ROWS=MOST_ROWS,
+        )
     return Sheet(found[0][1], tuple(found[1:]), separator)
 
 
@@ -207,9 +212,9 @@ def lines(
             entry = _entry(cells, columns, system, place)
             name = entry["name"]
             if name in taken:
-                raise NotSolvable(what="name", why=f"a tree of this job is called “{name}” already")
+                raise NotSolvable(what="name", why="a tree of this job is called “{name}” already", name=name)
             if name in seen:
-                raise NotSolvable(what="name", why=f"line {seen[name]} is called “{name}” too")
+                raise NotSolvable(what="name", why="line {seen} is called “{name}” too", seen=seen[name], name=name)
             tree_of(entry)
             seen[name] = number
             yield Line(number, cells, entry, None)
@@ -227,7 +232,7 @@ def _entry(
     values = {key: _value(key, text, unit, system) for key, (text, unit) in got.items()}
     for field in FIELDS:
         if field.needed and field.key not in values:
-            raise NotSolvable(field.key, f"{field.label.lower()} is empty")
+            raise NotSolvable(field.key, "{label} is empty", label=field.label.lower())
     if "diameter" not in values and "girth" not in values:
         raise NotSolvable(what="diameter", why="neither diameter nor girth is given")
     diameter = values.get("diameter") or values["girth"] / math.pi
@@ -258,7 +263,12 @@ def _spot(values: Entry, place: Callable[[float, float], tuple[float, float]] | 
         if place is None:
             raise NotSolvable(what="latitude", why="say at which latitude and longitude the job's origin lies first")
         if abs(values["lat"]) > 90.0 or abs(values["lon"]) > 180.0:
-            raise NotSolvable(what="latitude", why=f"{values['lat']:g}, {values['lon']:g} is no latitude and longitude")
+            raise NotSolvable(
+                what="latitude",
+                why="{lat:g}, {lon:g} is no latitude and longitude",
+                lat=values["lat"],
+                lon=values["lon"],
+            )
         return place(values["lon"], values["lat"])
     return values.get("x", 0.0), values.get("y", 0.0)
 
@@ -278,7 +288,7 @@ def _value(key: str, text: str, unit: str, system: str) -> Any:
     try:
         return parse(typed, field.dimension, system)
     except ValueError as error:
-        raise NotSolvable(key, f"“{text}”: {error}") from None
+        raise NotSolvable(key, "“{text}”: {error}", text=text, error=error) from None
 
 
 def _decimal(text: str) -> str:
@@ -297,7 +307,7 @@ def _number(key: str, text: str) -> float:
     except ValueError:
         value = math.nan
     if not math.isfinite(value):
-        raise NotSolvable(key, f"“{text}” is no number")
+        raise NotSolvable(key, "“{text}” is no number", text=text)
     return value
 
 
@@ -315,7 +325,7 @@ def _species(text: str) -> str:
     word = " ".join(text.lower().replace("×", "x").split())
     found = _names().get(word)
     if found is None:
-        raise NotSolvable(what="species", why=f"“{text}” is not in the species table")
+        raise NotSolvable(what="species", why="“{text}” is not in the species table", text=text)
     return found
 
 
@@ -323,9 +333,7 @@ def _state(text: str) -> str:
     word = text.strip().lower()
     found = next((s.key for s in states().values() if word in (s.key, s.name.lower())), None)
     if found is None:
-        raise NotSolvable(
-            what="state", why=f"“{text}” is none of {', '.join(s.name.lower() for s in states().values())}"
-        )
+        raise none_of(what="state", given=text, known=(s.name.lower() for s in states().values()))
     return found
 
 

@@ -62,7 +62,12 @@ class Device:
             for one in self.settings:
                 if one.number == setting:
                     return one.turns
-            raise NotSolvable(what="setting", why=f"{self.name.lower()} has the settings 1 to {len(self.settings)}")
+            raise NotSolvable(
+                what="setting",
+                why="{name} has the settings 1 to {settings}",
+                name=self.name.lower(),
+                settings=len(self.settings),
+            )
         return Estimate(wraps + self.base.value, wraps + self.base.low, wraps + self.base.high, Kind.ASSUMED)
 
 

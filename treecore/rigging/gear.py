@@ -10,7 +10,7 @@ from typing import NamedTuple
 
 from treecore.document.fields import hold
 from treecore.document.gear import GearEntry
-from treecore.errors import NotSolvable
+from treecore.errors import NotSolvable, none_of
 from treecore.estimate import Estimate, Kind
 from treecore.ranges import believed
 from treecore.rigging.friction import Reading, measured_friction
@@ -96,11 +96,11 @@ class Item:
         if not self.name.strip():
             raise NotSolvable(what="gear", why="an item needs a name")
         if self.kind not in gear_kinds():
-            raise NotSolvable(at, f"“{self.kind}” is none of {', '.join(gear_kinds())}")
+            raise none_of(what=at, given=self.kind, known=gear_kinds())
         if self.wear not in factors("wear"):
-            raise NotSolvable(at, f"“{self.wear}” is none of {', '.join(factors('wear'))}")
+            raise none_of(what=at, given=self.wear, known=factors("wear"))
         if self.construction and self.construction not in constructions():
-            raise NotSolvable(at, f"“{self.construction}” is none of {', '.join(constructions())}")
+            raise none_of(what=at, given=self.construction, known=constructions())
         hold(self, GearEntry, said=at)
         if self.diameter is not None:
             believed(at, self.diameter, "bent_round" if gear_kinds()[self.kind].role in BENT_ROUND else "rope_diameter")
@@ -185,7 +185,7 @@ def working_load(
     """
     for choice, key in (("knot", knot), ("sling", sling)):
         if key not in factors(choice):
-            raise NotSolvable(choice, f"“{key}” is none of {', '.join(factors(choice))}")
+            raise none_of(what=choice, given=key, known=factors(choice))
     if item.strength is None:
         return None
     parts = [factors("wear")[item.wear].kept, factors("knot")[knot].kept]

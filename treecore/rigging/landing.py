@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from treecore.errors import NotSolvable, between
+from treecore.errors import between, none_of
 from treecore.estimate import Estimate, Kind
 from treecore.schools import constant
 
@@ -29,7 +29,7 @@ def give(bed: str, depth: float) -> Estimate:
     Shares by which beds are crushed: own allowances.
     """
     if bed not in BEDS:
-        raise NotSolvable(what="bed", why=f"“{bed}” is none of {', '.join(BEDS)}")
+        raise none_of(what="bed", given=bed, known=BEDS)
     between("bed_depth", depth, 0.0, 4.0, "beds are up to 4 m deep", "length")
     ground = constant("ground_give")
     if bed == "none":

@@ -13,7 +13,7 @@ from typing import NamedTuple
 
 from treecore.document.felling import PartEntry, RopeEntry, SystemEntry
 from treecore.document.fields import hold
-from treecore.errors import NotSolvable
+from treecore.errors import NotSolvable, none_of
 from treecore.estimate import Estimate, Kind, exactly
 from treecore.rigging.tackle import knots
 from treecore.schools import constant
@@ -117,10 +117,10 @@ class Part:
         if not self.name.strip() or self.name == TREE:
             raise NotSolvable(at, "a part needs a name of its own")
         if self.kind not in part_kinds():
-            raise NotSolvable(at, f"“{self.kind}” is none of {', '.join(part_kinds())}")
+            raise none_of(what=at, given=self.kind, known=part_kinds())
         hold(self, PartEntry, said=at)
         if self.ground not in tractions():
-            raise NotSolvable(at, f"“{self.ground}” is none of {', '.join(tractions())}")
+            raise none_of(what=at, given=self.ground, known=tractions())
 
     @property
     def role(self) -> str:
@@ -150,11 +150,11 @@ class Rope:
             raise NotSolvable(at, "a rope runs from one part to another")
         for a, b in itertools.pairwise(self.path):
             if a == b:
-                raise NotSolvable(at, f"it goes from “{a}” to itself")
+                raise NotSolvable(at, "it goes from “{a}” to itself", a=a)
         hold(self, RopeEntry, said=at)
         for key, known in ((self.join, joins()), (self.knot, knots())):
             if key not in known:
-                raise NotSolvable(at, f"“{key}” is none of {', '.join(known)}")
+                raise none_of(what=at, given=key, known=known)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -178,7 +178,7 @@ class PullSystem:
         for what, names in (("part", [p.name for p in self.parts]), ("rope", [r.name for r in self.ropes])):
             for i, name in enumerate(names):
                 if name in names[:i]:
-                    raise NotSolvable(what=f"{what} {name}", why=f"another {what} has this name")
+                    raise NotSolvable(what=f"{what} {name}", why="another {what_} has this name", what_=what)
         self._check_paths()
 
     def _check_paths(self) -> None:
@@ -188,7 +188,9 @@ class PullSystem:
         for rope in self.ropes:
             for i, name in enumerate(rope.path):
                 if name != TREE and name not in known:
-                    raise NotSolvable(what=f"rope {rope.name}", why=f"there is no part “{name}” for it to pass")
+                    raise NotSolvable(
+                        what=f"rope {rope.name}", why="there is no part “{name}” for it to pass", name=name
+                    )
                 if name == TREE and i > 0:
                     raise NotSolvable(
                         what=f"rope {rope.name}", why="only its load end is tied to the tree; pass a block on the tree"
@@ -198,7 +200,7 @@ class PullSystem:
                     raise NotSolvable(what=f"part {name}", why="a rope passes it twice; use a part for each turn")
         for part in self.parts:
             if part.on not in ("", TREE) and part.on not in ropes:
-                raise NotSolvable(what=f"part {part.name}", why=f"there is no rope “{part.on}” for it to grip")
+                raise NotSolvable(what=f"part {part.name}", why="there is no rope “{on}” for it to grip", on=part.on)
 
 
 class Leg(NamedTuple):

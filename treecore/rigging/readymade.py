@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
-from treecore.errors import NotSolvable
+from treecore.errors import NotSolvable, none_of
 from treecore.rigging.pulling import TREE, Part, PullSystem, Rope
 
 Spot = tuple[float, float]
@@ -122,7 +122,7 @@ def ready_made(kind: str, tree: Spot, anchor: Spot, tie: float) -> PullSystem:
         On an unknown kind, or an anchor at the stem.
     """
     if kind not in _MADE:
-        raise NotSolvable(what="system", why=f"“{kind}” is none of {', '.join(_MADE)}")
+        raise none_of(what="system", given=kind, known=_MADE)
     if math.dist(tree, anchor) < 3.0:
         raise NotSolvable(what="anchor", why="the anchor stands at the stem; put it at least 3 m off")
     parts, ropes = _MADE[kind](tree, anchor)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import NamedTuple
 
-from treecore.errors import NotSolvable
+from treecore.errors import none_of
 from treecore.estimate import Estimate, Kind, times
 from treecore.schools import constant
 from treecore.tables import rows
@@ -67,7 +67,7 @@ def stiffness_of(construction: str, diameter: float | None, stated: float | None
     if not construction or diameter is None:
         return Stiffness(constant("rope_modulus"), "unknown", "construction or thickness not known")
     if construction not in constructions():
-        raise NotSolvable(what="construction", why=f"“{construction}” is none of {', '.join(constructions())}")
+        raise none_of(what="construction", given=construction, known=constructions())
     return _looked_up(_table(construction), diameter)
 
 

@@ -8,7 +8,7 @@ from functools import cache
 
 from treecore.document.felling import TackleEntry
 from treecore.document.fields import hold
-from treecore.errors import NotSolvable
+from treecore.errors import none_of
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.schools import constant, school
 from treecore.tables import rows
@@ -51,9 +51,9 @@ class Tackle:
         """Refuse what no line is made of."""
         hold(self, TackleEntry, said="tackle_{}")
         if self.knot not in knots():
-            raise NotSolvable(what="tackle_knot", why=f"“{self.knot}” is none of {', '.join(knots())}")
+            raise none_of(what="tackle_knot", given=self.knot, known=knots())
         if self.by not in PULLED_BY:
-            raise NotSolvable(what="tackle_by", why=f"“{self.by}” is none of {', '.join(w for w in PULLED_BY if w)}")
+            raise none_of(what="tackle_by", given=self.by, known=(w for w in PULLED_BY if w))
         school("design", self.design)
 
     @property

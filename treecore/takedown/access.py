@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from treecore.document.fields import hold
 from treecore.document.takedown import AccessEntry
-from treecore.errors import NotSolvable
+from treecore.errors import NotSolvable, none_of
 from treecore.estimate import Estimate, Kind, exactly, times
 from treecore.schools import constant
 from treecore.takedown.members import Members, place_on, thickness
@@ -38,7 +38,7 @@ class Access:
         """Refuse what is no way up."""
         for what, value, words in (("way", self.way, WAYS), ("anchor", self.anchor, ANCHORS)):
             if value not in words:
-                raise NotSolvable(what, f"“{value}” is none of {', '.join(words)}")
+                raise none_of(what=what, given=value, known=words)
         hold(self, AccessEntry)
 
 

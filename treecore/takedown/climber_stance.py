@@ -54,7 +54,7 @@ def stand_of(members: Members, standing: Standing, piece: Piece, pick: Pick) -> 
     def spot(member: str, at: float, off: float, what: str) -> Place | None:
         row = members.rows.get(member, -1)
         if row < 0:
-            raise NotSolvable(what, f"there is no limb “{member}” on this tree")
+            raise NotSolvable(what, "there is no limb “{member}” on this tree", member=member)
         return beside(members, row, at, side, off) if standing.has(row, at) else None
 
     stance = spot(climber.stance_member, climber.stance_at, _BESIDE, "stance")

@@ -53,7 +53,7 @@ def _left(tree: TreeInput, members: Members, standing: Standing) -> TreeInput:
     ends = dict(zip(members.names, standing.ends, strict=True))
     if ends[""] < LEAST_SPAR * tree.diameter.value:
         raise NotSolvable(
-            what="after_picks", why=f"{max(ends[''], 0.0):.1f} m of stem is left: that is cut off, not felled"
+            what="after_picks", why="{x:.1f} m of stem is left: that is cut off, not felled", x=max(ends[""], 0.0)
         )
     parents = {limb.parent for limb in tree.limbs if ends[limb.name] > 0.0}
     stands = [b for b in tree.limbs if ends[b.name] > _STUB or (ends[b.name] > 0.0 and b.name in parents)]

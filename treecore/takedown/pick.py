@@ -9,7 +9,7 @@ from functools import cache
 
 from treecore.document.fields import hold
 from treecore.document.takedown import PickEntry, WoodEntry
-from treecore.errors import NotSolvable, between
+from treecore.errors import NotSolvable, between, none_of
 from treecore.ranges import believed
 from treecore.rigging.climbing import Climber
 from treecore.rigging.friction import devices
@@ -142,13 +142,13 @@ class Pick:
     def __post_init__(self) -> None:
         """Refuse what no pick is."""
         if self.method not in methods():
-            raise NotSolvable(what="method", why=f"“{self.method}” is none of {', '.join(methods())}")
+            raise none_of(what="method", given=self.method, known=methods())
         if self.away not in AWAY:
-            raise NotSolvable(what="away", why=f"“{self.away}” is none of {', '.join(w for w in AWAY if w)}")
+            raise none_of(what="away", given=self.away, known=(w for w in AWAY if w))
         if self.held not in HELD:
-            raise NotSolvable(what="held", why=f"“{self.held}” is none of {', '.join(HELD)}")
+            raise none_of(what="held", given=self.held, known=HELD)
         if self.device not in devices():
-            raise NotSolvable(what="device", why=f"“{self.device}” is none of {', '.join(devices())}")
+            raise none_of(what="device", given=self.device, known=devices())
         hold(self, PickEntry)
         if not devices()[self.device].settings:  # one with settings takes no wraps: what was typed stays, unused
             between("wraps", self.wraps, 0.0, devices()[self.device].most, "as many as the device takes")
@@ -259,7 +259,7 @@ def point_place(
         return point.place
     row = members.rows.get(point.member or "", -1)
     if row < 0:
-        raise NotSolvable(what, f"there is no limb “{point.member}” on this tree")
+        raise NotSolvable(what, "there is no limb “{member}” on this tree", member=point.member)
     if not standing.has(row, point.at):
         raise NotSolvable(what, "it is above, or beyond, what stands when this piece comes off")
     if side is None:

@@ -147,11 +147,11 @@ def take(
     row = members.rows.get(cut.member, -1)
     name = cut.member or "the stem"
     if row < 0:
-        raise NotSolvable(what="cut", why=f"there is no limb “{cut.member}” on this tree")
+        raise NotSolvable(what="cut", why="there is no limb “{member}” on this tree", member=cut.member)
     if standing.ends[row] < 0.0:
-        raise NotSolvable(what="cut", why=f"“{name}” is gone already: an earlier piece took it")
+        raise NotSolvable(what="cut", why="“{name}” is gone already: an earlier piece took it", name=name)
     if cut.at < 0.0:
-        raise NotSolvable(what="cut", why=f"a cut on “{name}” lies on it, from its union outward")
+        raise NotSolvable(what="cut", why="a cut on “{name}” lies on it, from its union outward", name=name)
     if standing.ends[row] - cut.at < SHORTEST:
         short = standing.ends[row] - cut.at
         raise NotSolvable(

@@ -8,7 +8,7 @@ from functools import cache
 
 from treecore.document.fields import hold
 from treecore.document.takedown import PickEntry
-from treecore.errors import NotSolvable, between
+from treecore.errors import between, none_of
 from treecore.schools import constant, school, schools
 from treecore.tables import rows
 
@@ -65,9 +65,9 @@ class SawCut:
     def __post_init__(self) -> None:
         """Refuse what no cut is."""
         if self.key not in cut_types():
-            raise NotSolvable(what="cut_type", why=f"“{self.key}” is none of {', '.join(cut_types())}")
+            raise none_of(what="cut_type", given=self.key, known=cut_types())
         if self.notch and self.notch not in schools("notch"):
-            raise NotSolvable(what="notch", why=f"“{self.notch}” is none of {', '.join(schools('notch'))}")
+            raise none_of(what="notch", given=self.notch, known=schools("notch"))
         hold(self, PickEntry, "cut", "cut_{}")
 
     @property

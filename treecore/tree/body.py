@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from treecore.crownforms import crown_forms
-from treecore.errors import Column, NotSolvable, all_between, between
+from treecore.errors import Column, NotSolvable, all_between, between, none_of
 from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.ranges import believed, ends
 from treecore.schools import constant, school
@@ -86,7 +86,7 @@ class TreeInput:
                 reach = self.spread.value / 2.0
                 between(name, offset, -reach, reach, "a crown's centre lies within half its spread", "offset")
         if self.state not in states():
-            raise NotSolvable(what="state", why=f"“{self.state}” is none of {', '.join(states())}")
+            raise none_of(what="state", given=self.state, known=states())
         find(self.species)
         between("oval", self.oval, 0.4, 2.5, "one diameter is at most two and a half times the other")
         for cavity in self.cavities:
@@ -96,7 +96,7 @@ class TreeInput:
         check_limbs(self.limbs, self.stem) if not self.left else None
         _ = self.placed  # refuses limbs that grow from each other in a circle
         if not self.replaced <= frozenset(range(SLOTS)):
-            raise NotSolvable(what="replaced", why=f"assumed limbs are numbered 0 to {SLOTS - 1}")
+            raise NotSolvable(what="replaced", why="assumed limbs are numbered 0 to {SLOTS}", SLOTS=SLOTS - 1)
 
     def __hash__(self) -> int:
         """Hash of what it is made of, worked out once."""

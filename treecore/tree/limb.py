@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from treecore.document.fields import hold
 from treecore.document.tree import LimbEntry
-from treecore.errors import Column, NotSolvable, between
+from treecore.errors import Column, NotSolvable, between, none_of
 from treecore.estimate import Estimate, Kind, moves, root_sum, swings
 from treecore.schools import constant
 from treecore.tree.stem import Stem
@@ -50,7 +50,7 @@ class Limb:
         hold(self, LimbEntry, said=at + "{}")
         for field, value, words in (("foliage", self.foliage, tuple(FOLIAGE)), ("union", self.union, UNIONS)):
             if value not in words:
-                raise NotSolvable(at + field, f"“{value}” is none of {', '.join(words)}")
+                raise none_of(what=at + field, given=value, known=words)
         if not self.name.strip():
             raise NotSolvable(what="limb name", why="a limb needs a name to be talked about")
 
@@ -112,7 +112,9 @@ def check_limbs(limbs: Sequence[Limb], stem: Stem) -> None:
     for limb in limbs:
         twin = seen.setdefault((limb.parent, round(limb.at / 0.02), round(math.degrees(limb.azimuth))), limb.name)
         if twin != limb.name:
-            raise NotSolvable(what=f"limb {limb.name}", why=f"it grows from the same place the same way as “{twin}”")
+            raise NotSolvable(
+                what=f"limb {limb.name}", why="it grows from the same place the same way as “{twin}”", twin=twin
+            )
         _check_parent(limb, named, stem)
 
 
@@ -125,7 +127,7 @@ def _check_parent(limb: Limb, named: dict[str, Limb], stem: Stem) -> None:
     else:
         parent = named.get(limb.parent)
         if parent is None:
-            raise NotSolvable(field + "parent", f"there is no limb “{limb.parent}” for it to grow from")
+            raise NotSolvable(field + "parent", "there is no limb “{parent}” for it to grow from", parent=limb.parent)
         between(field + "at", limb.at, 0.0, parent.length, f"the union lies on “{parent.name}”", "length")
         thick, on = parent.diameter, f"“{parent.name}”"
     if limb.codominant and not limb.parent and stem.fork is not None:

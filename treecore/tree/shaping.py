@@ -150,7 +150,7 @@ def moved(tree: TreeInput, name: str, handle: str, view: float, at: tuple[float,
     """
     row = next((k for k, i in enumerate(tree.placed.order) if tree.limbs[i].name == name), None)
     if row is None or handle not in ("union", "tips"):
-        raise NotSolvable(what="limb", why=f"there is no “{name}” to drag by its {handle}")
+        raise NotSolvable(what="limb", why="there is no “{name}” to drag by its {handle}", name=name, handle=handle)
     limb, base = tree.limbs[tree.placed.order[row]], tree.placed.base[row]
     if handle == "union":
         if not limb.parent:
@@ -199,7 +199,7 @@ def split(tree: TreeInput, name: str) -> tuple[Limb, Limb]:
     """
     limb = next((b for b in tree.limbs if b.name == name), None)
     if limb is None:
-        raise NotSolvable(what="limb", why=f"there is no “{name}” to split")
+        raise NotSolvable(what="limb", why="there is no “{name}” to split", name=name)
     apart, thin = math.radians(20.0), limb.diameter / math.sqrt(2.0)  # (6)
     return (
         replace(limb, name=f"{name} a", azimuth=(limb.azimuth - apart) % math.tau, diameter=thin),

@@ -210,13 +210,19 @@ def check_points(points: tuple[DiameterPoint, ...], diameter: float, height: flo
         between("point_diameter", point.diameter, 0.01, 12.0, "a stem's diameter", "girth")
     for below, above in itertools.pairwise(marks):
         if above.height - below.height < 0.05:
-            raise NotSolvable(what="point_height", why=f"two diameters stand {above.height:g} m up; keep one of them")
+            raise NotSolvable(
+                what="point_height", why="two diameters stand {height:g} m up; keep one of them", height=above.height
+            )
         fitted = math.log(above.diameter / below.diameter) / math.log((height - above.height) / (height - below.height))
         if not FITTED_RANGE[0] <= fitted <= FITTED_RANGE[1]:
             raise NotSolvable(
                 what="point_diameter",
-                why=f"the stem would go from {below.diameter:.3g} m at {below.height:g} m to {above.diameter:.3g} m at "
-                f"{above.height:g} m: no stem tapers so; read them again",
+                why="the stem would go from {diameter:.3g} m at {height:g} m to {diameter2:.3g} m at "
+                "{height2:g} m: no stem tapers so; read them again",
+                diameter=below.diameter,
+                height=below.height,
+                diameter2=above.diameter,
+                height2=above.height,
             )
 
 
