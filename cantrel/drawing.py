@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import BadRequest
+from django.utils.translation import gettext_lazy
 
 from cantrel import quantities
 
@@ -145,5 +146,16 @@ def label(value: float, dimension: str, system: str) -> str:
 
 def compass(azimuth: float) -> str:
     """Compass name of a bearing [rad]."""
-    names = ["north", "north-east", "east", "south-east", "south", "south-west", "west", "north-west"]
-    return names[round(azimuth / 0.7853981633974483) % 8]
+    return str(COMPASS[round(azimuth / 0.7853981633974483) % 8])
+
+
+COMPASS = (
+    gettext_lazy("north"),
+    gettext_lazy("north-east"),
+    gettext_lazy("east"),
+    gettext_lazy("south-east"),
+    gettext_lazy("south"),
+    gettext_lazy("south-west"),
+    gettext_lazy("west"),
+    gettext_lazy("north-west"),
+)

@@ -8,6 +8,7 @@ from dataclasses import MISSING
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from cantrel.forms import BearingField, QuantityField, UnitsForm
 from cantrel.rows import declaring_of, paths, types
@@ -25,13 +26,14 @@ NOTHING = (None, "", False)  # what a document leaves out
 
 def field_for(spec: Spec, kind: Any, default: Any) -> Any:
     """The form's field of a declared one: ``kind`` is its type, ``default`` what a document may leave out."""
-    said = {"label": spec.label, "required": default is MISSING or spec.must}
+    label = gettext_lazy(spec.label)
+    said = {"label": label, "required": default is MISSING or spec.must}
     if kind is bool:
-        return forms.BooleanField(label=spec.label, required=False)
+        return forms.BooleanField(label=label, required=False)
     if spec.choices and kind is int:
         return forms.TypedChoiceField(coerce=int, **said)
     if spec.choices:
-        return forms.ChoiceField(label=spec.label, required=default is MISSING or default not in NOTHING)
+        return forms.ChoiceField(label=label, required=default is MISSING or default not in NOTHING)
     if spec.widget == "bearing":
         return BearingField(**said)
     if spec.dimension:
@@ -69,8 +71,11 @@ class Spot(Plain):
 
     def __init__(self, key: str, spec: Spec, kind: GenericAlias, default: Any) -> None:
         self.key, self.spec, self.name = key, spec, spec.widget.split()[1]
-        empty = f" (empty: {spec.empty})" if spec.empty else ""
-        labels = {"east": f"{spec.label}, east of the stem{empty}", "north": f"{spec.label}, north of the stem"}
+        empty = gettext(" (empty: {empty})").format(empty=gettext(spec.empty)) if spec.empty else ""
+        labels = {
+            "east": gettext("{label}, east of the stem{empty}").format(label=gettext(spec.label), empty=empty),
+            "north": gettext("{label}, north of the stem").format(label=gettext(spec.label)),
+        }
         self.fields = {
             f"{self.name}_{side}": QuantityField(dimension=spec.dimension, required=spec.must, label=label)
             for side, label in labels.items()

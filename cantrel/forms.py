@@ -11,6 +11,7 @@ from django import forms
 from django.forms.renderers import TemplatesSetting
 from django.utils.html import escape
 from django.utils.safestring import mark_safe
+from django.utils.translation import gettext
 
 from cantrel import quantities
 from treecore.errors import CoreError
@@ -152,7 +153,9 @@ class BearingField(forms.CharField):
         except ValueError as error:
             raise forms.ValidationError(str(error)) from None
         if not self.low <= degrees <= self.high:
-            msg = f"{degrees}° is outside {self.low}° to {self.high}°."
+            msg = gettext("{degrees}° is outside {low}° to {high}°.").format(
+                degrees=degrees, low=self.low, high=self.high
+            )
             raise forms.ValidationError(msg)
         return degrees
 
@@ -201,11 +204,11 @@ class UnitsForm(forms.Form):
             if not text or values.get(name) is None or _PLAIN.fullmatch(text):
                 continue
             if isinstance(field, QuantityField):
-                found[self.add_prefix(name)] = (
-                    f"Taken as {quantities.exact(values[name], field.dimension, self.units)}."
+                found[self.add_prefix(name)] = gettext("Taken as {exact}.").format(
+                    exact=quantities.exact(values[name], field.dimension, self.units)
                 )
             elif isinstance(field, BearingField):
-                found[self.add_prefix(name)] = f"Taken as {field.said(values[name])}."
+                found[self.add_prefix(name)] = gettext("Taken as {values}.").format(values=field.said(values[name]))
         return found
 
     def echo(self) -> str:

@@ -5,9 +5,12 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy
+
 from treecore import typed as reading
 from treecore import units
 from treecore.errors import OutOfRange
+from treecore.estimate import Kind
 
 if TYPE_CHECKING:
     from treecore.errors import CoreError
@@ -45,12 +48,18 @@ def exact(value: float, dimension: str, system: str) -> str:
     return f"{typed(value, dimension, system)}{'' if unit in ('°', '%', '') else SPACE}{unit}"
 
 
+def refusal(error: CoreError) -> str:
+    """Reason of a refusal, in words."""
+    return gettext(error.pattern).format(**error.said) if error.said else gettext(error.why)
+
+
 def explain(error: CoreError, system: str) -> str:
     """A core error in words, in the person's units."""
     if not isinstance(error, OutOfRange):
-        return f"{error.why[:1].upper()}{error.why[1:]}."
+        why = refusal(error)
+        return f"{why[:1].upper()}{why[1:]}."
     if not isinstance(error.value, (int, float)) or not math.isfinite(error.value):
-        return "This needs a finite number."
+        return gettext("This needs a finite number.")
     dimension = error.dimension or "ratio"
 
     def end(value: float):
@@ -60,40 +69,64 @@ def explain(error: CoreError, system: str) -> str:
         return f"{said}{'' if shown.symbol in ('°', '%', '') else SPACE}{shown.symbol}"
 
     low, high = end(error.low), end(error.high)
-    reason = f": {error.why}" if error.why else ""
-    return f"{exact(error.value, dimension, system)} is outside {low} to {high}{reason}."
+    reason = f": {gettext(error.why)}" if error.why else ""
+    return gettext("{exact} is outside {low} to {high}{reason}.").format(
+        exact=exact(error.value, dimension, system), low=low, high=high, reason=reason
+    )
 
 
 def estimate(e: Estimate, dimension: str, system: str) -> dict[str, str]:
     """An estimate as text parts: value, interval, unit, kind."""
     shown = [units.show(v, dimension, system) for v in (e.value, e.low, e.high)]
-    spread = "" if shown[1] == shown[2] else f"{shown[1]} to {shown[2]}"
-    return {"value": shown[0], "spread": spread, "unit": symbol(dimension, system), "kind": e.kind.value}
+    spread = "" if shown[1] == shown[2] else gettext("{shown} to {shown2}").format(shown=shown[1], shown2=shown[2])
+    return {
+        "value": shown[0],
+        "spread": spread,
+        "unit": symbol(dimension, system),
+        "kind": e.kind.value,
+        "known": str(KINDS[e.kind]),
+    }
+
+
+KINDS = {
+    Kind.MEASURED: gettext_lazy("measured"),
+    Kind.ESTIMATED: gettext_lazy("estimated"),
+    Kind.ASSUMED: gettext_lazy("assumed"),
+}
 
 
 _INPUTS = {
-    "density": "density of the wood, knots and swellings", "moisture": "state of the wood",
-    "taper": "taper of the stem",
-    "crown_scale": "crown mass and spread", "crown_centre": "height of the crown's weight",
-    "crown_base": "foot of the crown",
- "lean_along": "lean along the lay", "lean_across": "lean across the lay",
-    "crown_along": "lopsided crown", "crown_across": "lopsided crown", "mor": "bending strength",
-    "kept": "strength a yielding hinge keeps", "drag": "drag and spread of the crown",
-}  # fmt: skip
+    "density": gettext_lazy("density of the wood, knots and swellings"),
+    "moisture": gettext_lazy("state of the wood"),
+    "taper": gettext_lazy("taper of the stem"),
+    "crown_scale": gettext_lazy("crown mass and spread"),
+    "crown_centre": gettext_lazy("height of the crown's weight"),
+    "crown_base": gettext_lazy("foot of the crown"),
+    "lean_along": gettext_lazy("lean along the lay"),
+    "lean_across": gettext_lazy("lean across the lay"),
+    "crown_along": gettext_lazy("lopsided crown"),
+    "crown_across": gettext_lazy("lopsided crown"),
+    "mor": gettext_lazy("bending strength"),
+    "kept": gettext_lazy("strength a yielding hinge keeps"),
+    "drag": gettext_lazy("drag and spread of the crown"),
+}
 
 
 def figure(f: Figure, system: str) -> dict[str, Any]:
     """A core figure as a row for the page, with its why."""
     parts = estimate(f.estimate, f.dimension, system)
-    terms = [{"symbol": t.symbol, "meaning": t.meaning, "value": text(t.value, t.dimension, system)} for t in f.terms]
-    widest = _INPUTS.get(f.widest, f.widest.replace("_", " "))
+    terms = [
+        {"symbol": gettext(t.symbol), "meaning": gettext(t.meaning), "value": text(t.value, t.dimension, system)}
+        for t in f.terms
+    ]
+    widest = str(_INPUTS.get(f.widest, gettext(f.widest.replace("_", " "))))
     raw = f"{f.estimate.value:.9g}"
     return parts | {
         "key": f.key,
-        "label": f.label,
-        "formula": f.formula,
+        "label": gettext(f.label),
+        "formula": gettext(f.formula),
         "terms": terms,
-        "source": f.source,
+        "source": gettext(f.source),
         "widest": widest,
         "raw": raw,
     }

@@ -8,6 +8,7 @@ from copy import deepcopy
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import models, transaction
+from django.utils.translation import gettext, gettext_lazy
 
 from cantrel.forms import as_shown, filled, rebased
 from treecore.errors import CoreError
@@ -91,11 +92,11 @@ def merged(base: dict[str, Any], now: dict[str, Any], sent: dict[str, Any]) -> M
 
 def clash_text(theirs: str) -> str:
     """What a field says whose stored value is somebody else's by now."""
-    return f"Somebody else changed this to {theirs} meanwhile. Save again to keep yours."
+    return gettext("Somebody else changed this to {theirs} meanwhile. Save again to keep yours.").format(theirs=theirs)
 
 
-UNSEEN = "Somebody else saved since this page was drawn: look at it first. Nothing was changed."
-TOO_OLD = "This page is older than anything kept of this: load it again. Nothing was changed."
+UNSEEN = gettext_lazy("Somebody else saved since this page was drawn: look at it first. Nothing was changed.")
+TOO_OLD = gettext_lazy("This page is older than anything kept of this: load it again. Nothing was changed.")
 
 
 def posted(

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.urls import reverse
+from django.utils.translation import gettext_lazy
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Sequence
@@ -13,14 +14,17 @@ if TYPE_CHECKING:
 
 
 STEPS = (
-    ("walk-up", "Walk-up"),
-    ("measure", "Measure"),
-    ("method", "Method"),
-    ("fell", "Fell"),
-    ("takedown", "Take down"),
-    ("brief", "Brief"),
-    ("record", "Record"),
+    ("walk-up", gettext_lazy("Walk-up")),
+    ("measure", gettext_lazy("Measure")),
+    ("method", gettext_lazy("Method")),
+    ("fell", gettext_lazy("Fell")),
+    ("takedown", gettext_lazy("Take down")),
+    ("brief", gettext_lazy("Brief")),
+    ("record", gettext_lazy("Record")),
 )
+
+
+STATES = {"done": gettext_lazy("done"), "open": gettext_lazy("open"), "blocked": gettext_lazy("blocked")}
 
 
 class Teller(NamedTuple):
@@ -70,6 +74,7 @@ def strip(tree: Any, current: str) -> list[dict[str, Any]]:
             "name": name,
             "url": reverse(key, args=[tree.job_id, tree.pk]),
             "state": states[key][0],
+            "state_said": STATES[states[key][0]],
             "note": states[key][1],
             "current": key == current,
         }

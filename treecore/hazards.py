@@ -16,7 +16,7 @@ class Finding(StrEnum):
 
     PRESENT = "present"
     ABSENT = "absent"
-    NOT_LOOKED = "not looked at"
+    NOT_LOOKED = "not_looked"
 
 
 @dataclass(frozen=True, slots=True)

@@ -21,10 +21,10 @@ _PLAIN = 3.0  # what is simply wrong or simply not known, without a number
 class Verdict(StrEnum):
     """The four words; there is no better one than *within limits*."""
 
-    WITHIN = "within limits"
-    NEAR = "near a limit"
-    NOT_KNOWN = "not known"
-    OVER = "over a limit"
+    WITHIN = "within"
+    NEAR = "near"
+    NOT_KNOWN = "not_known"
+    OVER = "over"
 
 
 # What blocks comes first; a line nobody knows the voltage of before a bar that is a centimetre short.
@@ -74,8 +74,8 @@ class About:
 
     ``name`` of a target, part, rope, item, member, school or tree; ``other`` what meets it or what it hangs on;
     ``role`` in a chain or moment of a motion; ``side`` left or right; ``why`` the reason, a word of its own table;
-    ``at`` a place along or up [m]; ``turn`` [rad]; ``factor`` [-]. ``worth`` is the class where the thing met decides
-    it.
+    ``at`` a place along or up [m]; ``turn`` [rad]; ``factor`` [-]; ``union`` how a limb is joined. ``worth`` is the
+    class where the thing met decides it.
     """
 
     name: str = ""
@@ -86,6 +86,7 @@ class About:
     at: float | None = None
     turn: float | None = None
     factor: float | None = None
+    union: str = ""
     worth: str = ""
 
 

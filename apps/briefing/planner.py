@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import hashlib
 import json
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.db.models import prefetch_related_objects
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.briefing.models import SignOff
 from apps.crews import steps
@@ -31,6 +33,8 @@ from treecore.roles import unfilled
 from treecore.verdict import Verdict
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from apps.crews.models import Person
     from apps.felling.models import FellingPlan
     from apps.gear.models import GearItem
@@ -59,16 +63,17 @@ def _without_ids(written: Any) -> Any:
     return [_without_ids(value) for value in written] if isinstance(written, list) else written
 
 
-def canonical(plan_document: dict[str, Any]) -> dict[str, Any]:
+def canonical(plan_document: dict[str, Any], version: int = VERSION) -> dict[str, Any]:
     """A document in the one form it is compared in: what it leaves out and what it says of the usual are the same, ids
     are none.
     """
-    return _without_ids(encode(decode(PlanDocument, upgraded(plan_document))))
+    return _without_ids(encode(decode(PlanDocument, upgraded(plan_document, version))))
 
 
-# How the fingerprint of a signed document was made: 1 of the document as it was written, 2 of its canonical form.
-FORMS = {1: _without_ids, 2: canonical}
-FORM = 2
+# How the fingerprint of a signed document was made: 1 of the document as it was written, which stays what it was
+# whatever later versions say; 2 of the canonical form of version 3.
+FORMS: dict[int, Callable[[dict[str, Any]], Any]] = {1: _without_ids, 2: partial(canonical, version=3)}
+FORM = 1
 
 
 def digest(plan_document: dict[str, Any], form: int = FORM) -> str:
@@ -109,7 +114,7 @@ def signed_state(tree: Tree, now: dict[str, Any] | None = None) -> dict[str, Any
         return {"last": None, "valid": False, "changes": [], "corrected": False}
     was, now = canonical(last.document), canonical(now or document(tree))
     whole = digest(last.document, last.form) == last.digest
-    changes = [_words(d) for d in differences(was, now)] + ([] if whole else ["the signed document itself"])
+    changes = [_words(d) for d in differences(was, now)] + ([] if whole else [gettext("the signed document itself")])
     same = whole and was == now
     corrected = not same_figures(last.figures)
     return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
@@ -125,16 +130,23 @@ FIRST_PICKS = ("reduce", "spar")  # ways that take something off before the rest
 
 # What whoever calls for help needs; each empty one stops the sign-off.
 EMERGENCY = {
-    "emergency_number": "number to call", "address": "address", "access": "way in for the ambulance",
-    "meeting_point": "meeting point",
-    "first_aider": "first aider", "rescue_plan": "rescue plan",
-}  # fmt: skip
+    "emergency_number": gettext_lazy("number to call"),
+    "address": gettext_lazy("address"),
+    "access": gettext_lazy("way in for the ambulance"),
+    "meeting_point": gettext_lazy("meeting point"),
+    "first_aider": gettext_lazy("first aider"),
+    "rescue_plan": gettext_lazy("rescue plan"),
+}
 
 
 def unready(tree: Tree, plan: FellingPlan) -> list[str]:
     """What is missing before anyone starts, in words: emergency details, and a name for every role the plan uses."""
     job = tree.job
-    missing = [f"Emergency: no {words} is given" for name, words in EMERGENCY.items() if not getattr(job, name).strip()]
+    missing = [
+        gettext("Emergency: no {words} is given").format(words=words)
+        for name, words in EMERGENCY.items()
+        if not getattr(job, name).strip()
+    ]
     uses = {"always"}
     if in_sections(plan) or plan.after_picks:
         uses |= roles_used(tree)
@@ -142,7 +154,7 @@ def unready(tree: Tree, plan: FellingPlan) -> list[str]:
         uses |= {"pull"} if plan.pull_force or plan.system else set()
         uses |= {"guy"} if plan.guy_limit else set()
     empty = unfilled(uses, [(r.role, r.name) for r in job.roles.all()])
-    return missing + [f"Nobody is named {kind.name}" for kind in empty]
+    return missing + [gettext("Nobody is named {name}").format(name=kind.name) for kind in empty]
 
 
 def blocks(tree: Tree, worked: Worked | None = None) -> list[str]:
@@ -150,23 +162,26 @@ def blocks(tree: Tree, worked: Worked | None = None) -> list[str]:
     already.
     """
     plan = plan_for(tree)
-    reasons = [f"Gate open: {g.hazard.name} — {g.why}" for g in open_gates(tree)] + unready(tree, plan)
+    reasons = [
+        gettext("Gate open: {name} — {why_}").format(name=gettext(g.hazard.name), why_=gettext(g.why))
+        for g in open_gates(tree)
+    ] + unready(tree, plan)
     if plan.method == "":
-        reasons.append("No method is chosen")
+        reasons.append(gettext("No method is chosen"))
     if plan.method == "refer":
-        reasons.append("The method is to refer or wait: there is no felling to sign")
+        reasons.append(gettext("The method is to refer or wait: there is no felling to sign"))
     if in_sections(plan):
         return [*reasons, *blocking(tree, worked)]
     if plan.after_picks:
         reasons += blocking(tree, worked)  # they come first
     elif plan.method in FIRST_PICKS:
-        reasons.append("Nobody said after how many picks it is felled (see Fell, Balance)")
+        reasons.append(gettext("Nobody said after how many picks it is felled (see Fell, Balance)"))
     try:
         _, result = evaluated(tree, plan)
     except CoreError as error:
-        return [*reasons, f"The plan can't be computed: {error}"]
+        return [*reasons, gettext("The plan can't be computed: {error}").format(error=error)]
     over = [limit for limit in result.limits if limit.verdict in (Verdict.OVER, Verdict.NOT_KNOWN)]
-    return reasons + [f"{limit_said(limit, 'metric')['name']} (see Fell)" for limit in over]
+    return reasons + [gettext("{name} (see Fell)").format(name=limit_said(limit, "metric")["name"]) for limit in over]
 
 
 @transaction.atomic
@@ -178,9 +193,9 @@ def sign(tree: Tree, name: str, person: Person, seen: str = "") -> str:
     plan = document(tree)
     found = digest(plan)
     if seen and seen != found:
-        return "Not signed: the plan changed since this page was drawn. Read it as it is now, then sign."
+        return gettext("Not signed: the plan changed since this page was drawn. Read it as it is now, then sign.")
     if blocks(tree):
-        return "Not signed: something still blocks the plan."
+        return gettext("Not signed: something still blocks the plan.")
     SignOff.objects.create(
         tree=tree, name=name, person=person, digest=found, form=FORM, document=plan, figures=figures_version()
     )
@@ -190,7 +205,7 @@ def sign(tree: Tree, name: str, person: Person, seen: str = "") -> str:
 @transaction.atomic
 def set_roles(job: Job, rows: list[tuple[str, str]]) -> None:
     """Replace a job's roles."""
-    with steps.recorded("paper", job, "who does what changed"):
+    with steps.recorded("paper", job, gettext("who does what changed")):
         job.roles.all().delete()
         Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)
 
@@ -200,5 +215,5 @@ def signed_with(row: GearItem) -> str:
     """The signed plan that names an item of gear, in words; empty without one."""
     for signed in SignOff.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
         if any(g["name"] == row.name for g in signed.document.get("gear", ())):
-            return f"the plan of {signed.tree.name} that {signed.name} signed"
+            return gettext("the plan of {name} that {name2} signed").format(name=signed.tree.name, name2=signed.name)
     return ""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django.db.models import OuterRef, Subquery
+from django.utils.translation import gettext
 
 from apps.briefing.models import SignOff
 from apps.briefing.planner import signed_state
@@ -23,4 +24,4 @@ def states(tree: Tree) -> dict[str, Any]:
     """Whether the plan is signed, and still the one that was."""
     if tree.last_signed is None:
         return {"brief": ("open", "")}
-    return {"brief": ("done", "signed") if signed_state(tree)["valid"] else ("blocked", "changed")}
+    return {"brief": ("done", gettext("signed")) if signed_state(tree)["valid"] else ("blocked", gettext("changed"))}

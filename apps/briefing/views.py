@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from django import forms
 from django.contrib import messages
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
 from apps.briefing import planner
@@ -48,9 +49,9 @@ class SignForm(UnitsForm):
     """A name, and the words it stands under."""
 
     seen = forms.CharField(widget=forms.HiddenInput, required=False)  # fingerprint of the plan as it was on the page
-    name = forms.CharField(max_length=120, label="Name of the person in charge")
+    name = forms.CharField(max_length=120, label=gettext_lazy("Name of the person in charge"))
     stands = forms.BooleanField(
-        label="I have walked the site, the crew is briefed, and I stand for this plan as it is today."
+        label=gettext_lazy("I have walked the site, the crew is briefed, and I stand for this plan as it is today.")
     )
 
 
@@ -58,14 +59,16 @@ class RolesForm(UnitsForm):
     """Who does what, one per line."""
 
     roles = forms.CharField(
-        widget=forms.Textarea(attrs={"rows": 4}), label="Roles, one per line as “role: name”", required=False
+        widget=forms.Textarea(attrs={"rows": 4}),
+        label=gettext_lazy("Roles, one per line as “role: name”"),
+        required=False,
     )
 
     def clean_roles(self) -> Any:
         rows = [line.partition(":") for line in self.cleaned_data["roles"].splitlines() if line.strip()]
         for role, colon, name in rows:
             if not colon or not role.strip() or not name.strip() or len(role) > 80 or len(name) > 120:
-                msg = f"“{(role + colon + name).strip()[:60]}” is not “role: name”."
+                msg = gettext("“{role}” is not “role: name”.").format(role=(role + colon + name).strip()[:60])
                 raise forms.ValidationError(msg)
         return [(role.strip(), name.strip()) for role, _, name in rows]
 

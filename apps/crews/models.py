@@ -7,6 +7,7 @@ from typing import Any
 from django.contrib.auth.models import AbstractUser
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
+from django.utils.translation import gettext_lazy
 
 
 class Crew(models.Model):
@@ -22,11 +23,11 @@ class Person(AbstractUser):
     """Someone who signs in, with the units they read."""
 
     class Role(models.TextChoices):
-        PLANNER = "planner", "Planner"
-        HAND = "hand", "Ground worker"
+        PLANNER = "planner", gettext_lazy("Planner")
+        HAND = "hand", gettext_lazy("Ground worker")
 
     class Units(models.TextChoices):
-        METRIC = "metric", "Metric"
+        METRIC = "metric", gettext_lazy("Metric")
         US = "us", "US customary"
 
     crew = models.ForeignKey(Crew, on_delete=models.PROTECT, null=True, related_name="people")

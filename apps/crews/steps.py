@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models, transaction
+from django.utils.translation import gettext
 
 from apps.crews.models import Step
 from cantrel.revisions import UNSEEN
@@ -127,7 +128,7 @@ def or_refused(said: str) -> None:
 def _go(scope: str, owner: models.Model, seen: str | None, undone: bool) -> str:
     step = _next(scope, owner, undone)
     if step is None:
-        return f"Nothing left to {'redo' if undone else 'undo'}."
+        return gettext("Nothing left to {x}.").format(x="redo" if undone else "undo")
     if seen not in (None, "") and str(step.pk) != str(seen):
         return UNSEEN
     parts = {part.kind: part for part in SCOPES[scope]}

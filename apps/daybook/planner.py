@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
+from django.utils.translation import gettext
 
 from apps.briefing.planner import document
 from apps.crews import steps
@@ -75,7 +76,7 @@ def save_record(
         setattr(record, name, value)
     record.by = record.by or person.shown_name()
     compare(planned_core(tree, record)[0], record)
-    with steps.recorded("record", tree, "record kept", person.shown_name()):
+    with steps.recorded("record", tree, gettext("record kept"), person.shown_name()):
         record.save()
     return record
 

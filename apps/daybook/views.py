@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from django import forms
 from django.contrib import messages
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.crews.permissions import permission
 from apps.daybook import planner
@@ -27,15 +28,21 @@ if TYPE_CHECKING:
 class RecordForm(UnitsForm):
     """What was measured after the fall."""
 
-    height = QuantityField(dimension="length", required=False, label="Height, taped along the stem, stump included")
-    lay = QuantityField(dimension="fine_angle", required=False, label="Lay it really took (bearing)")
-    hinge_left = QuantityField(
-        dimension="cut", required=False, label="Hinge wood left, left end (looking along the lay)"
+    height = QuantityField(
+        dimension="length", required=False, label=gettext_lazy("Height, taped along the stem, stump included")
     )
-    hinge_right = QuantityField(dimension="cut", required=False, label="Hinge wood left, right end")
-    minutes = forms.IntegerField(required=False, min_value=0, max_value=6000, label="Minutes from first cut to ground")
-    near_miss = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 2}), label="Near miss or surprise")
-    notes = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 3}))
+    lay = QuantityField(dimension="fine_angle", required=False, label=gettext_lazy("Lay it really took (bearing)"))
+    hinge_left = QuantityField(
+        dimension="cut", required=False, label=gettext_lazy("Hinge wood left, left end (looking along the lay)")
+    )
+    hinge_right = QuantityField(dimension="cut", required=False, label=gettext_lazy("Hinge wood left, right end"))
+    minutes = forms.IntegerField(
+        required=False, min_value=0, max_value=6000, label=gettext_lazy("Minutes from first cut to ground")
+    )
+    near_miss = forms.CharField(
+        required=False, widget=forms.Textarea(attrs={"rows": 2}), label=gettext_lazy("Near miss or surprise")
+    )
+    notes = forms.CharField(label=gettext_lazy("Notes"), required=False, widget=forms.Textarea(attrs={"rows": 3}))
 
     def clean_lay(self) -> float | None:
         value = self.cleaned_data["lay"]
@@ -45,7 +52,11 @@ class RecordForm(UnitsForm):
 def _rows(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
     rows = []
     for c in compared:
-        show = {"label": c.label, "key": c.key, "estimate": quantities.estimate(c.estimate, c.dimension, system)}
+        show = {
+            "label": gettext(c.label),
+            "key": c.key,
+            "estimate": quantities.estimate(c.estimate, c.dimension, system),
+        }
         if c.actual is not None:
             show["actual"] = quantities.text(c.actual, c.dimension, system)
             sign = "+" if c.difference > 0 else ""
@@ -72,7 +83,7 @@ def record(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     if request.method == "POST":
         done, form = posted(kept, request.POST.get("revision"), build, request.POST, save)
         if done:
-            messages.success(request, "Record kept.")
+            messages.success(request, gettext("Record kept."))
             return redirect("record", job_id, tree_id)
     context = page(request, tree, "record", form=form, record=kept)
     try:

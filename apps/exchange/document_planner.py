@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
+from django.utils.translation import gettext, ngettext
 
 from apps.exchange.models import PlanFile
 from apps.exchange.planner import import_document
@@ -18,6 +19,8 @@ from treecore.formats.refusals import refusals
 from treecore.formats.tree_list import decoded
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from django.core.files.uploadedfile import UploadedFile
 
     from apps.crews.models import Crew
@@ -75,12 +78,24 @@ def _why(refusal: Refusal, system: str) -> str:
 
 def _tree_line(row: dict[str, Any]) -> str:
     """A tree of a document in a few words."""
-    parts = [f"tree, {common_name_of(row['species'])}"]
-    counts = (("limb", "limbs"), ("reading", "readings"), ("walk-up line", "walk_up"))
-    parts += [f"{len(row[key])} {word}{'s' * (len(row[key]) != 1)}" for word, key in counts if row.get(key)]
-    parts += ["felling plan"] if row.get("felling") else []
-    picks = (row.get("takedown") or {}).get("picks", ())
-    return ", ".join(parts + ([f"{len(picks)} pick{'s' * (len(picks) != 1)}"] if picks else []))
+    parts = [gettext("tree, {species}").format(species=common_name_of(row["species"]))]
+    parts += [pattern.format(n=n) for n, pattern in _counted(row)]
+    parts += [gettext("felling plan")] if row.get("felling") else []
+    return ", ".join(parts)
+
+
+def _counted(row: dict[str, Any]) -> Iterator[tuple[int, str]]:
+    """How many limbs, readings, walk-up lines and picks a tree brings, each with its words."""
+    limbs, readings, lines = (len(row.get(key, ())) for key in ("limbs", "readings", "walk_up"))
+    picks = len((row.get("takedown") or {}).get("picks", ()))
+    for n, pattern in (
+        (limbs, ngettext("{n} limb", "{n} limbs", limbs)),
+        (readings, ngettext("{n} reading", "{n} readings", readings)),
+        (lines, ngettext("{n} walk-up line", "{n} walk-up lines", lines)),
+        (picks, ngettext("{n} pick", "{n} picks", picks)),
+    ):
+        if n:
+            yield n, pattern
 
 
 @transaction.atomic

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from django.core.cache import cache
 from django.db import connection, transaction
 from django.shortcuts import get_object_or_404
+from django.utils.translation import gettext
 from simple_history.utils import bulk_create_with_history
 
 from apps.exchange.models import Intake
@@ -155,8 +156,8 @@ def _why(error: CoreError, system: str) -> str:
 def _read(kept: Intake) -> tuple[Any, ...]:
     """What a GeoJSON file holds, and besides what it can't bring because of what is there already."""
     found = geojson.read(kept.text, origin_of(kept.job))
-    targets, there = _new(found.targets, kept.job.targets, "something of this name is on the plan already")
-    trees, twins = _new(found.trees, kept.job.trees, "a tree of this job has this name already")
+    targets, there = _new(found.targets, kept.job.targets, gettext("something of this name is on the plan already"))
+    trees, twins = _new(found.trees, kept.job.trees, gettext("a tree of this job has this name already"))
     return found, targets, trees, [*found.refused, *there, *twins]
 
 
@@ -258,7 +259,7 @@ def _run(pk: int, by: str) -> None:
     except CoreError as error:
         Intake.objects.filter(pk=pk).update(fault=f"{error.field}: {error}")
     except Exception:
-        Intake.objects.filter(pk=pk).update(fault="the program failed; nothing was taken in")
+        Intake.objects.filter(pk=pk).update(fault=gettext("the program failed; nothing was taken in"))
         raise
     finally:
         cache.delete(_key(kept) + "-running")

@@ -6,6 +6,7 @@ from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
+from django.utils.translation import gettext_lazy
 
 
 class PlanFile(models.Model):
@@ -30,7 +31,7 @@ class Intake(models.Model):
 
     class Kind(models.TextChoices):
         GEOJSON = "geojson", "GeoJSON"
-        CSV = "csv", "Tree list"
+        CSV = "csv", gettext_lazy("Tree list")
 
     job = models.ForeignKey("jobs.Job", on_delete=models.CASCADE, related_name="intakes")
     kind = models.CharField(max_length=8, choices=Kind)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
+from django.utils.translation import gettext
 
 from apps.felling.models import FellingPlan
 from apps.felling.planner import plan_for
@@ -78,7 +79,7 @@ def yard_row(crew: Crew, entry: dict[str, Any]) -> YardSpecies:
     """The yard's row a tree of a document stands on: one that is there already, or a new one."""
     row = entry["yard"]
     common = row.get("common", entry["species"])
-    values = {"like": entry["species"], "common": common, "source": row.get("source", "the yard's own")}
+    values = {"like": entry["species"], "common": common, "source": row.get("source", gettext("the yard's own"))}
     values |= {k: row[k] for k in ("scientific", "note", *WORDS) if k in row}
     for name, factor in FIGURES.items():
         three = row.get(f"{name}_{UNITS[name]}")

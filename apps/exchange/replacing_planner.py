@@ -12,6 +12,7 @@ from contextlib import ExitStack
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
+from django.utils.translation import gettext, gettext_noop
 
 from apps.briefing.planner import canonical, differences, document
 from apps.crews import steps
@@ -43,7 +44,7 @@ from treecore.errors import NotSolvable
 if TYPE_CHECKING:
     from collections.abc import Hashable, Sequence
 
-SAME = "stays as it is"
+SAME = gettext_noop("stays as it is")
 
 
 def fingerprint(job: Job) -> str:
@@ -57,22 +58,22 @@ def compared(job: Job, plan: dict[str, Any]) -> list[tuple[str, str]]:
     """What a document would change of a job: name and what happens to it, for its papers, things on the site and
     trees.
     """
-    lines = [("Papers", _changed(job_entry(job), plan.get("job", {})))] if "job" in plan else []
+    lines = [(gettext("Papers"), _changed(job_entry(job), plan.get("job", {})))] if "job" in plan else []
     if "site" in plan:
         lines += _site_lines(job, plan["site"])
     there = {tree.name: tree for tree in job.trees.all()}
     for row in plan["trees"]:
         tree = there.get(row["name"])
-        lines.append((row["name"], _tree_line(tree, row) if tree else "new tree"))
+        lines.append((row["name"], _tree_line(tree, row) if tree else gettext("new tree")))
     return lines
 
 
 def _site_lines(job: Job, site: dict[str, Any]) -> list[tuple[str, str]]:
     ground = {key: value for key, value in site_entry(job).items() if key != "targets"}
-    lines = [("Ground", _changed(ground, {k: v for k, v in site.items() if k != "targets"}))]
+    lines = [(gettext("Ground"), _changed(ground, {k: v for k, v in site.items() if k != "targets"}))]
     there, sent = ({t["name"]: t for t in rows} for rows in (site_entry(job)["targets"], site.get("targets", ())))
     lines += [(name, _changed(there[name], row) if name in there else "new") for name, row in sent.items()]
-    return lines + [(name, "taken off") for name in there if name not in sent]
+    return lines + [(name, gettext("taken off")) for name in there if name not in sent]
 
 
 def _tree_line(tree: Tree, row: dict[str, Any]) -> str:
@@ -104,7 +105,7 @@ def replace_job(job: Job, text: str, seen: str) -> Job:
         from_entry(job.crew, row)
     with ExitStack() as kept:
         for scope in ("paper", "site"):
-            kept.enter_context(steps.recorded(scope, job, "plan file taken in"))
+            kept.enter_context(steps.recorded(scope, job, gettext("plan file taken in")))
         _put_papers(job, plan)
         if "site" in plan:
             _put_things(job, plan["site"])
@@ -143,7 +144,7 @@ def _put_tree(job: Job, row: dict[str, Any]) -> None:
         tree = fresh
     with ExitStack() as kept:
         for scope in ("body", "walk", "felling", "takedown"):
-            kept.enter_context(steps.recorded(scope, tree, "plan file taken in"))
+            kept.enter_context(steps.recorded(scope, tree, gettext("plan file taken in")))
         _copy(fresh, tree, TreeEntry, ("yard_id",))
         tree.limbs.all().delete()
         import_limbs(tree, row)

@@ -10,6 +10,7 @@ from django.contrib import messages
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.utils.text import slugify
+from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
 from apps.briefing.planner import document
@@ -61,7 +62,7 @@ def tree_list(request: HttpRequest, job_id: int) -> HttpResponse:
 class FileForm(forms.Form):
     """A file to take in."""
 
-    file = forms.FileField(label="GeoJSON, or a tree list as CSV (up to 20 MB)")
+    file = forms.FileField(label=gettext_lazy("GeoJSON, or a tree list as CSV (up to 20 MB)"))
 
 
 @permission("plan.change")
@@ -107,9 +108,14 @@ def take_in_now(request: HttpRequest, job_id: int, intake_id: int) -> HttpRespon
         return JsonResponse({"started": True})
     try:
         count = list_planner.take(kept, request.user.shown_name())
-        messages.success(request, f"{count} taken in.")
+        messages.success(request, gettext("{count} taken in.").format(count=count))
     except CoreError as error:
-        messages.error(request, f"Nothing was taken in. {error.field}: {quantities.explain(error, request.units)}")
+        messages.error(
+            request,
+            gettext("Nothing was taken in. {field_}: {explain}").format(
+                field_=error.field, explain=quantities.explain(error, request.units)
+            ),
+        )
         return redirect("take-in-look", job_id, intake_id)
     return redirect("site", job_id)
 
@@ -123,7 +129,7 @@ def take_in_far(request: HttpRequest, job_id: int, intake_id: int) -> HttpRespon
 class PlanFileForm(forms.Form):
     """A plan file to take in."""
 
-    file = forms.FileField(label="Plan file (JSON, up to 20 MB)")
+    file = forms.FileField(label=gettext_lazy("Plan file (JSON, up to 20 MB)"))
 
 
 @permission("plan.change")
@@ -154,9 +160,19 @@ def plan_file_look(request: HttpRequest, file_id: int) -> HttpResponse:
                 if over
                 else document_planner.make_job(kept)
             )
-            messages.success(request, f"“{job.name}” is as the file says." if over else f"“{job.name}” is a job now.")
+            messages.success(
+                request,
+                gettext("“{name}” is as the file says.").format(name=job.name)
+                if over
+                else gettext("“{name}” is a job now.").format(name=job.name),
+            )
             return redirect("job", job.pk)
         except CoreError as error:
-            messages.error(request, f"Nothing was taken in. {error.field}: {quantities.explain(error, request.units)}")
+            messages.error(
+                request,
+                gettext("Nothing was taken in. {field_}: {explain}").format(
+                    field_=error.field, explain=quantities.explain(error, request.units)
+                ),
+            )
     context = document_planner.look(kept, request.units, over) | {"kept": kept, "units": request.units}
     return render(request, "exchange/plan_look.html", context | {"jobs": jobs.jobs_of(request.crew)})

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy
+
 from apps.felling import wording
 from cantrel.drawing import label
 
@@ -44,22 +46,34 @@ def window(worked: Worked, system: str, width: Any = 440, height: Any = 126) -> 
             "thin": label(thin.value, "cut", system),
             "thick": label(thick.value, "cut", system),
             "now": label(result.wood.mean, "cut", system),
-            "school": next(v.school.name for v in worked.schools["thickness"] if v.chosen),
+            "school": gettext(next(v.school.name for v in worked.schools["thickness"] if v.chosen)),
         },
     }
 
 
 ALONG = (
-    ("Lean", "m_lean"), ("Crown", "m_crown"), ("Pivot", "m_pivot"), ("Gust against", "wind_along"), ("Hinge",
-    "hinge_moment"),
-    ("Wedges", "wedge_moment"), ("Pull", "pull_along"), ("Guy line", "guy_along"), ("Left over", "margin"),
-)  # fmt: skip
+    (gettext_lazy("Lean"), "m_lean"),
+    (gettext_lazy("Crown"), "m_crown"),
+    (gettext_lazy("Pivot"), "m_pivot"),
+    (gettext_lazy("Gust against"), "wind_along"),
+    (gettext_lazy("Hinge"), "hinge_moment"),
+    (gettext_lazy("Wedges"), "wedge_moment"),
+    (gettext_lazy("Pull"), "pull_along"),
+    (gettext_lazy("Guy line"), "guy_along"),
+    (gettext_lazy("Left over"), "margin"),
+)
 ACROSS = (
-    ("Lean", "s_lean"), ("Crown", "s_crown"), ("Oval stem", "s_oval"), ("Pull", "pull_across"), ("Guy line",
-    "guy_across"),
-    ("Wedges", "wedge_side"), ("In a calm", "side_moment"), ("Gust, either side", "wind_across"), ("Worst ends",
-    "side_ends"), ("At its worst", "side_most"),
-)  # fmt: skip
+    (gettext_lazy("Lean"), "s_lean"),
+    (gettext_lazy("Crown"), "s_crown"),
+    (gettext_lazy("Oval stem"), "s_oval"),
+    (gettext_lazy("Pull"), "pull_across"),
+    (gettext_lazy("Guy line"), "guy_across"),
+    (gettext_lazy("Wedges"), "wedge_side"),
+    (gettext_lazy("In a calm"), "side_moment"),
+    (gettext_lazy("Gust, either side"), "wind_across"),
+    (gettext_lazy("Worst ends"), "side_ends"),
+    (gettext_lazy("At its worst"), "side_most"),
+)
 
 TOTALS = ("margin", "side_moment", "side_most")
 
@@ -71,7 +85,9 @@ def _other_schools(worked: Worked, x: Callable[..., Any], system: str) -> list[d
         if not value.chosen:
             at = x(value.usual)
             apart = not found or at - found[-1]["x"] > 46
-            found.append({"x": at, "text": label(value.usual, "cut", system), "name": value.school.name, "said": apart})
+            found.append(
+                {"x": at, "text": label(value.usual, "cut", system), "name": gettext(value.school.name), "said": apart}
+            )
     return found
 
 

@@ -4,6 +4,9 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy
+
+from cantrel.limits import SIDES
 from cantrel.quantities import text
 
 if TYPE_CHECKING:
@@ -15,29 +18,36 @@ if TYPE_CHECKING:
     from treecore.felling.plan import FellingResult
 
 SAW_STEPS = {
-    "notch_sloping": "Notch: sloping cut first, to {depth} deep.", "notch_level": "Notch: level cut to meet it on one "
-    "line; aim {lay}.",
-    "nicks": "Nick bark and sapwood at both ends of the hinge.",
-    "back": "Back cut level, {rise} above the apex, straight in to a hinge {hinge}. Never through.",
-    "compression": "Back cut, compression side first, level, {rise} above the apex, to the hinge and just past the "
-                   "middle.",
-    "tension": "Finish on the tension side, from where the escape is, to a hinge {hinge}. Never through.",
-    "far_half": "Back cut, far half, level, {rise} above the apex, to the hinge and just past the middle.",
-    "near_half": "Back cut, near half, to a hinge {hinge}, meeting the first. Never through.",
-    "bore": "Bore in behind the hinge with the lower part of the bar's tip; set the hinge {hinge}, saw back, leave "
-            "the strap.",
-    "trigger": "Look all round once more, call, and cut the strap from the escape side.",
-    "centre": "Bore through the middle of the notch into the stem, no wider than a third of the hinge.",
-}  # fmt: skip
+    "notch_sloping": gettext_lazy("Notch: sloping cut first, to {depth} deep."),
+    "notch_level": gettext_lazy("Notch: level cut to meet it on one line; aim {lay}."),
+    "nicks": gettext_lazy("Nick bark and sapwood at both ends of the hinge."),
+    "back": gettext_lazy("Back cut level, {rise} above the apex, straight in to a hinge {hinge}. Never through."),
+    "compression": gettext_lazy(
+        "Back cut, compression side first, level, {rise} above the apex, to the hinge and just past the middle."
+    ),
+    "tension": gettext_lazy("Finish on the tension side, from where the escape is, to a hinge {hinge}. Never through."),
+    "far_half": gettext_lazy(
+        "Back cut, far half, level, {rise} above the apex, to the hinge and just past the middle."
+    ),
+    "near_half": gettext_lazy("Back cut, near half, to a hinge {hinge}, meeting the first. Never through."),
+    "bore": gettext_lazy(
+        "Bore in behind the hinge with the lower part of the bar's tip; set the hinge {hinge}, "
+        "saw back, leave the strap."
+    ),
+    "trigger": gettext_lazy("Look all round once more, call, and cut the strap from the escape side."),
+    "centre": gettext_lazy("Bore through the middle of the notch into the stem, no wider than a third of the hinge."),
+}
 LOOKS = {
-    "notch_sloping": "Look along the sights to the lay.",
-    "notch_level": "Stop and look: clean apex on both ends, sights on the lay from both sides of the bar; walk out "
-                   "along the lay and look back.",
-    "bore": "Stop: look up and round, wedges in, everyone answers.",
-    "centre": "Stop and look: the hinge stands whole on both sides of the bore.",
-}  # fmt: skip
+    "notch_sloping": gettext_lazy("Look along the sights to the lay."),
+    "notch_level": gettext_lazy(
+        "Stop and look: clean apex on both ends, sights on the lay from both sides of the bar; "
+        "walk out along the lay and look back."
+    ),
+    "bore": gettext_lazy("Stop: look up and round, wedges in, everyone answers."),
+    "centre": gettext_lazy("Stop and look: the hinge stands whole on both sides of the bore."),
+}
 BEFORE_THE_BACK = ("notch_sloping", "notch_level", "nicks")
-LOOK = "Stop and look: both ends of the hinge, the top, the people."
+LOOK = gettext_lazy("Stop and look: both ends of the hinge, the top, the people.")
 
 
 def steps(worked: Worked, system: str) -> list[str]:
@@ -47,15 +57,17 @@ def steps(worked: Worked, system: str) -> list[str]:
     def said(value: float, dimension: str):
         return text(value, dimension, system)
 
-    side = worked.escape
-    better = "" if side != result.ground.better_escape else "; it is the better one"
+    side = SIDES[worked.escape]
+    better = "" if worked.escape != result.ground.better_escape else gettext("; it is the better one")
     return [
-        f"Close the zone at {said(result.ground.zone_radius, 'length')}; guards call clear. Everyone may say stop.",
-        f"Walk the {side} escape path{better}. Look up once more.",
+        gettext("Close the zone at {zone_radius}; guards call clear. Everyone may say stop.").format(
+            zone_radius=said(result.ground.zone_radius, "length")
+        ),
+        gettext("Walk the {side} escape path{better}. Look up once more.").format(side=side, better=better),
         *_lines(given, said),
         *_sawing(worked, said),
         *_tipping(worked, said),
-        f"When it moves, leave by the {side} path and keep looking up until it lies still.",
+        gettext("When it moves, leave by the {side} path and keep looking up until it lies still.").format(side=side),
     ]
 
 
@@ -63,21 +75,28 @@ def _lines(given: FellingInput, said: Callable[..., Any]) -> list[str]:
     out = []
     if given.pull:
         out.append(
-            f"Tie the line {said(given.pull.tie, 'length')} up, anchor {said(given.pull.distance, 'length')} off, "
-            f"taut but not hard."
+            gettext("Tie the line {tie} up, anchor {distance} off, taut but not hard.").format(
+                tie=said(given.pull.tie, "length"), distance=said(given.pull.distance, "length")
+            )
         )
     if given.system:
         parts = ", then ".join(f"{r.name}: {' – '.join(r.path)}" for r in given.system.ropes)
         out.append(
-            f"Rig the pull {said(given.system.tie, 'length')} up ({parts}). Taut but not hard. Nobody in the bight or "
-            f"behind an anchor."
+            gettext(
+                "Rig the pull {tie} up ({parts}). Taut but not hard. Nobody in the bight or behind an anchor."
+            ).format(tie=said(given.system.tie, "length"), parts=parts)
         )
     if given.guy:
-        taut = " Taut before the back cut." if given.guy.taut else ""
-        tended = taut + (" Someone lets it out on the word as it falls." if given.guy.tended else " It is made fast.")
+        taut = gettext(" Taut before the back cut.") if given.guy.taut else ""
+        tended = taut + (
+            gettext(" Someone lets it out on the word as it falls.")
+            if given.guy.tended
+            else gettext(" It is made fast.")
+        )
         out.append(
-            f"Set the guy line {said(given.guy.tie, 'length')} up, anchor {said(given.guy.distance, 'length')} off, "
-            f"square to the lay.{tended}"
+            gettext("Set the guy line {tie} up, anchor {distance} off, square to the lay.{tended}").format(
+                tie=said(given.guy.tie, "length"), distance=said(given.guy.distance, "length"), tended=tended
+            )
         )
     return out
 
@@ -92,7 +111,11 @@ def _sawing(worked: Worked, said: Callable[..., Any]) -> list[str]:
         "hinge": _hinge(given, result, said),
     }
     rows = worked.cuts
-    out = [f"The cuts: notch open {said(cuts.opening, 'angle')}, apex {said(cuts.stump, 'cut')} above the ground."]
+    out = [
+        gettext("The cuts: notch open {opening}, apex {stump} above the ground.").format(
+            opening=said(cuts.opening, "angle"), stump=said(cuts.stump, "cut")
+        )
+    ]
     for row in rows:
         look = f" {LOOKS.get(row.key, LOOK)}" if row.look else ""
         out.append(SAW_STEPS[row.key].format(**values) + look)
@@ -108,21 +131,35 @@ def _wedges(given: FellingInput, result: FellingResult, said: Callable[..., Any]
     wedges, many = given.wedges, f"{given.wedges.count} × {given.wedges.sort.name.lower()}"
     lift = said(result.estimates["lift"].value, "cut")
     around = said(abs(wedges.place), "angle")
-    where = f", {around} round to the {'right' if wedges.place > 0.0 else 'left'}" if wedges.place else ""
+    where = (
+        gettext(", {around} round to the {side}").format(
+            around=around, side=SIDES["right" if wedges.place > 0.0 else "left"]
+        )
+        if wedges.place
+        else ""
+    )
     if given.lines and result.estimates["pull_along"].value >= result.estimates["needed"].high:
-        lift = "they follow what the line opens"
+        lift = gettext("they follow what the line opens")
     else:
-        lift = f"{lift} of lift until the weight carries on"
-    look = "Look up between blows." if wedges.sort.struck else "Turn or pump it from aside, looking up."
-    return [f"Set {many}{where} as soon as the cut takes them; {lift}. {look}"]
+        lift = gettext("{lift} of lift until the weight carries on").format(lift=lift)
+    look = (
+        gettext("Look up between blows.") if wedges.sort.struck else gettext("Turn or pump it from aside, looking up.")
+    )
+    return [
+        gettext("Set {many}{where} as soon as the cut takes them; {lift}. {look}").format(
+            many=many, where=where, lift=lift, look=look
+        )
+    ]
 
 
 def _hinge(given: FellingInput, result: FellingResult, said: Callable[..., Any]) -> str:
     wood = result.wood
     length = said(result.estimates["hinge_length"].value, "cut")
     if not given.cuts.taper:
-        return f"{said(given.cuts.hinge, 'cut')} thick and {length} long"
-    return f"{said(wood.left, 'cut')} thick at the left, {said(wood.right, 'cut')} at the right, {length} long"
+        return gettext("{hinge} thick and {length} long").format(hinge=said(given.cuts.hinge, "cut"), length=length)
+    return gettext("{left} thick at the left, {right} at the right, {length} long").format(
+        left=said(wood.left, "cut"), right=said(wood.right, "cut"), length=length
+    )
 
 
 def _tipping(worked: Worked, said: Callable[..., Any]) -> list[str]:
@@ -132,13 +169,17 @@ def _tipping(worked: Worked, said: Callable[..., Any]) -> list[str]:
         pull = said(result.plan.rigged.pull.value if result.plan.rigged else given.pull.force, "force")
         ends = " ".join(_drift(row, said) for row in worked.thinned)
         out.append(
-            f"Saw out, faller back. On the agreed word take up to {pull}; stop part way and look at the aim and both "
-            f"ends of the hinge. {ends}"
+            gettext(
+                "Saw out, faller back. On the agreed word take up to {pull}; stop part way and look at "
+                "the aim and both ends of the hinge. {ends}"
+            ).format(pull=pull, ends=ends)
         )
     return out
 
 
 def _drift(row: Thinning, said: Callable[..., Any]) -> str:
     if row.why:
-        return f"If it drifts {row.drift}, thin nothing."
-    return f"If it drifts {row.drift}, thin the {row.end} end, never below {said(row.least, 'cut')}."
+        return gettext("If it drifts {drift}, thin nothing.").format(drift=SIDES[row.drift])
+    return gettext("If it drifts {drift}, thin the {end} end, never below {least}.").format(
+        drift=SIDES[row.drift], end=SIDES[row.end], least=said(row.least, "cut")
+    )

@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy
+
 from apps.felling import presenter, wording
 from apps.felling.bench_planner import chance_verdict
 from cantrel import quantities
@@ -56,13 +58,19 @@ def fall_page(worked: Worked, system: str, count: int) -> dict[str, Any]:
 
 def _share(share: float) -> str:
     if share <= 0.0:
-        return "in none of them"
-    return f"in {100 * share:.1f} % of them" if share >= 0.001 else "in fewer than 1 in 1,000"
+        return gettext("in none of them")
+    return (
+        gettext("in {share:.1f} % of them").format(share=100 * share)
+        if share >= 0.001
+        else gettext("in fewer than 1 in 1,000")
+    )
 
 
 def _chance(chance: Chance, system: str) -> dict[str, Any]:
     share = chance.share
-    words = "not once" if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else "below 0.1 %"
+    words = (
+        gettext("not once") if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else gettext("below 0.1 %")
+    )
     return {
         "name": chance.target.name,
         "words": words,
@@ -119,6 +127,14 @@ def _middle(frame: Frame, outline: tuple[Any, ...]) -> tuple[float, float]:
     return (x, y) if 30 < x < frame.width - 30 and 14 < y < frame.height - 14 else None
 
 
+MARKS = {
+    "commits": gettext_lazy("commits"),
+    "closes": gettext_lazy("closes"),
+    "parts": gettext_lazy("parts"),
+    "ground": gettext_lazy("ground"),
+}
+
+
 def course(worked: Worked, fallen: Fall, system: str) -> dict[str, Any]:
     """Stem angle over time with where the weight commits, the notch closes, the hinge parts and the ground comes."""
     path, result = worked.course, worked.result
@@ -145,7 +161,7 @@ def course(worked: Worked, fallen: Fall, system: str) -> dict[str, Any]:
             {
                 "x": x(t),
                 "y": y(min(angle, most)),
-                "text": f"{name} {round(math.degrees(angle))}°",
+                "text": f"{MARKS[name]} {round(math.degrees(angle))}°",
                 "time": label(t, "time", system),
                 "name": name,
             }

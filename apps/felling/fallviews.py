@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from django.http import JsonResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 
 from apps.crews.permissions import allowed, permission
 from apps.felling import fall_presenter, log_planner, planner
@@ -115,7 +116,11 @@ def _sawn(request: HttpRequest, tree: Tree, plan: FellingPlan, core: TreeInput, 
     lists = fall_presenter.typed_lists(entry, request.units)
     values = (lists if request.POST.get("handle") else {}) | ({"revision": plan.revision} if saved else {})
     unit = quantities.symbol("length", request.units)
-    notes = {n: f"Taken as {said} {unit}." for n, said in lists.items() if _WORDED.search(request.POST.get(n, ""))}
+    notes = {
+        n: gettext("Taken as {said} {unit}.").format(said=said, unit=unit)
+        for n, said in lists.items()
+        if _WORDED.search(request.POST.get(n, ""))
+    }
     answer = {
         "errors": {},
         "values": values,

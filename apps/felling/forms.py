@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.felling import planner
 from apps.felling.models import FellingPlan, method_choices
@@ -22,7 +23,7 @@ class FellForm(UnitsForm):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["bypass_side"].choices = FellingPlan.SIDES
-        self.fields["escape_side"].choices = [("", "the better one"), *FellingPlan.SIDES[1:]]
+        self.fields["escape_side"].choices = [("", gettext("the better one")), *FellingPlan.SIDES[1:]]
         for choice in ("notch", "depth", "thickness", "zone", "first", "pattern", "position"):
             self.fields[f"{choice}_school"].choices = planner.school_choices(choice)
         self.fields["line_design"].choices = planner.school_choices("design")
@@ -41,11 +42,11 @@ class FellForm(UnitsForm):
         if values.get("pull_force"):
             for name in ("pull_tie", "pull_distance"):
                 if values.get(name) is None and name not in self.errors:
-                    self.add_error(name, "A line under tension needs this.")
+                    self.add_error(name, gettext("A line under tension needs this."))
         if values.get("guy_limit"):
             for name in ("guy_tie", "guy_azimuth", "guy_distance"):
                 if values.get(name) is None and name not in self.errors:
-                    self.add_error(name, "A guy line needs this.")
+                    self.add_error(name, gettext("A guy line needs this."))
         return values
 
 
@@ -53,29 +54,35 @@ class MethodForm(UnitsForm):
     """Which way to take the tree down, and why."""
 
     method = forms.ChoiceField(choices=method_choices, widget=forms.RadioSelect, required=False)
-    reason = forms.CharField(max_length=300, required=False, widget=forms.Textarea(attrs={"rows": 3}))
+    reason = forms.CharField(
+        label=gettext_lazy("Reason"), max_length=300, required=False, widget=forms.Textarea(attrs={"rows": 3})
+    )
 
     def clean(self) -> dict[str, str]:
         values = super().clean()
         if values.get("method") and not values.get("reason", "").strip():
-            self.add_error("reason", "Say why: the reason is kept with the plan.")
+            self.add_error("reason", gettext("Say why: the reason is kept with the plan."))
         return values
 
 
 class LogForm(UnitsForm):
     """A log on its supports."""
 
-    log_from = QuantityField(dimension="length", label="From, up the stem")
-    log_to = QuantityField(dimension="length", label="To, up the stem")
-    supports = forms.CharField(max_length=200, label="Lies on something at, from its butt")
-    cuts = forms.CharField(max_length=300, label="Cut at, from its butt")
-    cross_slope = QuantityField(dimension="angle", required=False, label="Ground falls across it by")
+    log_from = QuantityField(dimension="length", label=gettext_lazy("From, up the stem"))
+    log_to = QuantityField(dimension="length", label=gettext_lazy("To, up the stem"))
+    supports = forms.CharField(max_length=200, label=gettext_lazy("Lies on something at, from its butt"))
+    cuts = forms.CharField(max_length=300, label=gettext_lazy("Cut at, from its butt"))
+    cross_slope = QuantityField(dimension="angle", required=False, label=gettext_lazy("Ground falls across it by"))
     spring = forms.ChoiceField(
-        choices=[("", "not bent"), ("left", "springs to the left"), ("right", "springs to the right")],
+        choices=[
+            ("", gettext_lazy("not bent")),
+            ("left", gettext_lazy("springs to the left")),
+            ("right", gettext_lazy("springs to the right")),
+        ],
         required=False,
-        label="Bent sideways",
+        label=gettext_lazy("Bent sideways"),
     )
-    legs = forms.BooleanField(required=False, label="Bottom limbs still hold it up")
+    legs = forms.BooleanField(required=False, label=gettext_lazy("Bottom limbs still hold it up"))
 
 
 class YardForm(UnitsForm):
@@ -84,7 +91,9 @@ class YardForm(UnitsForm):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         self.base_fields = {
             c["key"]: forms.ChoiceField(
-                label=c["title"], required=False, choices=[("", "not set"), *((s.key, s.name) for s in c["rows"])]
+                label=c["title"],
+                required=False,
+                choices=[("", gettext("not set")), *((s.key, s.name) for s in c["rows"])],
             )
             for c in planner.school_table()
         }

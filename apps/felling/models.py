@@ -7,6 +7,7 @@ from typing import Any
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from django.db.models import F, Q
+from django.utils.translation import gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from cantrel.checks import checks
@@ -31,13 +32,13 @@ HELD = (
 
 def method_choices() -> list[tuple[str, str]]:
     """Ways of taking a tree down, none decided first; a migration keeps this name, not the rows of the table."""
-    return [("", "not decided"), *((w.key, w.name.lower()) for w in ways().values())]
+    return [("", gettext_lazy("not decided")), *((w.key, gettext_lazy(w.name.lower())) for w in ways().values())]
 
 
 class FellingPlan(Revised):
     """One plan per tree; everything computed from it is computed anew."""
 
-    SIDES = [("", "neither"), ("left", "left"), ("right", "right")]
+    SIDES = [("", gettext_lazy("neither")), ("left", gettext_lazy("left")), ("right", gettext_lazy("right"))]
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="felling")
     method = models.CharField(max_length=12, choices=method_choices, blank=True, default="")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import transaction
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.crews import steps
 from apps.felling.bench_planner import Worked
@@ -16,6 +17,7 @@ from apps.takedown.planner import entries as takedown_entries
 from cantrel.quantities import text
 from cantrel.revisions import TOO_OLD, clash_text, merged
 from cantrel.rows import entry_of, paths
+from cantrel.words import choices_in, choices_of, said
 from treecore.document.felling import FellingEntry
 from treecore.document.tree import MethodEntry
 from treecore.felling.evaluate import complete
@@ -59,7 +61,7 @@ def yard_schools(crew_id: int) -> dict[str, str]:
 @transaction.atomic
 def save_yard_schools(crew: Crew, chosen: dict[str, str]) -> None:
     """Keep a yard's usual schools; an empty key takes the product's usual one again."""
-    with steps.recorded("schools", crew, "usual schools changed"):
+    with steps.recorded("schools", crew, gettext("usual schools changed")):
         for choice, key in chosen.items():
             if not key:
                 YardSchool.objects.filter(crew=crew, choice=choice).delete()
@@ -117,11 +119,11 @@ def keep_fields(tree: Tree, plan: FellingPlan, revision: str, names: tuple[Any, 
     stored = FellingPlan.objects.filter(tree=tree).first()
     base = values_at(tree, stored or plan, revision, names)
     if base is None:
-        return {"__all__": TOO_OLD}
+        return {"__all__": str(TOO_OLD)}
     sent = values_of(plan, names)
     found = merged(base, values_of(stored, names) if stored else base, sent)
     if found.conflicts:
-        return {name: clash_text("something else") for name in found.conflicts}
+        return {name: clash_text(gettext("something else")) for name in found.conflicts}
     row = stored or plan
     for name, value in found.values.items():
         setattr(row, name, value)
@@ -216,7 +218,7 @@ def save_plan(plan: FellingPlan) -> FellingPlan:
     before = FellingPlan.objects.filter(pk=plan.pk).first()
     names = KEPT
     if before is None or any(getattr(before, n) != getattr(plan, n) for n in names):
-        with steps.recorded("felling", plan.tree, "felling plan changed"):
+        with steps.recorded("felling", plan.tree, gettext("felling plan changed")):
             plan.save()
     return plan
 
@@ -228,22 +230,22 @@ def values_of(plan: FellingPlan, names: tuple[Any, ...] | None = None) -> dict[s
 
 def wedge_choices() -> list[tuple[str, str]]:
     """Kinds of wedge for a select."""
-    return [(kind.key, kind.name) for kind in wedge_kinds().values()]
+    return choices_of(wedge_kinds().values())
 
 
 def knot_choices() -> list[tuple[str, str]]:
     """Ways a line is made fast to the tree, for a select."""
-    return [(key, name) for key, (name, _) in knots().items()]
+    return choices_in({key: name for key, (name, _) in knots().items()})
 
 
 def puller_choices() -> list[tuple[str, str]]:
     """Who or what pulls a line, for a select."""
-    return list(PULLED_BY.items())
+    return choices_in(PULLED_BY)
 
 
 def school_choices(choice: str) -> list[tuple[str, str]]:
     """Schools for a select."""
-    return [(s.key, s.name) for s in schools(choice).values()]
+    return choices_of(schools(choice).values())
 
 
 def method_options(tree: Tree, given: FellingInput, result: FellingResult) -> tuple[Option, ...]:
@@ -266,15 +268,23 @@ def referred(tree: Tree, system: str) -> dict[str, Any]:
 
 
 TITLES = {
-    "notch": "Kind of notch", "first": "First cut", "depth": "Notch depth", "thickness": "Hinge thickness",
-    "pattern": "Back cut",
-    "position": "Cutting position", "zone": "Work zone", "design": "Design factor of ropes and anchors",
-}  # fmt: skip
+    "notch": gettext_lazy("Kind of notch"),
+    "first": gettext_lazy("First cut"),
+    "depth": gettext_lazy("Notch depth"),
+    "thickness": gettext_lazy("Hinge thickness"),
+    "pattern": gettext_lazy("Back cut"),
+    "position": gettext_lazy("Cutting position"),
+    "zone": gettext_lazy("Work zone"),
+    "design": gettext_lazy("Design factor of ropes and anchors"),
+}
 
 
 def school_table() -> list[dict[str, Any]]:
     """Every choice with its schools and their reasons."""
-    return [{"key": c, "title": TITLES[c], "rows": list(schools(c).values())} for c in CHOICES]
+    return [
+        {"key": c, "title": TITLES[c], "rows": [said(s, "name", "reason") for s in schools(c).values()]}
+        for c in CHOICES
+    ]
 
 
 def lays(given: FellingInput) -> tuple[OpenLay, ...]:

@@ -6,6 +6,8 @@ import math
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy
+
 from apps.felling import wording
 from apps.felling.bars import ledger, window
 from apps.felling.bench_planner import named_schools
@@ -13,7 +15,7 @@ from apps.felling.crewsteps import steps
 from apps.felling.sequence import sequence, stops
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
-from cantrel.limits import SHAPES, limit_said
+from cantrel.limits import SHAPES, SIDES, VERDICTS, limit_said
 from treecore.errors import CoreError
 from treecore.verdict import Verdict
 
@@ -134,11 +136,14 @@ def _turned_to_lay(cuts: Cuts, x: float, y: float) -> tuple[float, float]:
 
 
 MARKED = {
-    "wedge_start": ("wedge", "tip too thick for the kerf"), "wedge_hollow": ("wedge", "no sound wood to lift on"),
-    "wedge_dead": ("wedge", "never in a dead tree"), "wedge_room": ("wedge", "no room"), "leans": ("cg",
-    "leans disagree"),
-    "bypass": ("bypass", "past the apex"), "bypass_lean": ("bypass", "past the apex"),
-}  # fmt: skip
+    "wedge_start": ("wedge", gettext_lazy("tip too thick for the kerf")),
+    "wedge_hollow": ("wedge", gettext_lazy("no sound wood to lift on")),
+    "wedge_dead": ("wedge", gettext_lazy("never in a dead tree")),
+    "wedge_room": ("wedge", gettext_lazy("no room")),
+    "leans": ("cg", gettext_lazy("leans disagree")),
+    "bypass": ("bypass", gettext_lazy("past the apex")),
+    "bypass_lean": ("bypass", gettext_lazy("past the apex")),
+}
 
 
 def _marks(result: FellingResult) -> dict[str, Any]:
@@ -151,9 +156,18 @@ def _turned(result: FellingResult, system: str) -> list[str]:
     """What a bypass takes, and how far it and the hinge turn the lay, in words."""
     bend, cuts = result.bend, result.plan.cuts
     end = cuts.hinge + (cuts.taper if cuts.bypass_side == "left" else -cuts.taper) / 2.0
-    lost = [f"bypass takes {label(cuts.bypass / end, 'share', system)} of that end"] if cuts.bypass else [""]
-    to = "right" if bend > 0 else "left"
-    return [*lost, f"turns the lay {label(abs(bend), 'fine_angle', system)} to the {to}" if abs(bend) >= 0.002 else ""]
+    lost = (
+        [gettext("bypass takes {bypass} of that end").format(bypass=label(cuts.bypass / end, "share", system))]
+        if cuts.bypass
+        else [""]
+    )
+    to = SIDES["right" if bend > 0 else "left"]
+    return [
+        *lost,
+        gettext("turns the lay {bend} to the {to}").format(bend=label(abs(bend), "fine_angle", system), to=to)
+        if abs(bend) >= 0.002
+        else "",
+    ]
 
 
 def side(worked: Worked, system: str) -> dict[str, Any]:
@@ -195,8 +209,10 @@ def side(worked: Worked, system: str) -> dict[str, Any]:
             "stump": label(cuts.stump, "cut", system),
             "lean": f"{label(abs(result.forward_lean), 'fine_angle', system)} "
             f"{'forward' if result.forward_lean > 0 else 'back'}",
-            "slope": f"ground {label(abs(given.site.falling_ground(given.lay)), 'fine_angle', system)} "
-            f"{'down' if fall >= 0 else 'up'}",
+            "slope": gettext("ground {falling_ground} {x}").format(
+                falling_ground=label(abs(given.site.falling_ground(given.lay)), "fine_angle", system),
+                x="down" if fall >= 0 else "up",
+            ),
         },
         "ground_y": frame.y(0),
         "bar": frame.bar(system),
@@ -210,7 +226,7 @@ def _dial(frame: Frame, pivot: tuple[float, float], reach: float, result: Fellin
         return frame.x(pivot[0] + reach * share * math.sin(angle)), frame.y(pivot[1] + reach * share * math.cos(angle))
 
     marks = []
-    for key, word in (("commit", "commits"), ("closing", "closes"), ("ground", "ground")):
+    for key, word in (("commit", gettext("commits")), ("closing", gettext("closes")), ("ground", gettext("ground"))):
         e = result.figures[key].estimate
         angle = min(max(e.value, -0.4), 2.0)
         x, y = at(angle)
@@ -346,33 +362,120 @@ def _rose(frame: Frame, given: FellingInput, rows: tuple[OpenLay, ...]) -> list[
                 "path": path,
                 "shape": SHAPES[row.verdict],
                 "title": f"{round(math.degrees(row.azimuth))}°: "
-                f"{row.verdict.value}{', ' + row.nearest if row.nearest else ''}",
+                f"{VERDICTS[row.verdict]}{', ' + row.nearest if row.nearest else ''}",
             }
         )
     return out
 
 
 GROUPS = (
-    ("Notch", ("hinge_length", "closing", "commit", "ground"), ("notch_school", "first_school", "opening",
-    "depth_school", "depth", "stump", "position_school")),
-    ("Hinge", ("thin", "thin_joint", "thin_twist", "thin_floor", "thick", "side_most", "side_holds", "twist",
-    "hold_turn", "hinge_moment", "turn_hinge", "turn_bypass", "shear"), ("thickness_school", "hinge", "taper",
-    "bypass_side", "bypass")),
-    ("Back cut and saw", ("room",), ("pattern_school", "bar", "rise", "back_slope", "nicks", "along", "across")),
-    ("Balance", ("back_offset", "mass", "cg_height", "cg_along", "cg_across", "weight_moment", "m_lean", "m_crown",
-    "m_pivot", "wind_along", "wind_with", "needed", "available", "margin", "s_lean", "s_crown", "s_oval",
-    "pull_across", "side_moment", "wind_across", "side_ends", "gust"), ("after_picks", "wind", "wind_from")),
-    ("Wedges", ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment", "wedge_side"), ("wedge_kind",
-    "wedge_count", "wedge_stacked", "wedge_place", "wedge_rise", "wedge_tip")),
-    ("Pull line", ("pull_along", "root_moment"), ("pull_force", "pull_tie", "pull_azimuth", "pull_distance",
-    "pull_anchor", "pull_strength", "pull_owned", "pull_knot", "pull_gear", "pull_rating", "pull_trunk", "pull_by",
-    "pull_people", "line_design")),
-    ("Guy line", ("guy_wanted", "guy_tension", "guy_along", "guy_across"), ("guy_limit", "guy_tie", "guy_azimuth",
-    "guy_distance", "guy_anchor", "guy_tended", "guy_taut", "guy_strength", "guy_owned", "guy_knot", "guy_gear",
-    "guy_rating", "guy_trunk")),
-    ("Lay", ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"), ("lay", "zone_school",
-    "escape_side")),
-)  # fmt: skip
+    (
+        gettext_lazy("Notch"),
+        ("hinge_length", "closing", "commit", "ground"),
+        ("notch_school", "first_school", "opening", "depth_school", "depth", "stump", "position_school"),
+    ),
+    (
+        gettext_lazy("Hinge"),
+        (
+            "thin",
+            "thin_joint",
+            "thin_twist",
+            "thin_floor",
+            "thick",
+            "side_most",
+            "side_holds",
+            "twist",
+            "hold_turn",
+            "hinge_moment",
+            "turn_hinge",
+            "turn_bypass",
+            "shear",
+        ),
+        ("thickness_school", "hinge", "taper", "bypass_side", "bypass"),
+    ),
+    (
+        gettext_lazy("Back cut and saw"),
+        ("room",),
+        ("pattern_school", "bar", "rise", "back_slope", "nicks", "along", "across"),
+    ),
+    (
+        gettext_lazy("Balance"),
+        (
+            "back_offset",
+            "mass",
+            "cg_height",
+            "cg_along",
+            "cg_across",
+            "weight_moment",
+            "m_lean",
+            "m_crown",
+            "m_pivot",
+            "wind_along",
+            "wind_with",
+            "needed",
+            "available",
+            "margin",
+            "s_lean",
+            "s_crown",
+            "s_oval",
+            "pull_across",
+            "side_moment",
+            "wind_across",
+            "side_ends",
+            "gust",
+        ),
+        ("after_picks", "wind", "wind_from"),
+    ),
+    (
+        gettext_lazy("Wedges"),
+        ("lift", "wedge_force", "wedge_each", "drive", "wedge_moment", "wedge_side"),
+        ("wedge_kind", "wedge_count", "wedge_stacked", "wedge_place", "wedge_rise", "wedge_tip"),
+    ),
+    (
+        gettext_lazy("Pull line"),
+        ("pull_along", "root_moment"),
+        (
+            "pull_force",
+            "pull_tie",
+            "pull_azimuth",
+            "pull_distance",
+            "pull_anchor",
+            "pull_strength",
+            "pull_owned",
+            "pull_knot",
+            "pull_gear",
+            "pull_rating",
+            "pull_trunk",
+            "pull_by",
+            "pull_people",
+            "line_design",
+        ),
+    ),
+    (
+        gettext_lazy("Guy line"),
+        ("guy_wanted", "guy_tension", "guy_along", "guy_across"),
+        (
+            "guy_limit",
+            "guy_tie",
+            "guy_azimuth",
+            "guy_distance",
+            "guy_anchor",
+            "guy_tended",
+            "guy_taut",
+            "guy_strength",
+            "guy_owned",
+            "guy_knot",
+            "guy_gear",
+            "guy_rating",
+            "guy_trunk",
+        ),
+    ),
+    (
+        gettext_lazy("Lay"),
+        ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"),
+        ("lay", "zone_school", "escape_side"),
+    ),
+)
 
 
 def numbers(worked: Worked, system: str, whole: bool = True) -> list[dict[str, Any]]:
@@ -392,7 +495,7 @@ def numbers(worked: Worked, system: str, whole: bool = True) -> list[dict[str, A
 
 def _fall(worked: Worked, system: str) -> dict[str, Any]:
     """The fall as a group of its own: its figures and the escape, or why there is none."""
-    group = {"title": "The fall", "slug": "the-fall", "rows": [], "fields": ()}
+    group = {"title": gettext("The fall"), "slug": "the-fall", "rows": [], "fields": ()}
     fallen = worked.fall
     if isinstance(fallen, CoreError):
         return group | {"said": quantities.explain(fallen, system)}
@@ -405,7 +508,7 @@ def _fall(worked: Worked, system: str) -> dict[str, Any]:
 def schools_of(worked: Worked, system: str) -> list[dict[str, Any]]:
     """What every school gives here, with its reason."""
     given = worked.given
-    titles = {"depth": "Notch depth, and the hinge length it leaves", "thickness": "Hinge thickness"}
+    titles = {"depth": gettext("Notch depth, and the hinge length it leaves"), "thickness": gettext("Hinge thickness")}
     sized = [
         {
             "choice": choice,
@@ -413,10 +516,12 @@ def schools_of(worked: Worked, system: str) -> list[dict[str, Any]]:
             "rows": [
                 {
                     "key": v.school.key,
-                    "name": v.school.name,
-                    "reason": v.school.reason,
+                    "name": gettext(v.school.name),
+                    "reason": gettext(v.school.reason),
                     "usual": label(v.usual, "cut", system),
-                    "range": f"{label(v.low, 'cut', system)} to {label(v.high, 'cut', system)}",
+                    "range": gettext("{low} to {high}").format(
+                        low=label(v.low, "cut", system), high=label(v.high, "cut", system)
+                    ),
                     "length": label(v.hinge_length, "cut", system) if v.hinge_length else "",
                     "chosen": v.chosen,
                 }
@@ -429,11 +534,11 @@ def schools_of(worked: Worked, system: str) -> list[dict[str, Any]]:
 
 
 NAMED = (
-    ("notch", "Kind of notch"),
-    ("first", "First cut"),
-    ("pattern", "Back cut"),
-    ("zone", "Work zone"),
-    ("position", "Cutting position"),
+    ("notch", gettext_lazy("Kind of notch")),
+    ("first", gettext_lazy("First cut")),
+    ("pattern", gettext_lazy("Back cut")),
+    ("zone", gettext_lazy("Work zone")),
+    ("position", gettext_lazy("Cutting position")),
 )
 
 
@@ -446,7 +551,9 @@ def _named_schools(given: FellingInput, choice: str, title: str) -> dict[str, An
         "zone": given.zone,
         "position": given.saw.position,
     }[choice]
-    rows = [{"name": s.name, "reason": s.reason, "chosen": s.key == chosen} for s in named_schools(choice)]
+    rows = [
+        {"name": gettext(s.name), "reason": gettext(s.reason), "chosen": s.key == chosen} for s in named_schools(choice)
+    ]
     return {"choice": choice, "title": title, "rows": rows, "named": True}
 
 
@@ -470,7 +577,7 @@ def fit(result: FellingResult, system: str) -> list[dict[str, str]]:
         {
             "name": c.target.name,
             "gap": label(c.gap, "length", system),
-            "verdict": c.verdict.value,
+            "verdict": VERDICTS[c.verdict],
             "shape": SHAPES[c.verdict],
         }
         for c in result.ground.clearances
@@ -488,9 +595,8 @@ def felled(given: FellingInput, result: FellingResult, system: str) -> str:
     if not given.tree.left:
         return ""
     mass = result.figures["mass"].estimate.value
-    return (
-        f"Felled is what then stands: {label(given.tree.stands.value, 'length', system)} high, "
-        f"{label(mass, 'mass', system)}."
+    return gettext("Felled is what then stands: {value} high, {mass}.").format(
+        value=label(given.tree.stands.value, "length", system), mass=label(mass, "mass", system)
     )
 
 
@@ -502,23 +608,24 @@ def bark(worked: Worked, system: str) -> dict[str, Any]:
     def row(name: str, pair: tuple[float, ...]):
         return {"name": name, "cells": [{"text": label(v, "cut", system), "raw": f"{v:.9g}"} for v in pair]}
 
-    side = "right" if pegged.right > 0 else "left"
+    side = SIDES["right" if pegged.right > 0 else "left"]
     off = label(abs(pegged.right), "cut", system)
     square = (
-        f"{off} to the {side} of the line through the stem’s middle"
+        gettext("{off} to the {side} of the line through the stem’s middle").format(off=off, side=side)
         if abs(pegged.right) >= 0.005
-        else "on the line through the stem’s middle"
+        else gettext("on the line through the stem’s middle")
     )
     return {
         "rows": [
-            row("Tape round to the notch’s end", marks.apex),
-            row("round to the hinge’s back", marks.back),
-            row("round to straight behind", marks.behind),
-            row("Bar in from the front, a quarter of the hinge in", marks.notch),
-            row("Bar in from behind, there", marks.wood),
+            row(gettext("Tape round to the notch’s end"), marks.apex),
+            row(gettext("round to the hinge’s back"), marks.back),
+            row(gettext("round to straight behind"), marks.behind),
+            row(gettext("Bar in from the front, a quarter of the hinge in"), marks.notch),
+            row(gettext("Bar in from behind, there"), marks.wood),
         ],
-        "peg": f"Peg {label(pegged.out, 'length', system)} out along the lay, {square}: square to the hinge through "
-        f"its middle.",
+        "peg": gettext("Peg {out} out along the lay, {square}: square to the hinge through its middle.").format(
+            out=label(pegged.out, "length", system), square=square
+        ),
         "raw": f"{pegged.right:.9g}",
         "oval": abs(given.cuts.skew) > 0.01,
     }

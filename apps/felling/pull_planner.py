@@ -5,9 +5,12 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from django.utils.translation import gettext
+
 from apps.felling.planner import evaluated, keep_fields
 from apps.jobs.planner import site_entry
 from cantrel.rows import new_id
+from cantrel.words import choices_in, choices_of, said
 from treecore.errors import NotSolvable
 from treecore.features import feature_kinds
 from treecore.formats.felling_entry import system_entry
@@ -43,12 +46,12 @@ class RigWorked(NamedTuple):
 def choices() -> dict[str, Any]:
     """Kinds, grounds, joins, design factors and ready-made systems for selects and buttons."""
     return {
-        "kinds": [(k.key, k.name) for k in part_kinds().values()],
-        "grounds": [(t.key, t.name) for t in tractions().values()],
-        "joins": [(j.key, j.name) for j in joins().values()],
-        "knots": [(key, name) for key, (name, _) in knots().items()],
-        "designs": [(s.key, s.name) for s in schools("design").values()],
-        "ready": list(NAMES.items()),
+        "kinds": choices_of(part_kinds().values()),
+        "grounds": choices_of(tractions().values()),
+        "joins": choices_of(joins().values()),
+        "knots": choices_in({key: name for key, (name, _) in knots().items()}),
+        "designs": choices_of(schools("design").values()),
+        "ready": choices_in(NAMES),
     }
 
 
@@ -70,7 +73,7 @@ def named(entry: dict[str, Any], key: str, name: str) -> dict[str, Any]:
 
 def join_rows() -> list[Named]:
     """Ways to join ropes: name, strength kept, whether they come undone."""
-    return [j for j in joins().values() if j.key != "none"]
+    return [said(j, "name", "words") for j in joins().values() if j.key != "none"]
 
 
 def anchors(job: Job) -> list[dict[str, Any]]:
@@ -145,7 +148,7 @@ def new_rope(entry: dict[str, Any]) -> None:
     if len(names) < 2:
         raise NotSolvable(what="pull", why="a second rope needs two parts to run between")
     taken = {r["name"] for r in entry["ropes"]}
-    name = next(f"Rope {i}" for i in range(2, 40) if f"Rope {i}" not in taken)
+    name = next(gettext("Rope {i}").format(i=i) for i in range(2, 40) if gettext("Rope {i}").format(i=i) not in taken)
     entry["ropes"].append(
         {
             "id": new_id("r"),

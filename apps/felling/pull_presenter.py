@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from cantrel import quantities
 from cantrel.drawing import fitted, label
-from cantrel.limits import SHAPES, limit_said
+from cantrel.limits import SHAPES, VERDICTS, limit_said
 from treecore.verdict import Verdict
 
 if TYPE_CHECKING:
@@ -44,7 +46,7 @@ def above(
     if rigged:
         places = [rigged.places[p["name"]][:2] for p in parts]
     frame = _frame(given, places)
-    site, wrong = given.site, {bad: "this is refused"} if bad else _wrong(result)
+    site, wrong = given.site, {bad: gettext("this is refused")} if bad else _wrong(result)
     return {
         "frame": frame,
         "targets": [
@@ -173,7 +175,9 @@ def side(given: FellingInput, rigged: Rigged, result: FellingResult, system: str
                 "y": frame.y(f.passes),
                 "top": frame.y(f.wanted),
                 "name": f.target,
-                "text": f"passes {label(f.passes, 'length', system)}, wants {label(f.wanted, 'length', system)}",
+                "text": gettext("passes {passes}, wants {wanted}").format(
+                    passes=label(f.passes, "length", system), wanted=label(f.wanted, "length", system)
+                ),
             }
             for f in rigged.fouls
         ],
@@ -226,7 +230,7 @@ def tables(
                 "force": label(load.force, "force", system),
                 "raw": f"{load.force:.9g}",
                 "may": label(judged.allowed.value, "force", system) if judged and judged.allowed else "",
-                "verdict": judged.verdict.value if judged else "",
+                "verdict": VERDICTS[judged.verdict] if judged else "",
                 "shape": SHAPES[judged.verdict] if judged else "",
             }
         )
@@ -239,13 +243,13 @@ def tables(
                 "way": label(need.path, "length", system),
                 "need": label(need.need, "length", system),
                 "raw": f"{need.need:.9g}",
-                "owned": label(need.rope.owned, "length", system) if need.rope.owned else "not said",
+                "owned": label(need.rope.owned, "length", system) if need.rope.owned else gettext("not said"),
                 "over": label(need.need - need.rope.owned, "length", system)
                 if need.rope.owned and need.need > need.rope.owned
                 else "",
                 "tension": label(need.tension.value, "force", system),
-                "may": label(need.allowed.value, "force", system) if need.allowed else "not said",
-                "verdict": judged.verdict.value,
+                "may": label(need.allowed.value, "force", system) if need.allowed else gettext("not said"),
+                "verdict": VERDICTS[judged.verdict],
                 "shape": SHAPES[judged.verdict],
             }
         )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.felling import pull_planner
 from cantrel import quantities
@@ -30,9 +31,9 @@ SHOWN = {
 class SystemForm(UnitsForm):
     """Tie, design factor, share taken; then a row of fields for each part and each rope of an entry."""
 
-    tie_m = QuantityField(dimension="length", label="Tied above the ground")
-    takes = QuantityField(dimension="share", label="Of what the hands can give")
-    design_school = forms.ChoiceField(label="Design factor")
+    tie_m = QuantityField(dimension="length", label=gettext_lazy("Tied above the ground"))
+    takes = QuantityField(dimension="share", label=gettext_lazy("Of what the hands can give"))
+    design_school = forms.ChoiceField(label=gettext_lazy("Design factor"))
 
     def __init__(self, *args: Any, entry: dict[str, Any], **kwargs: Any) -> None:
         entry = pull_planner.with_ids(entry)
@@ -115,7 +116,11 @@ class SystemForm(UnitsForm):
 def _part_fields(choice: dict[str, Any], ropes: list[str]) -> dict[str, Any]:
     """Fields of a part as its entry declares them."""
     made = column_fields(PartEntry, by_key=True)
-    on = [("", "its anchor"), ("tree", "the stem, at the tie"), *((r, f"grips {r}") for r in ropes)]
+    on = [
+        ("", gettext("its anchor")),
+        ("tree", gettext("the stem, at the tie")),
+        *((r, gettext("grips {r}").format(r=r)) for r in ropes),
+    ]
     made["on"] = forms.ChoiceField(choices=on, label=made["on"].label)
     made["kind"].choices, made["ground"].choices = choice["kinds"], choice["grounds"]
     for key, field in made.items():

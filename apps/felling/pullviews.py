@@ -10,6 +10,7 @@ from django.contrib import messages
 from django.http import JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 
 from apps.crews.permissions import allowed, permission
 from apps.felling import planner, presenter, pull_planner, pull_presenter
@@ -135,7 +136,9 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     saved = data.get("save") == "1"
     clash = pull_planner.keep(tree, plan, entry, data.get("revision")) if saved else {}
     if clash:
-        said = "Somebody else changed the pulling system meanwhile: load it again. Yours is still on this page."
+        said = gettext(
+            "Somebody else changed the pulling system meanwhile: load it again. Yours is still on this page."
+        )
         return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
     fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in FRAGMENTS}
     values = _typed_places(entry, system) if act[0] == "part" else {}
@@ -169,7 +172,9 @@ def _begun(request: HttpRequest, tree: Tree, plan: FellingPlan, kind: str) -> Ht
         entry = pull_planner.start(tree, plan, kind)
         pull_planner.work(tree, plan, entry, planner.scene(tree))
     except CoreError as error:
-        messages.error(request, f"Not rigged. {quantities.explain(error, request.units)}")
+        messages.error(
+            request, gettext("Not rigged. {explain}").format(explain=quantities.explain(error, request.units))
+        )
         return redirect("pull", tree.job_id, tree.pk)
     _kept(request, tree, plan, entry)
     return redirect("pull", tree.job_id, tree.pk)
@@ -179,7 +184,7 @@ def _kept(request: HttpRequest, tree: Tree, plan: FellingPlan, entry: dict[str, 
     """Save a system begun anew or taken off, or say that somebody else changed it since the page was drawn."""
     if pull_planner.keep(tree, plan, entry, request.POST.get("revision")):
         messages.error(
-            request, "Somebody else changed the pulling system meanwhile: this is it now. Nothing was changed."
+            request, gettext("Somebody else changed the pulling system meanwhile: this is it now. Nothing was changed.")
         )
 
 

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from apps.felling.planner import in_sections
 from cantrel.steps import tells
 
@@ -15,5 +17,5 @@ if TYPE_CHECKING:
 def states(tree: Tree) -> dict[str, Any]:
     """Whether a method is chosen, and whether the tree is felled by a plan of its own."""
     plan = getattr(tree, "felling", None)
-    felled = ("open", "not this way") if plan and in_sections(plan) else ("done" if plan else "open", "")
+    felled = ("open", gettext("not this way")) if plan and in_sections(plan) else ("done" if plan else "open", "")
     return {"method": ("done" if plan and plan.method else "open", ""), "fell": felled}

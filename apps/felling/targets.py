@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import permission
@@ -30,7 +31,7 @@ def target_new(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
         return jobs.save_target(tree.job, keep | {"outline": outline})
 
     if form.run(save):
-        messages.success(request, f"Target “{form.cleaned_data['name']}” added.")
+        messages.success(request, gettext("Target “{name}” added.").format(name=form.cleaned_data["name"]))
         return redirect("method", job_id, tree_id)
     return method_page(request, tree, target_form=form)
 
@@ -42,5 +43,5 @@ def target_delete(request: HttpRequest, job_id: int, tree_id: int, target_id: in
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     target = get_object_or_404(tree.job.targets, pk=target_id)
     jobs.remove_target(target)
-    messages.success(request, f"Target “{target.name}” removed.")
+    messages.success(request, gettext("Target “{name}” removed.").format(name=target.name))
     return redirect("method", job_id, tree_id)

@@ -10,6 +10,7 @@ from django.db import transaction
 from django.http import JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
@@ -111,9 +112,11 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     if saved:  # until then the page stands on the revision it was drawn from
         values |= {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
     notes = {
-        name: f"Taken as {quantities.text(getattr(plan, name), 'fine_angle', system)}: a full turn is 360°."
+        name: gettext("Taken as {getattr}: a full turn is 360°.").format(
+            getattr=quantities.text(getattr(plan, name), "fine_angle", system)
+        )
         for name in turned
-    } | {name: "Somebody else changed this meanwhile." for name in others}
+    } | {name: gettext("Somebody else changed this meanwhile.") for name in others}
     context = presenter.bench(done, system, whole=not dragged)
     return JsonResponse(
         {
@@ -121,7 +124,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
             "values": values,
             "notes": form.understood() | notes,
             "saved": saved,
-            "said": "Saved, with what somebody else changed meanwhile" if saved and others else "",
+            "said": gettext("Saved, with what somebody else changed meanwhile") if saved and others else "",
             "fragments": _fragments(context, WHILE_CUTTING if dragged else FRAGMENTS),
         }
     )
@@ -249,7 +252,7 @@ def method(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     for name, said in (clash or {}).items():
         form.add_error(None if name == "__all__" else name, said)
     if clash == {}:
-        messages.success(request, "Method kept.")
+        messages.success(request, gettext("Method kept."))
         return redirect("method", job_id, tree_id)
     return method_page(request, tree, form=form)
 
@@ -294,7 +297,9 @@ def lay(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("plan", "fit")}
     shown = FellForm(units=request.units, stored=planner.values_of(plan))
     notes = {
-        n: f"Taken as {quantities.text(getattr(plan, n), 'fine_angle', request.units)}: a full turn is 360°."
+        n: gettext("Taken as {getattr}: a full turn is 360°.").format(
+            getattr=quantities.text(getattr(plan, n), "fine_angle", request.units)
+        )
         for n in turned
     }
     values = {"lay": shown["lay"].value()} if "lay" in handled or turned else {}
@@ -325,7 +330,7 @@ def yard(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         form = YardForm(request.POST)
         if form.run(lambda values: planner.save_yard_schools(request.crew, values) or True):
-            messages.success(request, "The yard's schools are kept; new plans begin with them.")
+            messages.success(request, gettext("The yard's schools are kept; new plans begin with them."))
             return redirect("yard-schools")
     else:
         form = YardForm(stored=planner.yard_schools(request.crew.pk))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext_lazy
 
 from apps.gear import planner
 from cantrel import quantities
@@ -27,8 +28,8 @@ def _day() -> DateInput:
 class GearForm(UnitsForm):
     """One item of the store: what its entry declares."""
 
-    bought = forms.DateField(required=False, widget=_day())
-    inspected = forms.DateField(required=False, label="Last inspected", widget=_day())
+    bought = forms.DateField(label=gettext_lazy("Bought"), required=False, widget=_day())
+    inspected = forms.DateField(required=False, label=gettext_lazy("Last inspected"), widget=_day())
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -5,10 +5,12 @@ from __future__ import annotations
 from typing import Any
 
 from django.db import models
+from django.utils.translation import gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from cantrel.checks import checks
 from cantrel.revisions import Revised
+from cantrel.words import choices_in, choices_of
 from treecore.document.gear import DeviceReadingEntry, GearEntry
 from treecore.rigging.gear import factors, gear_kinds
 from treecore.rigging.rope import constructions
@@ -16,17 +18,17 @@ from treecore.rigging.rope import constructions
 
 def kind_choices() -> list[tuple[str, str]]:
     """Kinds of gear; a migration keeps this name, not the rows of the table."""
-    return [(k.key, k.name) for k in gear_kinds().values()]
+    return choices_of(gear_kinds().values())
 
 
 def wear_choices() -> list[tuple[str, str]]:
     """How worn an item is."""
-    return [(f.key, f.name) for f in factors("wear").values()]
+    return choices_of(factors("wear").values())
 
 
 def construction_choices() -> list[tuple[str, str]]:
     """How a rope is made, the unknown first."""
-    return [("", "not known"), *constructions().items()]
+    return [("", gettext_lazy("not known")), *choices_in(constructions())]
 
 
 class GearItem(Revised):

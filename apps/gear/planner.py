@@ -6,10 +6,13 @@ from datetime import date
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
+from django.utils.translation import gettext
 
 from apps.crews import steps
 from apps.gear.models import DeviceReading, GearItem
+from cantrel.limits import gear_refused
 from cantrel.rows import columns_of, entry_of, named, paths
+from cantrel.words import choices_in, choices_of
 from treecore.document.gear import DeviceReadingEntry, GearEntry
 from treecore.errors import NotSolvable
 from treecore.formats.takedown_entry import item_of
@@ -75,7 +78,7 @@ def state(row: GearItem) -> tuple[str, Estimate | None]:
     """Why an item may not be used today, or ''; and what it may carry straight with the usual factor."""
     item = core_item(row)
     no = refused(item, date.today())
-    return no.why if no else "", working_load(item, "5")
+    return gear_refused(no.key, no.note, no.years) if no else "", working_load(item, "5")
 
 
 @transaction.atomic
@@ -88,21 +91,21 @@ def save(crew: Crew, values: dict[str, Any], row: GearItem | None = None) -> Gea
     if GearItem.objects.filter(crew=crew, name=row.name).exclude(pk=row.pk).exists():
         raise NotSolvable(what="name", why="another item has this name")
     core_item(row)
-    with _recorded(crew, f"{row.name} kept"):
+    with _recorded(crew, gettext("{name} kept").format(name=row.name)):
         row.save()
     return row
 
 
 def retire(row: GearItem, why: str) -> None:
     """Take an item out of use; it stays in the store with its reason."""
-    with _recorded(row.crew, f"{row.name} retired"):
-        row.retired = why.strip() or "out of use"
+    with _recorded(row.crew, gettext("{name} retired").format(name=row.name)):
+        row.retired = why.strip() or gettext("out of use")
         row.save()
 
 
 def delete(row: GearItem) -> None:
     """Take an item off the store; undo brings it back."""
-    with _recorded(row.crew, f"{row.name} taken off"):
+    with _recorded(row.crew, gettext("{name} taken off").format(name=row.name)):
         row.delete()
 
 
@@ -112,13 +115,13 @@ def keep_reading(row: GearItem, values: dict[str, Any]) -> DeviceReading:
     if core_item(row).role != "device":
         raise NotSolvable(what="load", why="readings belong to a device")
     Reading(values["load"], values["wraps"], values["hand"])
-    with _recorded(row.crew, f"reading of {row.name} kept"):
+    with _recorded(row.crew, gettext("reading of {name} kept").format(name=row.name)):
         return DeviceReading.objects.create(item=row, **{n: values[n] for n in ("load", "wraps", "hand", "note")})
 
 
 def drop_reading(row: GearItem, pk: int) -> None:
     """Take one reading off an item; its history stays."""
-    with _recorded(row.crew, f"reading of {row.name} taken off"):
+    with _recorded(row.crew, gettext("reading of {name} taken off").format(name=row.name)):
         row.readings.filter(pk=pk).delete()
 
 
@@ -136,9 +139,9 @@ def stiffness(row: GearItem) -> Stiffness | None:
 def offered() -> dict[str, Any]:
     """Lists for the selects of an item, by field: kinds, wear, and constructions of ropes, the unknown one first."""
     return {
-        "kind": [(k.key, k.name) for k in gear_kinds().values()],
-        "wear": [(f.key, f.name) for f in factors("wear").values()],
-        "construction": [("", "not known"), *constructions().items()],
+        "kind": choices_of(gear_kinds().values()),
+        "wear": choices_of(factors("wear").values()),
+        "construction": [("", gettext("not known")), *choices_in(constructions())],
     }
 
 

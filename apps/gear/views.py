@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
@@ -34,7 +35,7 @@ def _rows(request: HttpRequest) -> list[dict[str, Any]]:
                 "why": why,
                 "sizes": sizes,
                 "shape": "over" if why else "within" if load else "unknown",
-                "load": quantities.text(load.value, "force", request.units) if load else "not known",
+                "load": quantities.text(load.value, "force", request.units) if load else gettext("not known"),
                 "raw": f"{load.value:.9g}" if load else "",
             }
         )
@@ -73,11 +74,11 @@ def reading(request: HttpRequest, pk: int) -> HttpResponse:
     row = get_object_or_404(request.crew.gear, pk=pk)
     if request.POST.get("drop", "").isdigit():
         planner.drop_reading(row, int(request.POST["drop"]))
-        messages.success(request, "The reading is off the item; its history keeps it.")
+        messages.success(request, gettext("The reading is off the item; its history keeps it."))
         return redirect("gear-item", pk)
     form = ReadingForm(request.POST, units=request.units)
     if form.run(lambda v: planner.keep_reading(row, v)):
-        messages.success(request, "Reading kept.")
+        messages.success(request, gettext("Reading kept."))
         return redirect("gear-item", pk)
     stored = {n: getattr(row, n) for n in planner.FIELDS}
     context = _own(row, request.units) | {"reading_form": form, "rows": _rows(request), "row": row, "writes": True}
@@ -118,7 +119,7 @@ def retire(request: HttpRequest, pk: int) -> HttpResponse:
     """Take an item out of use, with the reason."""
     row = get_object_or_404(request.crew.gear, pk=pk)
     planner.retire(row, request.POST.get("why", ""))
-    messages.success(request, f"“{row.name}” is retired; plans that name it say so.")
+    messages.success(request, gettext("“{name}” is retired; plans that name it say so.").format(name=row.name))
     return redirect("gear")
 
 
@@ -129,7 +130,12 @@ def delete(request: HttpRequest, pk: int) -> HttpResponse:
     row = get_object_or_404(request.crew.gear, pk=pk)
     try:
         planner.discard(row)
-        messages.success(request, f"“{row.name}” is gone from the store.")
+        messages.success(request, gettext("“{name}” is gone from the store.").format(name=row.name))
     except CoreError as error:
-        messages.error(request, f"Not deleted: {quantities.explain(error, request.units)}. Retire it instead.")
+        messages.error(
+            request,
+            gettext("Not deleted: {explain}. Retire it instead.").format(
+                explain=quantities.explain(error, request.units)
+            ),
+        )
     return redirect("gear")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.jobs import planner
 from apps.jobs.models import KINDS, Target, kind_choices
@@ -52,7 +53,7 @@ class TreeForm(UnitsForm):
         self.job, self.tree = job, tree
         super().__init__(*args, **kwargs)
         self.fields["state"].choices = planner.state_choices()
-        self.fields["breast"].choices = [("metric", "1.3 m"), ("us", "4.5 ft (1.37 m)")]
+        self.fields["breast"].choices = [("metric", "1.3 m"), ("us", gettext("4.5 ft (1.37 m)"))]
         for name, kinds in (("diameter_kind", KINDS[:2]), ("height_kind", KINDS[:2]), ("lean_kind", KINDS)):
             self.fields[name].choices = kinds
         self.fields["species"].choices = planner.species_choices(job.crew if job else None)
@@ -73,7 +74,7 @@ class TreeForm(UnitsForm):
         if self.tree and self.tree.pk:
             twins = twins.exclude(pk=self.tree.pk)
         if twins.exists():
-            msg = "Another tree of this job has this name."
+            msg = gettext("Another tree of this job has this name.")
             raise forms.ValidationError(msg)
         return name
 
@@ -81,15 +82,15 @@ class TreeForm(UnitsForm):
 class TargetForm(UnitsForm):
     """A rectangular target by its middle, sides and bearing."""
 
-    name = forms.CharField(max_length=80)
-    kind = forms.ChoiceField(choices=[c for c in kind_choices() if c[0] not in PLACES])
-    x = QuantityField(dimension="length", label="Middle, east of the origin")
-    y = QuantityField(dimension="length", label="Middle, north of the origin")
-    long = QuantityField(dimension="length", label="Length")
-    wide = QuantityField(dimension="length", label="Width")
-    turned = QuantityField(dimension="angle", label="Long side points to (bearing)")
-    height = QuantityField(dimension="length")
-    light_touch = forms.BooleanField(required=False, label="A light touch is tolerable")
+    name = forms.CharField(max_length=80, label=gettext_lazy("Name"))
+    kind = forms.ChoiceField(label=gettext_lazy("Kind"), choices=[c for c in kind_choices() if c[0] not in PLACES])
+    x = QuantityField(dimension="length", label=gettext_lazy("Middle, east of the origin"))
+    y = QuantityField(dimension="length", label=gettext_lazy("Middle, north of the origin"))
+    long = QuantityField(dimension="length", label=gettext_lazy("Length"))
+    wide = QuantityField(dimension="length", label=gettext_lazy("Width"))
+    turned = QuantityField(dimension="angle", label=gettext_lazy("Long side points to (bearing)"))
+    height = QuantityField(dimension="length", label=gettext_lazy("Height"))
+    light_touch = forms.BooleanField(required=False, label=gettext_lazy("A light touch is tolerable"))
 
     def __init__(self, *args: Any, job: Job | None = None, **kwargs: Any) -> None:
         self.job = job
@@ -105,7 +106,7 @@ class TargetForm(UnitsForm):
     def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()
         if self.job.targets.filter(name=name).exists():
-            msg = "Another target of this job has this name."
+            msg = gettext("Another target of this job has this name.")
             raise forms.ValidationError(msg)
         return name
 
@@ -113,5 +114,5 @@ class TargetForm(UnitsForm):
         values = super().clean()
         for side in ("long", "wide"):
             if values.get(side) is not None and not 0.05 <= values[side] <= 1000:
-                self.add_error(side, "A target's side is 5 cm to 1 km long.")
+                self.add_error(side, gettext("A target's side is 5 cm to 1 km long."))
         return values

@@ -7,10 +7,13 @@ from typing import TYPE_CHECKING, Any
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from django.db.models import Q
+from django.utils.translation import gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from cantrel.checks import checks, ranged
+from cantrel.limits import UNIONS
 from cantrel.revisions import Revised
+from cantrel.words import choices_of
 from treecore.document.site import SiteEntry, TargetEntry
 from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.features import feature_kinds
@@ -22,10 +25,15 @@ if TYPE_CHECKING:
 
 def kind_choices() -> list[tuple[str, str]]:
     """Kinds of things on a site; a migration keeps this name, not the rows of the table."""
-    return [(kind.key, kind.name) for kind in feature_kinds().values()]
+    return choices_of(feature_kinds().values())
 
 
-KINDS = [("measured", "measured"), ("estimated", "by eye"), ("assumed", "not looked at")]
+FOLIAGE = {"full": gettext_lazy("full"), "thin": gettext_lazy("thin"), "none": gettext_lazy("none")}
+KINDS = [
+    ("measured", gettext_lazy("measured")),
+    ("estimated", gettext_lazy("by eye")),
+    ("assumed", gettext_lazy("not looked at")),
+]
 
 
 class JobQuerySet(models.QuerySet):
@@ -178,9 +186,9 @@ class Limb(models.Model):
     rise = models.FloatField()
     length = models.FloatField()
     diameter = models.FloatField()
-    foliage = models.CharField(max_length=6, choices=[(f, f) for f in core_limb.FOLIAGE], default="full")
+    foliage = models.CharField(max_length=6, choices=[(f, FOLIAGE[f]) for f in core_limb.FOLIAGE], default="full")
     dead = models.BooleanField(default=False)
-    union = models.CharField(max_length=24, choices=[(u, u) for u in core_limb.UNIONS], default="sound")
+    union = models.CharField(max_length=24, choices=[(u, UNIONS[u]) for u in core_limb.UNIONS], default="sound")
     codominant = models.BooleanField(default=False)
     kind = models.CharField(max_length=10, choices=KINDS[:2], default="estimated")
     note = models.CharField(max_length=200, blank=True)

@@ -9,12 +9,14 @@ from typing import TYPE_CHECKING, Any
 from django.db import transaction
 from django.db.models import prefetch_related_objects
 from django.shortcuts import get_object_or_404
+from django.utils.translation import gettext
 
 from apps.crews import steps
 from apps.jobs.models import Job, Target, Tree
 from apps.species.models import YardSpecies
 from apps.species.planner import yard_entry, yard_rows
 from cantrel.rows import entry_of, named
+from cantrel.words import choices_of
 from treecore.document.site import JobEntry, RoleEntry, SiteEntry, TargetEntry
 from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.features import feature_kinds
@@ -115,13 +117,17 @@ def tree_entry(tree: Tree) -> dict[str, Any]:
 def species_choices(crew: Crew | None = None) -> list[tuple[str, str]]:
     """Species for a select: the yard's own first, then the published ones by common name."""
     rows = sorted(species_table().values(), key=lambda s: s.common)
-    own = [(f"yard:{row.pk}", f"{row.common} (the yard’s own)") for row in yard_rows(crew)] if crew else []
-    return own + [(s.key, f"{s.common} ({s.scientific})") for s in rows]
+    own = (
+        [(f"yard:{row.pk}", gettext("{common} (the yard’s own)").format(common=row.common)) for row in yard_rows(crew)]
+        if crew
+        else []
+    )
+    return own + [(s.key, f"{gettext(s.common)} ({s.scientific})") for s in rows]
 
 
 def state_choices() -> list[tuple[str, str]]:
     """States for a select."""
-    return [(s.key, s.name) for s in states().values()]
+    return choices_of(states().values())
 
 
 def common_name(tree: Tree) -> str:
@@ -131,7 +137,7 @@ def common_name(tree: Tree) -> str:
 
 def common_name_of(species: str) -> str:
     """Common name of a published species."""
-    return find(species).common
+    return gettext(find(species).common)
 
 
 def normal_bearing(azimuth: float) -> tuple[float, bool]:
@@ -162,7 +168,7 @@ def weigh_entry(entry: dict[str, Any]) -> tuple[TreeInput, TreeResult]:
 @transaction.atomic
 def save_job(crew: Crew, values: dict[str, Any], job: Job | None = None) -> Job:
     """Make or change a job."""
-    with steps.recorded("paper", job, "job changed") if job else nullcontext():
+    with steps.recorded("paper", job, gettext("job changed")) if job else nullcontext():
         job = job or Job(crew=crew)
         for name, value in values.items():
             setattr(job, name, value)
@@ -174,7 +180,7 @@ def save_job(crew: Crew, values: dict[str, Any], job: Job | None = None) -> Job:
 @transaction.atomic
 def save_tree(job: Job, values: dict[str, Any], tree: Tree | None = None) -> tuple[Tree, TreeResult]:
     """Make or change a tree once the core takes it; returns the tree and its result."""
-    with steps.recorded("body", tree, "tree changed") if tree else nullcontext():
+    with steps.recorded("body", tree, gettext("tree changed")) if tree else nullcontext():
         tree = put_tree(tree or Tree(job=job), values)
         _, result = weigh_entry(tree_entry(tree))
         site_of(site_entry(job), tree_entry(tree))
@@ -221,12 +227,12 @@ def save_target(job: Job, values: dict[str, Any], target: Target | None = None) 
     entry["targets"].append(target_entry(target))
     for tree in job.trees.all():
         site_of(entry, tree_entry(tree))
-    with steps.recorded("site", job, f"{target.name} kept"):
+    with steps.recorded("site", job, gettext("{name} kept").format(name=target.name)):
         target.save()
     return target
 
 
 def remove_target(target: Target) -> None:
     """Take a target off the site; its history stays, and undo brings it back."""
-    with steps.recorded("site", target.job, f"{target.name} taken off"):
+    with steps.recorded("site", target.job, gettext("{name} taken off").format(name=target.name)):
         target.delete()

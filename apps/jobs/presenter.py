@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from apps.jobs.drawing_planner import across_lean, tree_view
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
@@ -84,8 +86,8 @@ def elevation(
             "diameter": label(tree.diameter.value, "girth", system),
             "left": compass((view - math.pi / 2.0) % math.tau),
             "right": compass((view + math.pi / 2.0) % math.tau),
-            "from": f"seen from the {compass(facing)}",
-            "lean": f"leans {compass(tree.lean_azimuth)}" if tree.lean else "",
+            "from": gettext("seen from the {compass}").format(compass=compass(facing)),
+            "lean": gettext("leans {compass}").format(compass=compass(tree.lean_azimuth)) if tree.lean else "",
         },
         "dim_x": WIDTH - 44,
         "bar": frame.bar(system),
@@ -150,7 +152,9 @@ def _assumed(
                 "leaves": "",
                 "tip": end,
                 "level": round(row.base[2], 3),
-                "words": f"assumed limb {row.number + 1}: {label(row.mass.value, 'mass', system)}",
+                "words": gettext("assumed limb {number}: {value}").format(
+                    number=row.number + 1, value=label(row.mass.value, "mass", system)
+                ),
                 "tag": label(row.mass.value, "mass", system) if masses else "",
             }
         )
@@ -193,7 +197,7 @@ def rungs(tree: TreeInput, rows: tuple[Rung, ...], limit: float, system: str) ->
                 "to": round(row.per_metre.high * bar, 1),
                 "middle": round((low + high) / 2, 1),
                 "text": label(row.per_metre.value, "line_mass", system) if i % every == 0 else "",
-                "piece": ("to the top" if row.reaches_top else label(row.length, "length", system))
+                "piece": (gettext("to the top") if row.reaches_top else label(row.length, "length", system))
                 if i % every == 0
                 else "",
                 "height": label(row.height, "length", system),

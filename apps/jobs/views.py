@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from django.contrib import messages
 from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext
 
 from apps.crews.permissions import permission
 from apps.jobs import planner
@@ -62,7 +63,7 @@ def job(request: HttpRequest, job_id: int) -> HttpResponse:
             lambda v, row: planner.save_job(request.crew, v, row),
         )
         if done:
-            messages.success(request, "Job saved.")
+            messages.success(request, gettext("Job saved."))
             return redirect("job", job_id)
         found = planner.job_for(request.crew, job_id)
     trees = [{"tree": t, "species": planner.common_name(t)} for t in found.trees.all()]

@@ -5,12 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.jobs.planner import normal_bearing, species_choices
 from apps.site import planner
 from cantrel import quantities
 from cantrel.entryforms import column_fields, with_fields
 from cantrel.forms import QuantityField, UnitsForm
+from cantrel.limits import SIDES
 from treecore.document.site import SiteEntry, TargetEntry
 from treecore.errors import CoreError
 
@@ -35,11 +37,11 @@ ASKED = (
 class FeatureForm(UnitsForm):
     """A feature's words and sizes; only what its kind has."""
 
-    end_a = QuantityField(dimension="length", required=False, label="Height at its first end")
-    end_b = QuantityField(dimension="length", required=False, label="Height at its second end")
+    end_a = QuantityField(dimension="length", required=False, label=gettext_lazy("Height at its first end"))
+    end_b = QuantityField(dimension="length", required=False, label=gettext_lazy("Height at its second end"))
     outline = forms.CharField(
         required=False,
-        label="Its points, one a line: east; north, or 7.5 m at 210° from the stem",
+        label=gettext_lazy("Its points, one a line: east; north, or 7.5 m at 210° from the stem"),
         widget=forms.Textarea(attrs={"rows": 4, "spellcheck": "false"}),
     )
 
@@ -51,10 +53,12 @@ class FeatureForm(UnitsForm):
         self.row = row
         alike = [(k.key, k.name) for k in planner.kinds().values() if k.shape == row.shape or k.key == row.kind]
         self.fields["kind"].choices = alike
-        self.fields["species"].choices = [("", "not known"), *species_choices()]
+        self.fields["species"].choices = [("", gettext("not known")), *species_choices()]
         volts = planner.voltage_choices(row.job.crew)
         show = lambda d: quantities.text(d, "length", self.units)  # noqa: E731
-        self.fields["voltage"].choices = [(k, f"{name}: keep {show(d)}") for k, name, d, _, _ in volts]
+        self.fields["voltage"].choices = [
+            (k, gettext("{name}: keep {show}").format(name=name, show=show(d))) for k, name, d, _, _ in volts
+        ]
         for name in self._absent(row):
             del self.fields[name]
 
@@ -80,7 +84,9 @@ class FeatureForm(UnitsForm):
     def clean(self) -> dict[str, Any]:
         values = super().clean()
         if self.row.kind == "conductor" and (values.get("end_a") is None) != (values.get("end_b") is None):
-            self.add_error("end_b" if values.get("end_b") is None else "end_a", "Give both heights, or neither.")
+            self.add_error(
+                "end_b" if values.get("end_b") is None else "end_a", gettext("Give both heights, or neither.")
+            )
         return values
 
     def refuse(self, error: NotSolvable | OutOfRange) -> None:
@@ -94,12 +100,12 @@ class FeatureForm(UnitsForm):
 class AddForm(UnitsForm):
     """A feature typed in rather than drawn."""
 
-    kind = forms.ChoiceField(label="What")
-    name = forms.CharField(max_length=80, required=False)
-    where = forms.CharField(max_length=120, label="Where: east; north, or 7.5 m at 210° from the stem")
-    long = QuantityField(dimension="length", required=False, label="Length, or radius of a spot")
-    wide = QuantityField(dimension="length", required=False, label="Width")
-    turned = forms.CharField(max_length=40, required=False, label="Runs towards (bearing)")
+    kind = forms.ChoiceField(label=gettext_lazy("What"))
+    name = forms.CharField(max_length=80, required=False, label=gettext_lazy("Name"))
+    where = forms.CharField(max_length=120, label=gettext_lazy("Where: east; north, or 7.5 m at 210° from the stem"))
+    long = QuantityField(dimension="length", required=False, label=gettext_lazy("Length, or radius of a spot"))
+    wide = QuantityField(dimension="length", required=False, label=gettext_lazy("Width"))
+    turned = forms.CharField(max_length=40, required=False, label=gettext_lazy("Runs towards (bearing)"))
 
     def __init__(self, *args: Any, job: Job, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "add")
@@ -115,23 +121,32 @@ class AddForm(UnitsForm):
 class TapeForm(UnitsForm):
     """Two taped distances from two known points."""
 
-    first = forms.CharField(max_length=80, label="From (name or east; north)")
-    from_first = QuantityField(dimension="length", label="Tape reads")
-    second = forms.CharField(max_length=80, label="And from")
-    from_second = QuantityField(dimension="length", label="Tape reads")
+    first = forms.CharField(max_length=80, label=gettext_lazy("From (name or east; north)"))
+    from_first = QuantityField(dimension="length", label=gettext_lazy("Tape reads"))
+    second = forms.CharField(max_length=80, label=gettext_lazy("And from"))
+    from_second = QuantityField(dimension="length", label=gettext_lazy("Tape reads"))
     side = forms.ChoiceField(
-        choices=[("left", "left"), ("right", "right")], label="Side, looking from the first to the second"
+        choices=list(SIDES.items()), label=gettext_lazy("Side, looking from the first to the second")
     )
-    goes = forms.ChoiceField(label="What stands there")
+    goes = forms.ChoiceField(label=gettext_lazy("What stands there"))
 
     def __init__(self, *args: Any, job: Job, picked: Target | None = None, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "tape")
         super().__init__(*args, **kwargs)
         self.job = job
-        spots = [(f"new:{k.key}", f"a new {k.name.lower()}") for k in planner.kinds().values() if k.shape == "spot"]
-        trees = [(f"tree:{t.pk}", f"{t.name} (moves there)") for t in job.trees.all()[:40]]
+        spots = [
+            (f"new:{k.key}", gettext("a new {name}").format(name=k.name.lower()))
+            for k in planner.kinds().values()
+            if k.shape == "spot"
+        ]
+        trees = [(f"tree:{t.pk}", gettext("{name} (moves there)").format(name=t.name)) for t in job.trees.all()[:40]]
         mine = (
-            [(f"corner:{i}", f"corner {i + 1} of {picked.name}") for i in range(len(picked.outline))] if picked else []
+            [
+                (f"corner:{i}", gettext("corner {i} of {name}").format(i=i + 1, name=picked.name))
+                for i in range(len(picked.outline))
+            ]
+            if picked
+            else []
         )
         self.fields["goes"].choices = mine + trees + spots
 
@@ -144,8 +159,12 @@ class TapeForm(UnitsForm):
 class GroundForm(UnitsForm):
     """Slope, winds, and where on Earth the origin lies."""
 
-    origin_lat = forms.FloatField(required=False, min_value=-90, max_value=90, label="Origin: latitude (°, WGS 84)")
-    origin_lon = forms.FloatField(required=False, min_value=-180, max_value=180, label="Origin: longitude (°)")
+    origin_lat = forms.FloatField(
+        required=False, min_value=-90, max_value=90, label=gettext_lazy("Origin: latitude (°, WGS 84)")
+    )
+    origin_lon = forms.FloatField(
+        required=False, min_value=-180, max_value=180, label=gettext_lazy("Origin: longitude (°)")
+    )
 
     def __init__(self, *args: Any, job: Job, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "ground")
@@ -160,23 +179,23 @@ class GroundForm(UnitsForm):
             if values.get(name) is not None:
                 values[name], _ = normal_bearing(values[name])
         if (values.get("origin_lat") is None) != (values.get("origin_lon") is None):
-            self.add_error("origin_lat", "Give latitude and longitude, or neither.")
+            self.add_error("origin_lat", gettext("Give latitude and longitude, or neither."))
         return values
 
 
 class PictureForm(forms.Form):
     """A photo or scan to lay under the plan."""
 
-    image = forms.FileField(label="Picture (JPEG or PNG, up to 25 MB)")
+    image = forms.FileField(label=gettext_lazy("Picture (JPEG or PNG, up to 25 MB)"))
 
 
 class ScaleForm(UnitsForm):
     """Two places seen on the picture, and where they really are."""
 
-    seen_a = forms.CharField(max_length=60, label="First point as it lies now (east; north)")
-    real_a = forms.CharField(max_length=120, label="is really at")
-    seen_b = forms.CharField(max_length=60, label="Second point as it lies now")
-    real_b = forms.CharField(max_length=120, label="is really at")
+    seen_a = forms.CharField(max_length=60, label=gettext_lazy("First point as it lies now (east; north)"))
+    real_a = forms.CharField(max_length=120, label=gettext_lazy("is really at"))
+    seen_b = forms.CharField(max_length=60, label=gettext_lazy("Second point as it lies now"))
+    real_b = forms.CharField(max_length=120, label=gettext_lazy("is really at"))
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         kwargs.setdefault("prefix", "scale")
@@ -189,13 +208,13 @@ class ScaleForm(UnitsForm):
 class ApproachForm(UnitsForm):
     """The yard's own distance to keep from one class."""
 
-    distance = QuantityField(dimension="length", required=False, label="Keep")
-    source = forms.CharField(max_length=300, required=False, label="From which code or letter")
+    distance = QuantityField(dimension="length", required=False, label=gettext_lazy("Keep"))
+    source = forms.CharField(max_length=300, required=False, label=gettext_lazy("From which code or letter"))
 
     def clean(self) -> dict[str, Any]:
         values = super().clean()
         if values.get("distance") is not None and not values.get("source"):
-            self.add_error("source", "Say which code or letter the distance is from.")
+            self.add_error("source", gettext("Say which code or letter the distance is from."))
         if values.get("distance") is not None and not 0.3 <= values["distance"] <= 30.0:
-            self.add_error("distance", "Approach distances are believed from 0.3 to 30 m.")
+            self.add_error("distance", gettext("Approach distances are believed from 0.3 to 30 m."))
         return values

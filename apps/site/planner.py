@@ -6,6 +6,7 @@ import math
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.shortcuts import get_object_or_404
+from django.utils.translation import gettext
 
 from apps.crews import steps
 from apps.jobs import scopes
@@ -14,6 +15,7 @@ from apps.jobs.planner import own_approaches, site_entry, target_entry, tree_ent
 from apps.site.models import ApproachDistance, SitePicture
 from cantrel.pictures import read_picture
 from cantrel.quantities import typed
+from cantrel.words import said
 from treecore.conductor import clearance
 from treecore.errors import CoreError, NotSolvable
 from treecore.features import feature_kinds, targets_of, triangulated, way_out
@@ -41,13 +43,16 @@ FIELDS = (
 
 def kinds() -> dict[str, FeatureKind]:
     """Kinds of features by key."""
-    return feature_kinds()
+    return {key: said(kind, "name") for key, kind in feature_kinds().items()}
 
 
 def voltage_choices(crew: Crew) -> list[tuple[str, str, float, bool, str]]:
     """Voltage classes with the distance that holds for this yard."""
     own = own_approaches(crew)
-    return [(a.key, a.name, own.get(a.key, a.distance), a.key in own, a.source) for a in approaches().values()]
+    return [
+        (a.key, gettext(a.name), own.get(a.key, a.distance), a.key in own, gettext(a.source))
+        for a in approaches().values()
+    ]
 
 
 def known_places(job: Job) -> dict[str, Any]:
@@ -101,7 +106,7 @@ def add(job: Job, kind: str, points: list[tuple[float, float]], by: str = "", **
     for name, value in values.items():
         setattr(row, name, value)
     row.name = row.name or free_name(job, kind)
-    with _recorded(job, f"{row.name} added", by):
+    with _recorded(job, gettext("{name} added").format(name=row.name), by):
         save_row(job, row)
     return row
 
@@ -117,7 +122,7 @@ def save_row(job: Job, row: Target) -> None:
 
 def change(job: Job, row: Target, values: dict[str, Any], by: str = "") -> None:
     """Change a feature by typed values."""
-    with _recorded(job, f"{row.name} changed", by):
+    with _recorded(job, gettext("{name} changed").format(name=row.name), by):
         for name, value in values.items():
             setattr(row, name, value)
         save_row(job, row)
@@ -137,13 +142,13 @@ def shift(job: Job, row: Target, dx: float, dy: float, by: str = "") -> None:
 
 def delete(job: Job, row: Target, by: str = "") -> None:
     """Take a feature off."""
-    with _recorded(job, f"{row.name} taken off", by):
+    with _recorded(job, gettext("{name} taken off").format(name=row.name), by):
         row.delete()
 
 
 def place_tree(job: Job, tree: Tree, x: float, y: float, by: str = "") -> None:
     """Move a tree."""
-    with _recorded(job, f"{tree.name} moved", by):
+    with _recorded(job, gettext("{name} moved").format(name=tree.name), by):
         tree.x, tree.y = round(x, 3), round(y, 3)
         tree.save()
         checked(job)
@@ -151,7 +156,7 @@ def place_tree(job: Job, tree: Tree, x: float, y: float, by: str = "") -> None:
 
 def save_ground(job: Job, values: dict[str, Any], by: str = "") -> None:
     """Change slope, winds and the origin's latitude and longitude."""
-    with _recorded(job, "ground and wind changed", by):
+    with _recorded(job, gettext("ground and wind changed"), by):
         for name, value in values.items():
             setattr(job, name, value)
         job.save()
@@ -251,7 +256,7 @@ def _room(row: tuple[str, Limit]) -> float:
 def put_picture(job: Job, upload: UploadedFile, by: str = "") -> SitePicture:
     """Lay a picture under the plan, about the trees, to be scaled by two points."""
     content, wide, high = read_picture(upload)
-    with _recorded(job, "background picture added", by):
+    with _recorded(job, gettext("background picture added"), by):
         row = SitePicture.objects.filter(job=job).first() or SitePicture(job=job)
         row.image, row.wide, row.high = content, wide, high
         row.metres_per_pixel, row.turned = 60.0 / max(wide, high), 0.0
@@ -266,14 +271,14 @@ def scale_picture(job: Job, pairs: list[tuple[tuple[float, float], tuple[float, 
     now = Lying(row.x, row.y, row.metres_per_pixel, row.turned)
     (seen1, real1), (seen2, real2) = pairs
     lying = laid((now.pixel(*seen1), real1), (now.pixel(*seen2), real2))
-    with _recorded(job, "background picture scaled", by):
+    with _recorded(job, gettext("background picture scaled"), by):
         row.x, row.y, row.metres_per_pixel, row.turned = lying
         row.save()
 
 
 def remove_picture(job: Job, by: str = "") -> None:
     """Take the picture off; undo brings it back."""
-    with _recorded(job, "background picture taken off", by):
+    with _recorded(job, gettext("background picture taken off"), by):
         SitePicture.objects.filter(job=job).delete()
 
 

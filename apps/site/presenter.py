@@ -5,19 +5,27 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy
+
 from apps.jobs.models import Target
 from apps.site import planner
 from cantrel.drawing import compass, label
-from cantrel.limits import SHAPES
+from cantrel.limits import SHAPES, VERDICTS
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
     from apps.jobs.models import Job, Tree
 
 LAYERS = [
-    ("trees", "Trees"), ("buildings", "Buildings, walls"), ("lines", "Overhead lines"), ("people", "People"),
-    ("ground", "Ground"), ("work", "Work"), ("picture", "Picture"), ("names", "Names"),
-]  # fmt: skip
+    ("trees", gettext_lazy("Trees")),
+    ("buildings", gettext_lazy("Buildings, walls")),
+    ("lines", gettext_lazy("Overhead lines")),
+    ("people", gettext_lazy("People")),
+    ("ground", gettext_lazy("Ground")),
+    ("work", gettext_lazy("Work")),
+    ("picture", gettext_lazy("Picture")),
+    ("names", gettext_lazy("Names")),
+]
 
 
 def _points(points: list[Any]) -> str:
@@ -135,7 +143,9 @@ def rose(job: Job, system: str) -> list[dict[str, Any]]:
             (
                 "slope",
                 _turned(job.downhill),
-                f"falls {label(job.slope, 'angle', system)} to the {compass(job.downhill)}",
+                gettext("falls {slope} to the {compass}").format(
+                    slope=label(job.slope, "angle", system), compass=compass(job.downhill)
+                ),
             )
         )
     if job.prevailing_from is not None:
@@ -143,12 +153,18 @@ def rose(job: Job, system: str) -> list[dict[str, Any]]:
             (
                 "prevailing",
                 _turned(job.prevailing_from + math.pi),
-                f"wind mostly from the {compass(job.prevailing_from)}",
+                gettext("wind mostly from the {compass}").format(compass=compass(job.prevailing_from)),
             )
         )
     if job.wind_from is not None:
         speed = f", {label(job.wind, 'speed', system)}" if job.wind is not None else ""
-        arrows.append(("today", _turned(job.wind_from + math.pi), f"today from the {compass(job.wind_from)}{speed}"))
+        arrows.append(
+            (
+                "today",
+                _turned(job.wind_from + math.pi),
+                gettext("today from the {compass}{speed}").format(compass=compass(job.wind_from), speed=speed),
+            )
+        )
     return [{"kind": k, "turn": t, "text": s} for k, t, s in arrows]
 
 
@@ -158,13 +174,13 @@ def ruling(job: Job, system: str) -> dict[str, str]:
     if limits:
         name, limit = limits[0]
         gap, keep = (label(e.value, "length", system) for e in (limit.demand, limit.allowed))
-        said = (
-            f"{limit.about.name} hangs {gap} from the standing crown of {name}; {keep} is to be kept. The local "
-            f"code and the owner of the line go first."
-        )
+        said = gettext(
+            "{name} hangs {gap} from the standing crown of {name2}; {keep} is to be kept. The "
+            "local code and the owner of the line go first."
+        ).format(name=limit.about.name, gap=gap, name2=name, keep=keep)
         return {
             "shape": SHAPES[limit.verdict],
-            "verdict": limit.verdict.value,
+            "verdict": VERDICTS[limit.verdict],
             "text": said,
             "raw": f"{limit.demand.value:.9g}",
         }
@@ -176,23 +192,27 @@ def selected(job: Job, row: Target, system: str) -> list[dict[str, str]]:
     facts = planner.facts(job, row)
     lines = []
     if facts.area is not None:
-        lines.append(("Ground covered", label(facts.area, "area", system), facts.area))
+        lines.append((gettext("Ground covered"), label(facts.area, "area", system), facts.area))
     if facts.length is not None:
-        lines.append(("Length", label(facts.length, "offset", system), facts.length))
+        lines.append((gettext("Length"), label(facts.length, "offset", system), facts.length))
     if facts.way:
         way = facts.way
-        by = f", by {way.narrowed_by}" if way.narrowed_by else " as drawn"
-        lines.append(("Narrowest", label(way.narrowest, "offset", system) + by, way.narrowest))
+        by = (
+            gettext(", by {narrowed_by}").format(narrowed_by=way.narrowed_by)
+            if way.narrowed_by
+            else gettext(" as drawn")
+        )
+        lines.append((gettext("Narrowest"), label(way.narrowest, "offset", system) + by, way.narrowest))
         turns = ", ".join(label(c, "angle", system) for c in way.corners) or "none"
-        lines.append(("Corners", turns, len(way.corners)))
+        lines.append((gettext("Corners"), turns, len(way.corners)))
     if facts.conductor:
         low = facts.lowest
-        lines.append(("Lowest point of the line", label(low, "offset", system), low))
-        lines.append(("Distance to keep", label(facts.conductor.keep, "length", system), facts.conductor.keep))
+        lines.append((gettext("Lowest point of the line"), label(low, "offset", system), low))
+        lines.append((gettext("Distance to keep"), label(facts.conductor.keep, "length", system), facts.conductor.keep))
     for name, gap, azimuth in facts.stems:
         lines.append(
             (
-                f"From the stem of {name}",
+                gettext("From the stem of {name}").format(name=name),
                 f"{label(gap, 'offset', system)}, {compass(azimuth)}",
                 gap,
             )
@@ -212,6 +232,6 @@ def listed(job: Job, picked: str) -> list[dict[str, Any]]:
         for t in Target.objects.filter(job=job)
     ]
     return [
-        {"id": f"tree:{t.pk}", "name": t.name, "kind": "Tree of this job", "picked": picked == f"tree:{t.pk}"}
+        {"id": f"tree:{t.pk}", "name": t.name, "kind": gettext("Tree of this job"), "picked": picked == f"tree:{t.pk}"}
         for t in job.trees.all()
     ] + rows

@@ -11,6 +11,7 @@ from django.core.exceptions import PermissionDenied
 from django.http import FileResponse, Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews import steps
@@ -129,14 +130,14 @@ def _corner(job: Job, data: QueryDict, by: str, system: str) -> str:
         points.insert(i + 1, spots[0])
     else:
         points[i] = spots[0]
-    planner.put_points(job, row, points, by, "corner moved")
+    planner.put_points(job, row, points, by, gettext("corner moved"))
     return word(data, "picked")
 
 
 def _corner_off(job: Any, data: Any, by: Any, system: str) -> Any:
     row, outline = _outlined(job, data)
     points = [p for i, p in enumerate(outline) if i != count(data, "corner")]
-    planner.put_points(job, row, points, by, "corner taken off")
+    planner.put_points(job, row, points, by, gettext("corner taken off"))
     return word(data, "picked")
 
 
@@ -237,7 +238,7 @@ def _taped(request: HttpRequest, job: Job, data: QueryDict, by: str) -> tuple[Ta
             return v["goes"]
         points = list(picked.outline)
         points[int(which)] = spot
-        planner.put_points(job, picked, points, by, "corner taped")
+        planner.put_points(job, picked, points, by, gettext("corner taped"))
         return word(data, "picked")
 
     return form, take
@@ -273,9 +274,9 @@ def _measured(request: HttpRequest, data: Any) -> HttpResponse:
         raise Unreadable
     first, second = spots
     found = planner.measured(first, second)
-    text = (
-        f"{quantities.text(found.distance, 'offset', request.units)} at "
-        f"{quantities.text(found.azimuth, 'fine_angle', request.units)}"
+    text = gettext("{distance} at {azimuth}").format(
+        distance=quantities.text(found.distance, "offset", request.units),
+        azimuth=quantities.text(found.azimuth, "fine_angle", request.units),
     )
     return JsonResponse({"measured": text, "raw": found.distance, "errors": {}, "fragments": {}})
 
@@ -313,7 +314,7 @@ def site_edit(request: HttpRequest, job_id: int) -> HttpResponse:
     except CoreError as error:
         return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
     except Unreadable:
-        said = "That was no change of this plan; nothing was changed."
+        said = gettext("That was no change of this plan; nothing was changed.")
         return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
     return _answer(request, job, picked, echo)
 
@@ -330,7 +331,7 @@ def picture_put(request: HttpRequest, job_id: int) -> HttpResponse:
         except CoreError as error:
             form.add_error("image", quantities.explain(error, request.units))
         else:
-            messages.success(request, "The picture lies under the plan. Scale it by two known points.")
+            messages.success(request, gettext("The picture lies under the plan. Scale it by two known points."))
             return redirect("site", job_id)
     return site(request, job_id, forms={"picture": form})
 
@@ -357,7 +358,7 @@ def approach(request: HttpRequest) -> HttpResponse:
             return True
 
         if form.run(take):
-            messages.success(request, "Distances saved.")
+            messages.success(request, gettext("Distances saved."))
             return redirect("approach")
         wrong = {voltage: form}
     own = {r.voltage: r for r in request.crew.approaches.all()}

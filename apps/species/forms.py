@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.species import planner
 from cantrel import quantities
@@ -20,11 +21,18 @@ if TYPE_CHECKING:
     from apps.species.models import YardSpecies
 
 FIGURES = (
-    ("density", "density", "Green density"), ("mor", "strength", "Bending strength"), ("moe", "stiffness", "Stiffness"),
-    ("compression", "fine_strength", "Compression along the grain"), ("shear", "fine_strength",
-    "Shear along the grain"),
-)  # fmt: skip
-HABITS = (("hinge", "Hinge"), ("splits", "Splits up the stem"), ("brittle", "Brittle limbs"), ("decay", "Decays"))
+    ("density", "density", gettext_lazy("Green density")),
+    ("mor", "strength", gettext_lazy("Bending strength")),
+    ("moe", "stiffness", gettext_lazy("Stiffness")),
+    ("compression", "fine_strength", gettext_lazy("Compression along the grain")),
+    ("shear", "fine_strength", gettext_lazy("Shear along the grain")),
+)
+HABITS = (
+    ("hinge", gettext_lazy("Hinge")),
+    ("splits", gettext_lazy("Splits up the stem")),
+    ("brittle", gettext_lazy("Brittle limbs")),
+    ("decay", gettext_lazy("Decays")),
+)
 
 
 def _triples() -> dict[str, QuantityField]:
@@ -39,10 +47,10 @@ def _triples() -> dict[str, QuantityField]:
 class YardForm(UnitsForm):
     """A correction of a published species, or a species like one; what is left empty stays as published."""
 
-    common = forms.CharField(max_length=120, label="Name it goes by here")
-    like = forms.ChoiceField(label="Everything else as of")
-    scientific = forms.CharField(max_length=120, required=False, label="Scientific name")
-    source = forms.CharField(max_length=300, label="Where the figures are from")
+    common = forms.CharField(max_length=120, label=gettext_lazy("Name it goes by here"))
+    like = forms.ChoiceField(label=gettext_lazy("Everything else as of"))
+    scientific = forms.CharField(max_length=120, required=False, label=gettext_lazy("Scientific name"))
+    source = forms.CharField(max_length=300, label=gettext_lazy("Where the figures are from"))
     note = forms.CharField(max_length=500, required=False)
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -54,7 +62,7 @@ class YardForm(UnitsForm):
     @staticmethod
     def _habits() -> dict[str, ChoiceField]:
         def field(key: str, label: Any) -> Any:
-            choices = [("", "as published"), *((w, w) for w in planner.WORDS[key])]
+            choices = [("", gettext("as published")), *((w, w) for w in planner.WORDS[key])]
             return forms.ChoiceField(choices=choices, required=False, label=label)
 
         return {key: field(key, label) for key, label in HABITS}
@@ -69,9 +77,9 @@ class YardForm(UnitsForm):
         for key, _, _ in FIGURES:
             three = [values.get(n) for n in (f"{key}_low", key, f"{key}_high")]
             if any(v is None for v in three) and any(v is not None for v in three):
-                self.add_error(key, "Give the value and both ends of its interval, or none of them.")
+                self.add_error(key, gettext("Give the value and both ends of its interval, or none of them."))
             elif None not in three and not three[0] <= three[1] <= three[2]:
-                self.add_error(key, "The value must lie between its two ends.")
+                self.add_error(key, gettext("The value must lie between its two ends."))
         return values
 
     def run(self, action: Callable[..., Any]) -> YardSpecies | None:

@@ -6,9 +6,11 @@ from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
 from django.shortcuts import get_object_or_404
+from django.utils.translation import gettext
 
 from apps.crews import steps
 from apps.species.models import YardSpecies
+from cantrel.words import said
 from treecore.formats.plan_document import UNITS, own_row
 from treecore.species import FIGURES, WORDS, find, species_table
 
@@ -63,8 +65,13 @@ def table(crew: Crew, text: str = "", group: str = "", region: str = "") -> list
             all(w in names.lower() for w in words) and group in ("", species.group) and region in ("", species.region)
         )
         if fits:
-            found.append({"species": species, "own": own.get(species.key, [])})
+            found.append({"species": in_words(species), "own": own.get(species.key, [])})
     return found
+
+
+def in_words(species: Species) -> Species:
+    """A published row, what is said of it in the reader's language."""
+    return said(species, "common", "note")
 
 
 def all_published() -> Iterable[Any]:
@@ -74,7 +81,7 @@ def all_published() -> Iterable[Any]:
 
 def published(key: str) -> Species:
     """A published row."""
-    return find(key)
+    return in_words(find(key))
 
 
 @transaction.atomic
@@ -84,7 +91,7 @@ def save_row(crew: Crew, values: dict[str, Any], row: YardSpecies | None = None)
     for name, value in values.items():
         setattr(row, name, value)
     core_row(row)
-    with steps.recorded("species", crew, f"{row.common} kept"):
+    with steps.recorded("species", crew, gettext("{common} kept").format(common=row.common)):
         row.save()
     return row
 
@@ -93,7 +100,7 @@ def delete_row(row: YardSpecies) -> bool:
     """Take a row off the table; False if a tree still stands on it."""
     if row.trees.exists():
         return False
-    with steps.recorded("species", row.crew, f"{row.common} taken off"):
+    with steps.recorded("species", row.crew, gettext("{common} taken off").format(common=row.common)):
         row.delete()
     return True
 

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from django.contrib import messages
 from django.http import Http404
 from django.shortcuts import redirect, render
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
@@ -47,7 +48,7 @@ def table(request: HttpRequest) -> HttpResponse:
         "search": search,
         "units": request.units,
         "groups": ("conifer", "larch", "broadleaf"),
-        "regions": ("Europe", "North America"),
+        "regions": (gettext("Europe"), gettext("North America")),
         "writes": allowed(request.user, "plan.change"),
     }
     return render(request, "species/table.html", context)
@@ -83,7 +84,10 @@ def species(request: HttpRequest, key: str) -> HttpResponse:
             }
         )
     basic = quantities.text(published.basic, "density", request.units)
-    habits = [(label, getattr(published, name), [getattr(core, name) for _, core in own]) for name, label in HABITS]
+    habits = [
+        (label, gettext(getattr(published, name)), [gettext(getattr(core, name)) for _, core in own])
+        for name, label in HABITS
+    ]
     return render(
         request,
         "species/species.html",
@@ -107,7 +111,7 @@ def yard_new(request: HttpRequest) -> HttpResponse:
     """Add a row of the yard's own."""
     like = request.GET.get("like", "")
     stored = (
-        {"like": like, "common": f"{planner.published(like).common}, ours"}
+        {"like": like, "common": gettext("{common}, ours").format(common=planner.published(like).common)}
         if like in {s.key for s in planner.all_published()}
         else {}
     )
@@ -126,7 +130,9 @@ def _edit(request: HttpRequest, form: YardForm, row: Any) -> HttpResponse:
     if request.method == "POST":
         saved = form.run(partial(planner.save_row, request.crew, row=row))
         if saved:
-            messages.success(request, f"“{saved.common}” saved, beside the published row.")
+            messages.success(
+                request, gettext("“{common}” saved, beside the published row.").format(common=saved.common)
+            )
             return redirect("species", saved.like)
     return render(request, "species/yard.html", {"form": form, "row": row, "units": request.units})
 
@@ -137,7 +143,12 @@ def yard_delete(request: HttpRequest, pk: int) -> HttpResponse:
     """Take a row of the yard's own off, unless a tree stands on it."""
     row = planner.row_for(request.crew, pk)
     if planner.delete_row(row):
-        messages.success(request, f"“{row.common}” taken off; the published row stands.")
+        messages.success(request, gettext("“{common}” taken off; the published row stands.").format(common=row.common))
     else:
-        messages.error(request, f"“{row.common}” stays: trees are worked out with it. Give them another species first.")
+        messages.error(
+            request,
+            gettext("“{common}” stays: trees are worked out with it. Give them another species first.").format(
+                common=row.common
+            ),
+        )
     return redirect("species", row.like)

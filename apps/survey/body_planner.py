@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from apps.crews import steps
 from apps.jobs.models import Limb
 from apps.survey.planner import measured_entry
@@ -107,7 +109,7 @@ def take_slot(tree: Tree, number: int, by: str = "") -> str:
     found = next((row for row in data["assumed"] if row.number == number), None)
     if found is None:
         raise NotSolvable(what="limb", why="that assumed limb is not there any more")
-    with _step(tree, f"assumed limb {number + 1} replaced", by):
+    with _step(tree, gettext("assumed limb {number} replaced").format(number=number + 1), by):
         parent = _limb(tree, found.limb.parent) if found.limb.parent else None
         row = _put(Limb(tree=tree, name=free_name(data["core"]), parent=parent, kind="estimated"), found.limb)
         row.save()
@@ -121,7 +123,7 @@ def drop_slot(tree: Tree, number: int, by: str = "") -> None:
     """Take an assumed limb off: there is none there."""
     if not 0 <= number < SLOTS:
         raise NotSolvable(what="limb", why="there is no such assumed limb")
-    with _step(tree, f"assumed limb {number + 1} taken off", by):
+    with _step(tree, gettext("assumed limb {number} taken off").format(number=number + 1), by):
         tree.replaced = sorted({*tree.replaced, number})
         tree.save()
         _checked(tree)
@@ -129,7 +131,7 @@ def drop_slot(tree: Tree, number: int, by: str = "") -> None:
 
 def assume(tree: Tree, wanted: bool, by: str = "") -> None:
     """Take the whole assumed crown off, or put it back."""
-    with _step(tree, "assumed crown put back" if wanted else "assumed crown taken off", by):
+    with _step(tree, gettext("assumed crown put back") if wanted else gettext("assumed crown taken off"), by):
         tree.replaced = [] if wanted else list(range(SLOTS))
         tree.save()
         _checked(tree)
@@ -138,7 +140,7 @@ def assume(tree: Tree, wanted: bool, by: str = "") -> None:
 def draw(tree: Tree, view: float, start: tuple[float, float], end: tuple[float, float], by: str = "") -> str:
     """Add a limb drawn from the stem or a limb to its tips; returns its name."""
     limb = drawn(core_tree(tree), view, start, end)
-    with _step(tree, f"{limb.name} drawn", by):
+    with _step(tree, gettext("{name} drawn").format(name=limb.name), by):
         parent = _limb(tree, limb.parent) if limb.parent else None
         row = _put(Limb(tree=tree, name=limb.name, parent=parent, kind="estimated"), limb)
         row.save()
@@ -151,7 +153,7 @@ def drag(
 ) -> None:
     """Drag a limb by its union or its tips."""
     limb = moved(core_tree(tree), name, handle, view, at)
-    with _step(tree, f"{name} moved", by):
+    with _step(tree, gettext("{name} moved").format(name=name), by):
         _put(_limb(tree, name), limb).save()
         _checked(tree)
 
@@ -159,7 +161,7 @@ def drag(
 def nudge(tree: Tree, name: str, handle: str, dx: float, dy: float, by: str = "") -> None:
     """Move a limb's union along its stem by 0.1 m, or its tips by 2 degrees up and 0.1 m out, per key press."""
     row = _limb(tree, name)
-    with _step(tree, f"{name} moved", by):
+    with _step(tree, gettext("{name} moved").format(name=name), by):
         if handle == "union":
             row.at = max(row.at + 0.1 * dy, 0.0)
         else:
@@ -172,7 +174,11 @@ def nudge(tree: Tree, name: str, handle: str, dx: float, dy: float, by: str = ""
 def save(tree: Tree, name: str, values: dict[str, Any], by: str = "") -> str:
     """Change a limb by typed values, or add one where ``name`` is empty; returns its name."""
     row = _limb(tree, name) if name else Limb(tree=tree)
-    label = f"{values['name']} changed" if name else f"{values['name']} added"
+    label = (
+        gettext("{name} changed").format(name=values["name"])
+        if name
+        else gettext("{name} added").format(name=values["name"])
+    )
     with _step(tree, label, by):
         parent = values.pop("parent", "")
         row.parent = _limb(tree, parent) if parent else None
@@ -188,7 +194,7 @@ def save(tree: Tree, name: str, values: dict[str, Any], by: str = "") -> str:
 def split_limb(tree: Tree, name: str, by: str = "") -> str:
     """Make two limbs of one, half its wood each; what grows on it stays on the first."""
     first, second = split(core_tree(tree), name)
-    with _step(tree, f"{name} split", by):
+    with _step(tree, gettext("{name} split").format(name=name), by):
         row = _limb(tree, name)
         twin = Limb.objects.get(pk=row.pk)
         row.name = first.name
@@ -202,7 +208,7 @@ def split_limb(tree: Tree, name: str, by: str = "") -> str:
 
 def delete(tree: Tree, name: str, by: str = "") -> None:
     """Take a limb off with all that grows on it."""
-    with _step(tree, f"{name} taken off", by):
+    with _step(tree, gettext("{name} taken off").format(name=name), by):
         _limb(tree, name).delete()
         _checked(tree)
 

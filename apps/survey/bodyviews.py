@@ -10,6 +10,7 @@ from django.db import transaction
 from django.http import JsonResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.crews import steps
 from apps.crews.permissions import allowed, permission
@@ -20,7 +21,7 @@ from apps.survey import body_planner
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
 from cantrel.drawing import Unreadable, count, number, place, word
-from cantrel.limits import limit_said
+from cantrel.limits import UNIONS, limit_said
 from cantrel.rows import new_id
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -32,6 +33,12 @@ if TYPE_CHECKING:
     from treecore.tree.body import TreeInput
     from treecore.verdict import Limit
 
+RULES = {
+    "integrated": gettext_lazy("Integrated"),
+    "newton": "Newton",
+    "smalian": "Smalian",
+    "huber": "Huber",
+}
 USUAL = {"limit": 200.0, "masses": False, "picked": "", "view": None, "low": 0.3, "high": 3.0}
 FRAGMENTS = ("elevation", "ladder", "weak", "limbs", "totals", "piece", "history")
 
@@ -58,7 +65,7 @@ def _limb_rows(scene: dict[str, Any], system: str, picked: str) -> list[dict[str
             "tie": quantities.text(row.tie, "length", system),
             "length": quantities.text(limb.length, "length", system),
             "picked": row.name == picked,
-            "union": limb.union if limb.union != "sound" else "",
+            "union": str(UNIONS[limb.union]) if limb.union != "sound" else "",
             "dead": limb.dead,
             "kind": limb.kind.value,
         }
@@ -75,7 +82,7 @@ def _piece(core: TreeInput, seen: dict[str, Any], system: str) -> dict[str, Any]
         found = body_planner.stem_piece(core, seen["low"], seen["high"])
     except CoreError as error:
         return {"error": f"{error.field.replace('_', ' ')}: {quantities.explain(error, system)}"}
-    rules = [(n.title(), quantities.text(v, "volume", system)) for n, v in found.rules._asdict().items()]
+    rules = [(RULES[n], quantities.text(v, "volume", system)) for n, v in found.rules._asdict().items()]
     return {
         "mass": quantities.estimate(found.mass, "mass", system),
         "cg": quantities.estimate(found.cg, "length", system),
@@ -117,8 +124,10 @@ def _context(request: HttpRequest, tree: Tree, seen: dict[str, Any]) -> dict[str
         "points": [
             {
                 "id": p["id"],
-                "text": f"{quantities.text(p['diameter_m'], 'girth', system)} at "
-                f"{quantities.text(p['height_m'], 'length', system)}",
+                "text": gettext("{diameter_m} at {height_m}").format(
+                    diameter_m=quantities.text(p["diameter_m"], "girth", system),
+                    height_m=quantities.text(p["height_m"], "length", system),
+                ),
             }
             for p in body_planner.listed(tree, "points")
         ],
@@ -130,7 +139,12 @@ def _context(request: HttpRequest, tree: Tree, seen: dict[str, Any]) -> dict[str
 def _cavity_text(c: dict[str, Any], system: str) -> str:
     what = "decay" if c.get("decayed") else "hollow"
     ends = " to ".join(quantities.text(c[k], "length", system) for k in ("low_m", "high_m"))
-    return f"{what} {quantities.text(c['across_m'], 'girth', system)} across, {ends}{', open' if c.get('open') else ''}"
+    return gettext("{what_} {across_m} across, {ends}{x}").format(
+        what_=what,
+        across_m=quantities.text(c["across_m"], "girth", system),
+        ends=ends,
+        x=", open" if c.get("open") else "",
+    )
 
 
 def _limb_form(request: HttpRequest, tree: Tree, name: str, data: QueryDict | None = None) -> LimbForm:
@@ -183,7 +197,7 @@ def _add_point(request: HttpRequest, tree: Any, data: Any, by: Any) -> HttpRespo
             *body_planner.listed(tree, "points"),
             {"id": new_id("b"), "height_m": v["height"], "diameter_m": v["diameter"]},
         ]
-        body_planner.put_list(tree, "points", rows, "diameter added", by)
+        body_planner.put_list(tree, "points", rows, gettext("diameter added"), by)
         return True
 
     return form, form.run(take)
@@ -195,7 +209,9 @@ def _add_cavity(request: HttpRequest, tree: Tree, data: QueryDict, by: str) -> t
     def take(v: Any) -> Any:
         row = {"id": new_id("b")} | {f"{n}_m": v[n] for n in ("low", "high", "across")}
         row |= {n: v[n] for n in ("decayed", "open")}
-        body_planner.put_list(tree, "cavities", [*body_planner.listed(tree, "cavities"), row], "cavity added", by)
+        body_planner.put_list(
+            tree, "cavities", [*body_planner.listed(tree, "cavities"), row], gettext("cavity added"), by
+        )
         return True
 
     return form, form.run(take)
@@ -203,7 +219,7 @@ def _add_cavity(request: HttpRequest, tree: Tree, data: QueryDict, by: str) -> t
 
 def _without(tree: Any, field: Any, data: Any, by: Any) -> None:
     rows = [row for row in body_planner.listed(tree, field) if row["id"] != word(data, "which")]
-    body_planner.put_list(tree, field, rows, f"{field[:-1]} taken off", by)
+    body_planner.put_list(tree, field, rows, gettext("{field_} taken off").format(field_=field[:-1]), by)
     return
 
 
@@ -267,7 +283,10 @@ def tree_body_edit(request: HttpRequest, job_id: int, tree_id: int) -> HttpRespo
         return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
     except Unreadable:
         return JsonResponse(
-            {"errors": {"__all__": ["That was no place on the drawing; nothing was changed."]}, "fragments": {}}
+            {
+                "errors": {"__all__": [gettext("That was no place on the drawing; nothing was changed.")]},
+                "fragments": {},
+            }
         )
     errors |= context["wrong"]
     names = FRAGMENTS + (("panel", "stem") if anew else ())

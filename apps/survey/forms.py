@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.jobs.models import KINDS, Limb
 from apps.jobs.planner import normal_bearing
@@ -21,22 +22,30 @@ if TYPE_CHECKING:
     from treecore.errors import NotSolvable, OutOfRange
 
 LABELS = {
-    "distance": "Distance to the stem", "stick": "Stick above the hand", "reach": "Eye to hand",
-    "sighted": "Height of the point sighted over the hand", "top": "Angle to the tip", "base": "Angle to the foot "
-    "(down is negative)",
-    "slope": "Slope along the taped distance (0 if level)", "toward": "Tip stands towards you by (away is negative)",
-    "to_top": "Distance to the tip", "to_base": "Distance to the foot", "length": "Length of the line",
-    "on_ground": "Line left on the ground", "above": "Estimated rest above the fork", "girth": "Girth",
-    "value": "Diameter",
-}  # fmt: skip
+    "distance": gettext_lazy("Distance to the stem"),
+    "stick": gettext_lazy("Stick above the hand"),
+    "reach": gettext_lazy("Eye to hand"),
+    "sighted": gettext_lazy("Height of the point sighted over the hand"),
+    "top": gettext_lazy("Angle to the tip"),
+    "base": gettext_lazy("Angle to the foot (down is negative)"),
+    "slope": gettext_lazy("Slope along the taped distance (0 if level)"),
+    "toward": gettext_lazy("Tip stands towards you by (away is negative)"),
+    "to_top": gettext_lazy("Distance to the tip"),
+    "to_base": gettext_lazy("Distance to the foot"),
+    "length": gettext_lazy("Length of the line"),
+    "on_ground": gettext_lazy("Line left on the ground"),
+    "above": gettext_lazy("Estimated rest above the fork"),
+    "girth": gettext_lazy("Girth"),
+    "value": gettext_lazy("Diameter"),
+}
 USUAL = {"sighted": 0.0, "slope": 0.0, "toward": 0.0}
 
 
 class ReadingForm(UnitsForm):
     """One reading by one method; its fields are what the method takes."""
 
-    by = forms.CharField(max_length=120, required=False, label="Read by")
-    note = forms.CharField(max_length=200, required=False)
+    by = forms.CharField(max_length=120, required=False, label=gettext_lazy("Read by"))
+    note = forms.CharField(max_length=200, required=False, label=gettext_lazy("Note"))
 
     def __init__(self, *args: Any, method: str, **kwargs: Any) -> None:
         self.method = method
@@ -56,17 +65,17 @@ class ReadingForm(UnitsForm):
 class AnswerForm(UnitsForm):
     """What was found of one hazard."""
 
-    finding = forms.ChoiceField(choices=HazardAnswer.FINDINGS, widget=forms.RadioSelect)
-    side = forms.CharField(max_length=40, required=False, label="Side")
-    height = QuantityField(dimension="length", required=False, label="Height")
-    note = forms.CharField(max_length=300, required=False)
-    response = forms.CharField(max_length=300, required=False, label="What is done about it")
+    finding = forms.ChoiceField(label=gettext_lazy("Finding"), choices=HazardAnswer.FINDINGS, widget=forms.RadioSelect)
+    side = forms.CharField(max_length=40, required=False, label=gettext_lazy("Side"))
+    height = QuantityField(dimension="length", required=False, label=gettext_lazy("Height"))
+    note = forms.CharField(max_length=300, required=False, label=gettext_lazy("Note"))
+    response = forms.CharField(max_length=300, required=False, label=gettext_lazy("What is done about it"))
     aliases = {"image": "note"}
 
     def clean_height(self) -> float | None:
         value = self.cleaned_data["height"]
         if value is not None and not 0.0 <= value <= 130.0:
-            msg = "A height on the tree, from the ground up."
+            msg = gettext("A height on the tree, from the ground up.")
             raise forms.ValidationError(msg)
         return value
 
@@ -74,9 +83,9 @@ class AnswerForm(UnitsForm):
 class LineForm(UnitsForm):
     """A line of the crew's own for the walk-up list."""
 
-    name = forms.CharField(max_length=120, label="What to look for")
-    caution = forms.CharField(max_length=300, required=False, label="What to do about it")
-    gate = forms.BooleanField(required=False, label="A gate: blocks sign-off until it is answered")
+    name = forms.CharField(max_length=120, label=gettext_lazy("What to look for"))
+    caution = forms.CharField(max_length=300, required=False, label=gettext_lazy("What to do about it"))
+    gate = forms.BooleanField(required=False, label=gettext_lazy("A gate: blocks sign-off until it is answered"))
 
     def clean_name(self) -> str:
         return self.cleaned_data["name"].strip()
@@ -85,16 +94,16 @@ class LineForm(UnitsForm):
 class BodyView(UnitsForm):
     """How the tree's body is looked at: side, masses, the ladder's piece, a piece between two cuts."""
 
-    view = BearingField(low=-720, high=1080, label="Facing (bearing)", required=False)
-    masses = forms.BooleanField(required=False, label="Show masses")
-    limit = QuantityField(dimension="mass", required=False, label="A piece may weigh at most")
-    low = QuantityField(dimension="length", required=False, label="Lower cut")
-    high = QuantityField(dimension="length", required=False, label="Upper cut")
+    view = BearingField(low=-720, high=1080, label=gettext_lazy("Facing (bearing)"), required=False)
+    masses = forms.BooleanField(required=False, label=gettext_lazy("Show masses"))
+    limit = QuantityField(dimension="mass", required=False, label=gettext_lazy("A piece may weigh at most"))
+    low = QuantityField(dimension="length", required=False, label=gettext_lazy("Lower cut"))
+    high = QuantityField(dimension="length", required=False, label=gettext_lazy("Upper cut"))
     picked = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
 
 
 _LIMB = column_fields(LimbEntry)
-_PARENT = {"parent": forms.ChoiceField(required=False, label="Grows from")}
+_PARENT = {"parent": forms.ChoiceField(required=False, label=gettext_lazy("Grows from"))}
 
 
 @with_fields({"name": _LIMB["name"]} | _PARENT | _LIMB)
@@ -107,7 +116,7 @@ class LimbForm(UnitsForm):
         for name in ("foliage", "union"):
             self.fields[name].choices = Limb._meta.get_field(name).choices
         self.fields["kind"].choices = KINDS[:2]
-        self.fields["parent"].choices = [("", "the stem"), *((n, n) for n in limbs)]
+        self.fields["parent"].choices = [("", gettext("the stem")), *((n, n) for n in limbs)]
 
     def clean_azimuth(self) -> float:
         value = self.cleaned_data["azimuth"]

@@ -6,6 +6,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.utils.translation import gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from cantrel.checks import checks
@@ -21,7 +22,9 @@ class Reading(models.Model):
     """One reading: what was read (SI, unit in each key), by whom, and whether it is used."""
 
     tree = models.ForeignKey("jobs.Tree", on_delete=models.CASCADE, related_name="readings")
-    quantity = models.CharField(max_length=10, choices=[("height", "Height"), ("diameter", "Diameter")])
+    quantity = models.CharField(
+        max_length=10, choices=[("height", gettext_lazy("Height")), ("diameter", gettext_lazy("Diameter"))]
+    )
     method = models.CharField(max_length=12)
     arguments = models.JSONField()
     sd = models.FloatField(null=True, blank=True)
@@ -42,11 +45,15 @@ class Reading(models.Model):
 class HazardAnswer(models.Model):
     """What one person found of one hazard, and what is done about it, with a photo and when."""
 
-    FINDINGS = [("present", "present"), ("absent", "absent"), ("not looked at", "not looked at")]
+    FINDINGS = [
+        ("present", gettext_lazy("present")),
+        ("absent", gettext_lazy("absent")),
+        ("not_looked", gettext_lazy("not looked at")),
+    ]
 
     tree = models.ForeignKey("jobs.Tree", on_delete=models.CASCADE, related_name="answers")
     hazard = models.CharField(max_length=24)
-    finding = models.CharField(max_length=14, choices=FINDINGS, default="not looked at")
+    finding = models.CharField(max_length=14, choices=FINDINGS, default="not_looked")
     side = models.CharField(max_length=40, blank=True)
     height = models.FloatField(null=True, blank=True)
     note = models.CharField(max_length=300, blank=True)
@@ -68,7 +75,7 @@ class HazardAnswer(models.Model):
                 fields=["tree", "hazard", "by"], condition=models.Q(person__isnull=True), name="hazard_once_a_name"
             ),
             models.CheckConstraint(
-                condition=models.Q(finding__in=["present", "absent", "not looked at"]), name="hazard_finding"
+                condition=models.Q(finding__in=["present", "absent", "not_looked"]), name="hazard_finding"
             ),
         ]
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
+from django.utils.translation import gettext
 
 from apps.crews import steps
 from apps.jobs import scopes
@@ -14,6 +15,7 @@ from apps.survey.models import CrewHazard, HazardAnswer, Reading
 from apps.survey.wording import binds
 from cantrel.pictures import read_picture
 from cantrel.rows import entry_of, named
+from cantrel.words import said
 from treecore.document.tree import AnswerEntry, ReadingEntry
 from treecore.errors import NotSolvable
 from treecore.formats.plan_document import answers_of, arguments, seen_of, tree_of
@@ -100,7 +102,7 @@ def used_readings(tree: Tree) -> list[dict[str, Any]]:
 
 def method_table() -> dict[str, Method]:
     """Ways of measuring, for forms."""
-    return methods()
+    return {key: said(method, "name", "source") for key, method in methods().items()}
 
 
 def keyed(values: dict[str, float]) -> dict[str, float]:
@@ -126,7 +128,7 @@ def add_reading(
     entry = tree_entry(tree)
     entry["readings"].append(reading_entry(kept))
     tree_of(entry)
-    with steps.recorded("body", tree, f"{method} reading kept", by):
+    with steps.recorded("body", tree, gettext("{method} reading kept").format(method=method), by):
         kept.save()
     return kept
 
@@ -135,7 +137,7 @@ def add_reading(
 def use_reading(reading: Reading, used: bool) -> None:
     """Take a reading into the result or set it aside; it stays kept."""
     reading.used = used
-    with steps.recorded("body", reading.tree, "reading taken in" if used else "reading set aside"):
+    with steps.recorded("body", reading.tree, gettext("reading taken in") if used else gettext("reading set aside")):
         reading.save()
     tree_of(tree_entry(reading.tree))
 
@@ -159,7 +161,8 @@ def _with_own(answers: list[HazardAnswer], rows: Iterable[Any] | list[CrewHazard
     """The product's hazards, then a crew's own: those retired only while an answer stands."""
     answered = {a.hazard for a in answers}
     own = [row for row in rows if not row.retired or row.key in answered]
-    return [*hazards().values(), *(Hazard(r.key, r.group, r.name, r.gate, r.caution) for r in own)]
+    listed = [said(hazard, "name", "group", "caution") for hazard in hazards().values()]
+    return [*listed, *(Hazard(r.key, r.group, r.name, r.gate, r.caution) for r in own)]
 
 
 def _gates(answers: list[HazardAnswer], lines: list[Hazard]) -> tuple[Gate, ...]:
@@ -226,7 +229,7 @@ def answer(
     kept.person = person
     if content is not None:
         kept.photo = content
-    with steps.recorded("walk", tree, f"answer to {hazard} kept", person.shown_name()):
+    with steps.recorded("walk", tree, gettext("answer to {hazard} kept").format(hazard=hazard), person.shown_name()):
         kept.save()
     return kept
 
@@ -239,7 +242,7 @@ def add_line(crew: Crew, values: dict[str, Any]) -> CrewHazard:
     )
     if not made and not row.retired:
         raise NotSolvable(what="name", why="this line is on the list already")
-    with steps.recorded("lines", crew, f"{row.name} on the list"):
+    with steps.recorded("lines", crew, gettext("{name} on the list").format(name=row.name)):
         row.retired, row.gate, row.caution = False, values["gate"], values["caution"]
         row.save()
     return row
@@ -248,7 +251,7 @@ def add_line(crew: Crew, values: dict[str, Any]) -> CrewHazard:
 def retire_line(crew: Crew, pk: int) -> None:
     """Take a line off the crew's list; answers given to it stay."""
     for row in CrewHazard.objects.filter(crew=crew, pk=pk, retired=False):
-        with steps.recorded("lines", crew, f"{row.name} off the list"):
+        with steps.recorded("lines", crew, gettext("{name} off the list").format(name=row.name)):
             row.retired = True
             row.save()
 

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.db.models import Aggregate, Exists, F, OuterRef, Subquery, TextField
 from django.db.models.functions import JSONObject
+from django.utils.translation import gettext
 
 from apps.survey.models import CrewHazard, Reading
 from apps.survey.planner import looked_at
@@ -37,5 +38,5 @@ def states(tree: Tree) -> dict[str, Any]:
     """Whether the walk-up's gates stand open, and whether anything was measured."""
     own = [CrewHazard(**row) for row in json.loads(tree.own_lines or "[]")]
     gates, looked = looked_at(list(tree.answers.all()), own)
-    walked = ("blocked", f"{gates} open") if gates else ("done" if looked else "open", "")
+    walked = ("blocked", gettext("{gates} open").format(gates=gates)) if gates else ("done" if looked else "open", "")
     return {"walk-up": walked, "measure": ("done" if tree.has_readings else "open", "")}

@@ -8,6 +8,7 @@ from django.contrib import messages
 from django.http import FileResponse, Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
@@ -45,8 +46,8 @@ def readings_of(tree: Tree, diameter: Combined | None, height: Combined | None, 
     """Readings with what each comes to, and what they come to together."""
     groups = []
     for quantity, title, dimension, together in (
-        ("height", "Height", "length", height),
-        ("diameter", "Diameter", "girth", diameter),
+        ("height", gettext("Height"), "length", height),
+        ("diameter", gettext("Diameter"), "girth", diameter),
     ):
         rows = [
             {
@@ -78,7 +79,7 @@ def measure(request: HttpRequest, job_id: int, tree_id: int, reading_form: Readi
         revision = request.POST.get("revision")
         done, form = posted(tree, revision, build, request.POST, lambda v, row: jobs.save_tree(tree.job, v, row))
         if done:
-            messages.success(request, "Tree saved.")
+            messages.success(request, gettext("Tree saved."))
             return redirect("measure", job_id, tree_id)
         tree.refresh_from_db()
     core, result, diameter, height = planner.standing(tree)
@@ -161,7 +162,7 @@ def walk_up(
     rows = []
     for row in planner.walk_up(tree, request.user):
         mine = row["mine"]
-        stored = {n: getattr(mine, n) for n in AnswerForm.base_fields} if mine else {"finding": "not looked at"}
+        stored = {n: getattr(mine, n) for n in AnswerForm.base_fields} if mine else {"finding": "not_looked"}
         own = (
             form
             if hazard == row["hazard"].key
@@ -172,8 +173,8 @@ def walk_up(
     context = {
         "gates": [r for r in rows if r["gate"] and r["gate"].open],
         "differing": [r for r in rows if r["differ"]],
-        "left": sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not looked at"),
-        "own_left": sum(1 for r in rows if not r["mine"] or r["mine"].finding == "not looked at"),
+        "left": sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not_looked"),
+        "own_left": sum(1 for r in rows if not r["mine"] or r["mine"].finding == "not_looked"),
         "people": sorted({a.by for r in rows for a in r["answers"]} | {name}),
         "name": name,
         "line_form": line_form or LineForm(),

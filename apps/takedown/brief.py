@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from django.utils.translation import gettext
+
 from apps.takedown import picture, planner, wording
 from cantrel.drawing import compass, label
 from cantrel.limits import SHAPES, limit_said
@@ -56,7 +58,7 @@ def _row(scene: Scene, number: int, row: Row, system: str) -> dict[str, Any]:
     shape, said = wording.verdict(row, system)
     return {
         "number": number,
-        "what": entry.get("member") or "stem",
+        "what": entry.get("member") or gettext("stem"),
         "at": label(entry["at_m"], "length", system),
         "mass": label(piece.mass.value, "mass", system) if piece else "",
         "heaviest": label(piece.mass.high, "mass", system) if piece else "",
@@ -65,14 +67,18 @@ def _row(scene: Scene, number: int, row: Row, system: str) -> dict[str, Any]:
         "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])),
         "tie": _ties(entry, system) if held else "",
         "point": _place(entry.get("point"), system)
-        + (f", led over {_place(entry['redirect'], system)}" if entry.get("redirect") else "")
+        + (
+            gettext(", led over {redirect}").format(redirect=_place(entry["redirect"], system))
+            if entry.get("redirect")
+            else ""
+        )
         if held
         else "",
         "wraps": planner.turns_taken(row.pick) if held else "",
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "",
         "climber": _climber(entry.get("climber"), system),
         "goes": entry.get("landing") or _landing(entry, system, held),
-        "who": ", ".join(t for t in (entry.get("handlers"), entry.get("talks"), entry.get("note")) if t),
+        "who": ", ".join(str(t) for t in (entry.get("handlers"), entry.get("talks"), entry.get("note")) if t),
         "shape": shape,
         "said": said,
         "stands": _stands(scene, row, system),
@@ -91,32 +97,34 @@ def _stands(scene: Scene, row: Row, system: str) -> str:
 
 def _ties(entry: dict[str, Any], system: str) -> str:
     ties = [entry.get("tie_m", planner.USUAL["tie_m"])] + ([entry["second_tie_m"]] if entry.get("second_tie_m") else [])
-    return " and ".join(label(t, "length", system) for t in ties)
+    said = [label(t, "length", system) for t in ties]
+    return gettext("{first} and {second}").format(first=said[0], second=said[1]) if len(said) > 1 else said[0]
 
 
 def _place(place: dict[str, Any], system: str) -> str:
     if not place:
         return ""
-    return f"{place.get('tree') or place.get('member') or 'stem'}, {label(place['at_m'], 'length', system)}"
+    where = place.get("tree") or place.get("member") or gettext("stem")
+    return f"{where}, {label(place['at_m'], 'length', system)}"
 
 
 def _climber(climber: dict[str, Any] | None, system: str) -> str:
     if not climber:
         return ""
-    stands = f"{climber.get('stance_member') or 'stem'} {label(climber['stance_m'], 'length', system)}"
-    tied = (
-        f"{climber.get('tie_tree') or climber.get('tie_member') or 'stem'} {label(climber['tie_m'], 'length', system)}"
-    )
-    second = f", and {_place(climber['second'], system)}" if climber.get("second") else ""
-    return f"{stands}; tied in {tied}{second}"
+    stem = gettext("stem")
+    stands = f"{climber.get('stance_member') or stem} {label(climber['stance_m'], 'length', system)}"
+    tie = climber.get("tie_tree") or climber.get("tie_member") or stem
+    tied = f"{tie} {label(climber['tie_m'], 'length', system)}"
+    second = gettext(", and {second}").format(second=_place(climber["second"], system)) if climber.get("second") else ""
+    return gettext("{stands}; tied in {tied}{second}").format(stands=stands, tied=tied, second=second)
 
 
 def _landing(entry: dict[str, Any], system: str, held: bool) -> str:
     if entry.get("landing_m"):
         east, north = entry["landing_m"]
-        sides = ((east, "east", "west"), (north, "north", "south"))
+        sides = ((east, gettext("east"), gettext("west")), (north, gettext("north"), gettext("south")))
         return ", ".join(f"{label(abs(v), 'length', system)} {a if v > 0 else b}" for v, a, b in sides if abs(v) > 0.05)
-    return "under its point" if held else "falls"
+    return gettext("under its point") if held else gettext("falls")
 
 
 def _access(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:
@@ -124,7 +132,7 @@ def _access(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:
     if worked is None:
         return None
     way, limits, _ = worked
-    place = f"{way.member or 'stem'}, {label(way.at, 'length', system)}" if way.way == "throw" else ""
+    place = f"{way.member or gettext('stem')}, {label(way.at, 'length', system)}" if way.way == "throw" else ""
     bad = [b for b in (limit_said(x, system) for x in limits) if b["shape"] != "within"]
     over = ", ".join(f"{b['name'].lower()} {b['verdict']}" for b in bad)
     said = {k: plan.access.get(k, "") for k in ("down", "fallback")}
@@ -135,16 +143,24 @@ def blocking(tree: Tree, worked: Worked | None = None) -> list[str]:
     """Why a takedown can't be signed: refused picks, and limits that are over or not known."""
     worked = worked or worked_picks(tree)
     if worked is None:
-        return ["No pick is planned yet"]
+        return [gettext("No pick is planned yet")]
     if worked.scene is None:
-        return ["The picks can't be computed: the tree is refused"]
+        return [gettext("The picks can't be computed: the tree is refused")]
     reasons, (plan, scene, rows) = [], worked
     for number, row in enumerate(rows, start=1):
         if row.error:
-            reasons.append(f"Pick {number} is refused: {wording.refused(row.error, 'metric')}")
+            reasons.append(
+                gettext("Pick {number} is refused: {refused}").format(
+                    number=number, refused=wording.refused(row.error, "metric")
+                )
+            )
         elif row.ruling and SHAPES[row.ruling.verdict] in ("over", "unknown"):
             said = limit_said(row.ruling, "metric")
-            reasons.append(f"Pick {number}: {said['name'].lower()}, {said['verdict']}")
+            reasons.append(
+                gettext("Pick {number}: {name}, {verdict}").format(
+                    number=number, name=said["name"].lower(), verdict=said["verdict"]
+                )
+            )
     return reasons + _way_up(scene, plan)
 
 
@@ -152,6 +168,8 @@ def _way_up(scene: Scene, plan: TakedownPlan) -> list[str]:
     """What of the way up is over or not known, and a climber without any."""
     worked = planner.access_of(scene, plan)
     if worked is None:
-        return ["Nobody said how the climber gets up"] if any(p.get("climber") for p in plan.picks) else []
+        return [gettext("Nobody said how the climber gets up")] if any(p.get("climber") for p in plan.picks) else []
     rows = [limit_said(x, "metric") for x in worked[1] if SHAPES[x.verdict] in ("over", "unknown")]
-    return [f"Way up: {said['name'].lower()}, {said['verdict']}" for said in rows]
+    return [
+        gettext("Way up: {name}, {verdict}").format(name=said["name"].lower(), verdict=said["verdict"]) for said in rows
+    ]

@@ -7,6 +7,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from apps.takedown import planner
 from apps.takedown.forms import CutForm, PickForm, as_typed
 from cantrel.drawing import Unreadable, finite, metres, number, place, word
@@ -64,7 +66,7 @@ def changed(
         return (*_added(data, scene, picks, system), view, True)
     place = index_of(picks, picked)
     if place is None and picked and index_of(base, picked) is not None and "at_m" in data:
-        msg = "Somebody took this pick off the list meanwhile; what you typed is still here."
+        msg = gettext("Somebody took this pick off the list meanwhile; what you typed is still here.")
         raise Gone(msg)
     if place is not None and "at_m" in data:
         before = base[index_of(base, picked)] if index_of(base, picked) is not None else picks[place]
@@ -121,7 +123,7 @@ def _moved(
     name, _, before = rest.partition(" ")
     i, j = index_of(picks, name), index_of(picks, before)
     if i is None or j is None:
-        msg = "One of these picks is no longer on the list."
+        msg = gettext("One of these picks is no longer on the list.")
         raise Gone(msg)
     picks.insert(j, picks.pop(i))
     return picks, name
@@ -131,7 +133,7 @@ def _shifted(by: int) -> Callable[..., Any]:
     def shift(scene: Any, picks: Any, base: Any, picked: Any, rest: Any) -> Any:
         i = index_of(picks, rest)
         if i is None:
-            msg = "This pick is no longer on the list."
+            msg = gettext("This pick is no longer on the list.")
             raise Gone(msg)
         if 0 <= i + by < len(picks):
             picks.insert(i + by, picks.pop(i))
@@ -148,7 +150,7 @@ def _dropped(
     if i is None:
         return picks, picked
     if known is None or base[known] != picks[i]:
-        msg = "Somebody changed this pick since you saw it: look at it again before you take it off."
+        msg = gettext("Somebody changed this pick since you saw it: look at it again before you take it off.")
         raise Gone(msg)
     picks.pop(i)
     left = picks[min(i, len(picks) - 1)]["id"] if picks else ""
@@ -160,7 +162,7 @@ def _ordered(
 ) -> tuple[list[dict[str, Any]], str]:
     """The second press takes the order that the first one showed; it is worked out again from the same picks."""
     if picks != list(base):
-        msg = "The list changed since this order was shown: have it proposed again."
+        msg = gettext("The list changed since this order was shown: have it proposed again.")
         raise Gone(msg)
     ordered = [picks[i] for i in planner.proposal(scene, picks).order]
     return ordered, ordered[0]["id"] if ordered else ""

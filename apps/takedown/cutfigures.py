@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from django.utils.translation import gettext
+
 from apps.takedown.planner import cut_of_pick
 from cantrel.quantities import estimate, text
 
@@ -25,19 +27,19 @@ def rows(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
         found.append({"label": label, "value": shown, "raw": f"{value.value:.9g}"})
 
     if cut.turns[1] > 0.0:
-        say("Parts at the earliest when turned", cut.turns[0], "angle")
-        say("at the latest", cut.turns[1], "angle")
+        say(gettext("Parts at the earliest when turned"), cut.turns[0], "angle")
+        say(gettext("at the latest"), cut.turns[1], "angle")
     if cut.aside:
-        say("A tilted hinge sends it to the right by", cut.aside, "angle")
+        say(gettext("A tilted hinge sends it to the right by"), cut.aside, "angle")
     if cut.hinge:
-        say("Notch deep", cut.hinge.depth, "cut")
-        say("Hinge thick", cut.hinge.thick, "cut")
-        say("Hinge long", cut.hinge.length, "cut")
-        spread("Turns over at", cut.hinge.needed, "moment")
-        spread("Push that takes, as high as a climber pushes", cut.hinge.push, "small_force")
+        say(gettext("Notch deep"), cut.hinge.depth, "cut")
+        say(gettext("Hinge thick"), cut.hinge.thick, "cut")
+        say(gettext("Hinge long"), cut.hinge.length, "cut")
+        spread(gettext("Turns over at"), cut.hinge.needed, "moment")
+        spread(gettext("Push that takes, as high as a climber pushes"), cut.hinge.push, "small_force")
     if cut.step:
-        say("The two cuts pass each other by", cut.step.overlap, "cut")
-        spread("The wood between holds", cut.step.holds, "moment")
-        spread("The piece pulls with", cut.step.weight, "moment")
-        spread("A hand or line gives", cut.step.pushed, "moment")
+        say(gettext("The two cuts pass each other by"), cut.step.overlap, "cut")
+        spread(gettext("The wood between holds"), cut.step.holds, "moment")
+        spread(gettext("The piece pulls with"), cut.step.weight, "moment")
+        spread(gettext("A hand or line gives"), cut.step.pushed, "moment")
     return found

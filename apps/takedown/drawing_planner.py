@@ -32,7 +32,7 @@ _SLIP = 9  # places of a slip that are drawn
 
 @dataclass(frozen=True)
 class Wood:
-    """A length of a member as a narrow shape: its corners, how it is known, and the member's name."""
+    """A length of a member as a narrow shape: its corners, how it is known, and its name; none for the stem."""
 
     corners: tuple[Flat, ...]
     style: str
@@ -181,7 +181,7 @@ def standing(
             continue
         stays = min(max(after.ends[row], 0.0), end)
         style = "stem" if row == 0 else "assumed" if members.assumed[row] else "measured"
-        name = members.names[row] or "stem"
+        name = members.names[row]
         if stays > _SHOWN:
             kept.append(Wood(_corners(members, row, 0.0, stays, view), style, name))
         if end - stays > _SHOWN:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.takedown.planner import TREE, listed
 from cantrel import quantities
@@ -20,10 +21,15 @@ if TYPE_CHECKING:
 
 # Titles of the parts a pick's form is shown in; the first two stand open.
 TITLES = {
-    "piece": "The piece", "rope": "Rope and device", "cut": "The cut", "redirect": "Led over, second high point",
-    "gear": "Gear",
-    "ground": "On the ground", "weighed": "Weighed or lifted to try", "climber": "Climber",
-}  # fmt: skip
+    "piece": gettext_lazy("The piece"),
+    "rope": gettext_lazy("Rope and device"),
+    "cut": gettext_lazy("The cut"),
+    "redirect": gettext_lazy("Led over, second high point"),
+    "gear": gettext_lazy("Gear"),
+    "ground": gettext_lazy("On the ground"),
+    "weighed": gettext_lazy("Weighed or lifted to try"),
+    "climber": gettext_lazy("Climber"),
+}
 
 
 def _said(value: float) -> str:
@@ -53,15 +59,23 @@ class Wood(Plain):
         self.key, self.spec = key, spec
         _, self.name, *more = spec.widget.split()
         empty = (
-            " (empty for straight down)" if key == "redirect" else "" if key == "far_anchor" else " (empty for none)"
+            gettext(" (empty for straight down)")
+            if key == "redirect"
+            else ""
+            if key == "far_anchor"
+            else gettext(" (empty for none)")
         )
         self.on, self.at, self.fork = f"{self.name}_on", f"{self.name}_m", more[0] if more else ""
         self.fields = {
-            self.on: forms.ChoiceField(required=False, label=f"{spec.label} on"),
-            self.at: QuantityField(dimension="length", required=False, label=f"{spec.label} at{empty}"),
+            self.on: forms.ChoiceField(required=False, label=gettext("{label} on").format(label=gettext(spec.label))),
+            self.at: QuantityField(
+                dimension="length",
+                required=False,
+                label=gettext("{label} at{empty}").format(label=gettext(spec.label), empty=empty),
+            ),
         }
         if self.fork:
-            self.fields[self.fork] = forms.BooleanField(required=False, label="A natural fork, no block")
+            self.fields[self.fork] = forms.BooleanField(required=False, label=gettext("A natural fork, no block"))
 
     def shown(self, value: dict[str, Any] | None) -> dict[str, Any]:
         place = value or {}
@@ -89,11 +103,11 @@ class OnTree(Plain):
             field.required = False
         named = {self.RENAMED.get(name, name): field for name, field in made.items()}
         self.fields = {name: named[name] for name in ("stance_member", "stance_m", "side_deg")}
-        self.fields["tie_on"] = forms.ChoiceField(required=False, label="Climber tied in to")
+        self.fields["tie_on"] = forms.ChoiceField(required=False, label=gettext("Climber tied in to"))
         self.fields |= {name: named[name] for name in ("tie_in_m", "line_m", "based", "lanyard")}
-        self.fields["second_on"] = forms.ChoiceField(required=False, label="Second tie-in on")
+        self.fields["second_on"] = forms.ChoiceField(required=False, label=gettext("Second tie-in on"))
         self.fields["second_in_m"] = QuantityField(
-            dimension="length", required=False, label="Second tie-in at (empty for none)"
+            dimension="length", required=False, label=gettext("Second tie-in at (empty for none)")
         )
         self.fields["fallback"] = named["fallback"]
 
@@ -132,17 +146,26 @@ class PickForm(EntryForm):
 
     entry = PickEntry
     kinds = EntryForm.kinds | {"wood": Wood, "climber": OnTree}
-    view = BearingField(low=-720, high=1080, required=False, label="Facing (bearing)")
+    view = BearingField(low=-720, high=1080, required=False, label=gettext_lazy("Facing (bearing)"))
 
     # What errors of the core name, where it is neither a field's own name nor the core's name for it.
     aliases = {
-        "cut": "at_m", "rigging_point": "point_m", "tie_in": "tie_in_m", "stance": "stance_m", "climber_line": "line_m",
-        "climber_tie_at": "tie_in_m", "climber_stance_at": "stance_m", "second_at": "second_in_m",
+        "cut": "at_m",
+        "rigging_point": "point_m",
+        "tie_in": "tie_in_m",
+        "stance": "stance_m",
+        "climber_line": "line_m",
+        "climber_tie_at": "tie_in_m",
+        "climber_stance_at": "stance_m",
+        "second_at": "second_in_m",
         "redirect": "redirect_m",
         "far_anchor": "far_m",
-        "second_tie_in": "second_in_m", "cut_type": "cut", "cg_beyond": "tie_m", "tie_above": "point_m",
+        "second_tie_in": "second_in_m",
+        "cut_type": "cut",
+        "cg_beyond": "tie_m",
+        "tie_above": "point_m",
         "bridle": "second_tie_m",
-    }  # fmt: skip
+    }
 
     def offer(self, choices: dict[str, Any]) -> None:
         super().offer(choices)
@@ -153,7 +176,7 @@ class PickForm(EntryForm):
     def clean(self) -> dict[str, Any]:
         values = super().clean()
         if values.get("stance_m") is not None and values.get("tie_in_m") is None and "tie_in_m" not in self.errors:
-            self.add_error("tie_in_m", "A climber on the tree is tied in: say where.")
+            self.add_error("tie_in_m", gettext("A climber on the tree is tied in: say where."))
         for part in self.parts.values():
             if part.spec.widget.startswith("spot"):
                 self._whole_place(values, list(part.fields))
@@ -164,14 +187,17 @@ class PickForm(EntryForm):
         if any(said) and not all(said):
             other = names[said.index(False)]
             if other not in self.errors:
-                self.add_error(other, "A place has two numbers: say how far east and how far north.")
+                self.add_error(other, gettext("A place has two numbers: say how far east and how far north."))
 
     def clash(self, name: str, theirs: float, key: str) -> None:
         """Say at a field what somebody else has put there since; what was typed stays."""
         said = _said(theirs) if theirs is not GONE else "nothing"
         at = name if name in self.fields else None
         self.add_error(
-            at, f"Somebody else changed {key.replace('_', ' ')} to {said} meanwhile. Save again to keep yours."
+            at,
+            gettext("Somebody else changed {replace} to {said} meanwhile. Save again to keep yours.").format(
+                replace=key.replace("_", " "), said=said
+            ),
         )
 
     def refuse(self, error: NotSolvable | OutOfRange) -> None:
@@ -196,7 +222,7 @@ class PickForm(EntryForm):
 class CutForm(UnitsForm):
     """A new cut, typed: from the keyboard, or from a tape held against the stem."""
 
-    new_member = forms.ChoiceField(required=False, label="New cut on")
+    new_member = forms.ChoiceField(required=False, label=gettext_lazy("New cut on"))
     new_at_m = QuantityField(dimension="length", label="At")
 
     aliases = {"cut": "new_at_m", "pick": "new_at_m"}

@@ -7,16 +7,18 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy
+
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
 from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_view, whole_view
 from apps.takedown.planner import USUAL, usual_view
 from cantrel.drawing import compass, fitted, label, spaced
-from cantrel.limits import PARTS, SHAPES
+from cantrel.limits import PARTS, SHAPES, gear_refused
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from apps.takedown.drawing_planner import ClimberSeen, HeldAbove, Rope
+    from apps.takedown.drawing_planner import ClimberSeen, HeldAbove, Rope, Wood
     from apps.takedown.planner import Row, Scene
     from cantrel.drawing import Frame
     from treecore.site import Site
@@ -29,8 +31,16 @@ def _drawer(frame: Frame) -> Callable[..., Any]:
     return lambda place: (frame.x(place[0]), frame.y(place[1]))
 
 
-def _wood(rows: tuple[Any, ...], frame: Frame) -> list[dict[str, str]]:
-    return [{"points": frame.points(w.corners), "style": w.style, "name": w.name} for w in rows]
+def _wood(rows: tuple[Wood, ...], frame: Frame, met: frozenset[str] = frozenset()) -> list[dict[str, Any]]:
+    return [
+        {
+            "points": frame.points(w.corners),
+            "style": w.style,
+            "name": w.name or gettext("stem"),
+            "met": w.name in met,
+        }
+        for w in rows
+    ]
 
 
 def _leaves(rows: tuple[Any, ...], frame: Frame) -> list[dict[str, Any]]:
@@ -64,12 +74,11 @@ def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing,
         "frame": frame,
         "width": WIDTH,
         "height": HEIGHT,
-        "kept": _wood(drawn.kept, frame),
+        "kept": _wood(drawn.kept, frame, drawn.met),
         "off": _wood(drawn.off, frame),
         "ground": frame.y(0),
         "bar": frame.bar(system),
         "leaves": _leaves(drawn.leaves, frame),
-        "met": drawn.met,
         "view": round(math.degrees(view)) % 360,
     } | _ends(view)
     if drawn.cg:
@@ -92,16 +101,21 @@ def _knobs(shown: dict[str, Any]) -> list[Any]:
     climber, arrow = shown.get("climber") or {}, shown.get("arrow")
     weak = shown.get("weak")
     rows = [
-        ("weak", f"bends most here: {shown.get('weakly')}", weak and (shown["weakat"] + 27, weak), "start"),
+        (
+            "weak",
+            gettext("bends most here: {get}").format(get=shown.get("weakly")),
+            weak and (shown["weakat"] + 27, weak),
+            "start",
+        ),
         ("mass", shown.get("mass"), shown.get("cg"), "start"),
         ("force", arrow and arrow["text"], arrow and arrow["to"], "start"),
-        ("cut", "Cut", shown.get("cut"), "end"),
-        ("tie", "Tie", shown.get("tie"), "start"),
-        ("point", "Rigging point", shown.get("point") if shown.get("own") else None, "start"),
-        ("redirect", "Led over", shown.get("led"), "start"),
-        ("tie_in", "Tie-in", climber.get("tie") if climber.get("own") else None, "end"),
-        ("stance", "Climber", climber.get("stance"), "end"),
-        ("second_in", "Second tie-in", climber.get("second") if climber.get("second_own") else None, "end"),
+        ("cut", gettext("Cut"), shown.get("cut"), "end"),
+        ("tie", gettext("Tie"), shown.get("tie"), "start"),
+        ("point", gettext("Rigging point"), shown.get("point") if shown.get("own") else None, "start"),
+        ("redirect", gettext("Led over"), shown.get("led"), "start"),
+        ("tie_in", gettext("Tie-in"), climber.get("tie") if climber.get("own") else None, "end"),
+        ("stance", gettext("Climber"), climber.get("stance"), "end"),
+        ("second_in", gettext("Second tie-in"), climber.get("second") if climber.get("second_own") else None, "end"),
     ]
     return [row for row in rows if row[2]]
 
@@ -138,7 +152,7 @@ def _arrow(rope: Rope, at: Callable[..., Any], system: str) -> dict[str, Any]:
 
     said = label(rope.force, "force", system)
     if rope.across is not None:
-        said += f", {label(rope.across, 'force', system)} across"
+        said += gettext(", {across} across").format(across=label(rope.across, "force", system))
     return {"from": (x, y), "to": end(rope.push), "corner": end(rope.corner), "text": said}
 
 
@@ -222,7 +236,7 @@ def above(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     return shown | (_from_above(drawn.held, at) if drawn.held else {})
 
 
-STAND = {"device": "at the device", "tag": "at the tag line"}
+STAND = {"device": gettext_lazy("at the device"), "tag": gettext_lazy("at the tag line")}
 
 
 def _around(site: Site, places: list[tuple[float, float]]) -> Frame:
@@ -243,9 +257,9 @@ def _from_above(held: HeldAbove, at: Callable[..., Any]) -> dict[str, Any]:
         "way": at(held.faces),
         "knobs": spaced(
             [
-                ("faces", "Notch faces", at(held.faces), "start"),
-                ("device", "Device", at(held.device), "end"),
-                ("landing", "Put down", at(held.landing), "start"),
+                ("faces", gettext("Notch faces"), at(held.faces), "start"),
+                ("device", gettext("Device"), at(held.device), "end"),
+                ("landing", gettext("Put down"), at(held.landing), "start"),
             ],
             400,
         ),
@@ -266,12 +280,12 @@ def links(rows: tuple[Any, ...], system: str) -> list[dict[str, Any]]:
         out.append(
             {
                 "role": PARTS.get(r.role, r.role),
-                "name": r.name or "not chosen",
-                "why": r.why,
-                "shape": "over" if r.why and r.name else SHAPES[r.verdict],
+                "name": r.name or gettext("not chosen"),
+                "why": gear_refused(r.refused.key, r.refused.note, r.refused.years) if r.refused else "",
+                "shape": "over" if r.refused else SHAPES[r.verdict],
                 "weakest": r is fullest,
                 "demand": label(r.demand.value, "force", system),
-                "may": label(r.allowed.value, "force", system) if r.allowed else "not known",
+                "may": label(r.allowed.value, "force", system) if r.allowed else gettext("not known"),
                 "share": f"{100 * r.share:.0f} %" if r.share is not None else "",
                 "wide": round(min(r.share or 0.0, 1.4) * 100),
                 "raw": f"{r.demand.value:.9g}",
@@ -292,7 +306,7 @@ def listed(rows: list[Row], orders: dict[int, Order], picked: int, system: str, 
                 "id": row.entry.get("id", ""),
                 "number": i + 1,
                 "picked": i == picked,
-                "what": row.entry["member"] or "stem",
+                "what": row.entry["member"] or gettext("stem"),
                 "at": label(row.entry["at_m"], "length", system),
                 "mass": label(piece.mass.value, "mass", system) if piece else "",
                 "raw": f"{piece.mass.value:.9g}" if piece else "",

@@ -10,6 +10,7 @@ from functools import cached_property
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import transaction
+from django.utils.translation import gettext
 
 from apps.crews import steps
 from apps.gear.planner import gear_entry, rows_of, store, tells_of_use
@@ -18,6 +19,7 @@ from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
 from cantrel.revisions import TOO_OLD, clash_text, merged
 from cantrel.rows import new_id
+from cantrel.words import choices_in, choices_of, said
 from treecore.errors import CoreError, NotSolvable
 from treecore.findings import Seen
 from treecore.formats.plan_document import site_of, tree_of
@@ -195,7 +197,7 @@ def keep(plan: TakedownPlan, picks: list[dict[str, Any]]) -> TakedownPlan:
     before = TakedownPlan.objects.filter(pk=plan.pk).first()
     plan.picks = with_ids(picks)
     if before is None or before.picks != plan.picks:
-        with steps.recorded("takedown", plan.tree, "picks changed"):
+        with steps.recorded("takedown", plan.tree, gettext("picks changed")):
             plan.save()
     return plan
 
@@ -340,37 +342,37 @@ def proposal(scene: Scene, picks: list[dict[str, Any]]) -> Proposal:
 
 def _choices(scene: Scene) -> dict[str, Any]:
     by_role = {
-        f"gear {' '.join(kinds)}": [
-            ("", "none"),
+        "gear " + " ".join(kinds): [
+            ("", gettext("none")),
             *((i.name, i.name) for i in scene.store.values() if i.role in kinds),
         ]
         for kinds in ACCEPTS.values()
     }
     return by_role | {
-        "methods": [(m.key, m.name) for m in methods().values()],
-        "cuts": [(c.key, c.name) for c in cut_types().values()],
-        "devices": [(d.key, d.name) for d in devices().values()],
-        "knots": [(f.key, f.name) for f in factors("knot").values()],
-        "slings": [(f.key, f.name) for f in factors("sling").values()],
-        "designs": [(s.key, s.name) for s in schools("design").values()],
-        "notches": [("", "not said"), *((s.key, s.name) for s in schools("notch").values())],
-        "members": [(n, n or "the stem") for n in scene.members.names],
-        "held": [("lock", "locked off"), ("soft", "held softly"), ("run", "let run")],
+        "methods": choices_of(methods().values()),
+        "cuts": choices_of(cut_types().values()),
+        "devices": choices_of(devices().values()),
+        "knots": choices_of(factors("knot").values()),
+        "slings": choices_of(factors("sling").values()),
+        "designs": choices_of(schools("design").values()),
+        "notches": [("", gettext("not said")), *choices_of(schools("notch").values())],
+        "members": [(n, n or gettext("the stem")) for n in scene.members.names],
+        "held": [("lock", gettext("locked off")), ("soft", gettext("held softly")), ("run", gettext("let run"))],
         "settings": settings_named(),
         "beds": listed("beds"),
         "away": listed("away"),
-        "trees": [(f"{TREE}{t.name}", f"{t.name}, another tree") for t in scene.others],
+        "trees": [(f"{TREE}{t.name}", gettext("{name}, another tree").format(name=t.name)) for t in scene.others],
     }
 
 
 def listed(what: str) -> list[tuple[str, str]]:
     """Choices that are the same everywhere: beds, ways up, anchors of a first line."""
-    return list({"beds": BEDS, "ways": WAYS, "anchors": ANCHORS, "away": AWAY}[what].items())
+    return choices_in({"beds": BEDS, "ways": WAYS, "anchors": ANCHORS, "away": AWAY}[what])
 
 
 def method(key: str) -> Method:
     """A method's row: when it fits and what goes wrong."""
-    return methods()[key]
+    return said(methods()[key], "name", "when", "wrong")
 
 
 def usual_view(tree: Tree | TreeInput) -> float:
@@ -408,7 +410,7 @@ def planned_with(row: GearItem) -> str:
     """The takedown that names an item of gear, in words; empty without one."""
     for plan in TakedownPlan.objects.filter(tree__job__crew=row.crew_id).select_related("tree"):
         if any(row.name in (p.get(role) for role in ROLES) for p in plan.picks):
-            return f"the takedown of {plan.tree.name}"
+            return gettext("the takedown of {name}").format(name=plan.tree.name)
     return ""
 
 
@@ -478,7 +480,7 @@ def wraps_table(held: HeldPick) -> list[tuple[Device, Wraps]]:
 
 def settings_named() -> list[tuple[int, str]]:
     """Settings of devices that hold by their setting: number and name."""
-    return [(s.number, s.name) for d in devices().values() for s in d.settings]
+    return [(s.number, gettext(s.name)) for d in devices().values() for s in d.settings]
 
 
 def axial_stiffness_of(rope: Item | None) -> Estimate:
@@ -509,12 +511,12 @@ def access_of(scene: Scene, plan: TakedownPlan) -> tuple[Access, tuple[Limit, ..
 
 def way_name(way: Access) -> str:
     """A way up in words, with its anchor."""
-    return WAYS[way.way] + (f", {ANCHORS[way.anchor]}" if way.way == "throw" else "")
+    return gettext(WAYS[way.way]) + (f", {gettext(ANCHORS[way.anchor])}" if way.way == "throw" else "")
 
 
 def cut_name(key: str) -> str:
     """Name of a cut."""
-    return cut_types()[key].name
+    return gettext(cut_types()[key].name)
 
 
 class CutFigures(NamedTuple):
@@ -546,7 +548,7 @@ def keep_access(scene: Scene, plan: TakedownPlan, values: dict[str, Any], revisi
     row = TakedownPlan.objects.filter(pk=plan.pk).first() or plan
     base = row.as_of(revision) if row.pk else row
     if base is None and revision != "0":
-        return {"__all__": TOO_OLD}
+        return {"__all__": str(TOO_OLD)}
     entry = {k: v for k, v in values.items() if v not in (None, "")}
     found = merged(base.access if base else {}, row.access, entry)
     if found.conflicts:
@@ -554,7 +556,7 @@ def keep_access(scene: Scene, plan: TakedownPlan, values: dict[str, Any], revisi
     way = way_up_of(found.values)
     if way is not None:
         access_limits(scene.members, way)
-    with steps.recorded("takedown", row.tree, "way up changed"):
+    with steps.recorded("takedown", row.tree, gettext("way up changed")):
         row.access = found.values
         row.save()
     return {}

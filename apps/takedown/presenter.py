@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from apps.takedown import cutfigures, picture, planner, wording
 from cantrel import quantities
 from cantrel.limits import limit_said
@@ -52,7 +54,7 @@ def shown(
 def _of_pick(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     """One pick in words and figures."""
     if row.error:
-        return {"broken": f"Pick refused: {wording.refused(row.error, system)}"}
+        return {"broken": gettext("Pick refused: {refused}").format(refused=wording.refused(row.error, system))}
     piece = row.step.piece
     limits = wording.worst_first(row.limits, system)
     tried = [wording.change(c, system) for c in planner.changes_of(scene, row)]
@@ -120,15 +122,18 @@ def _forces(scene: Scene, row: Row, f: Forces, system: str) -> dict[str, Any]:
 def _schools(f: Forces, system: str) -> list[dict[str, Any]]:
     """Peaks by every school, the motion first; the one that counts is marked."""
     rows = [
-        ("By its motion on the rope", f.peaks.motion, "motion"),
-        ("On its hinge, at most", f.peaks.lever, "lever"),
-        ("Hanging still", f.peaks.static, "still"),
-        ("Locked, all its fall into the rope", f.peaks.elastic, "stretch"),
-        ("Let run by these wraps", f.peaks.let_run, "run"),
-        ("By the field rule", f.peaks.field, "field"),
+        (gettext("By its motion on the rope"), f.peaks.motion, "motion"),
+        (gettext("On its hinge, at most"), f.peaks.lever, "lever"),
+        (gettext("Hanging still"), f.peaks.static, "still"),
+        (gettext("Locked, all its fall into the rope"), f.peaks.elastic, "stretch"),
+        (gettext("Let run by these wraps"), f.peaks.let_run, "run"),
+        (gettext("By the field rule"), f.peaks.field, "field"),
     ]
     if f.peaks.school == "span":
-        rows = [("Let go onto the line", f.peaks.governing, "span"), ("Hanging still on it", f.peaks.static, "still")]
+        rows = [
+            (gettext("Let go onto the line"), f.peaks.governing, "span"),
+            (gettext("Hanging still on it"), f.peaks.static, "still"),
+        ]
     return [
         {
             "name": name,
@@ -160,7 +165,7 @@ def _devices(row: Row) -> list[dict[str, Any]]:
         {
             "name": d.name,
             "used": d.key == row.pick.device,
-            "most": "by its setting" if d.settings else f"{d.most:g}",
+            "most": gettext("by its setting") if d.settings else f"{d.most:g}",
             "base": "" if d.settings else f"{d.base.value:g}",
             "wraps": wording.wraps(w),
         }
@@ -174,7 +179,7 @@ def _over(scene: Scene, row: Row, system: str) -> list[dict[str, Any]]:
     both = [(row.pick.point.fork, own)] + ([(not row.pick.point.fork, other)] if other else [])
     return [
         {
-            "name": "Over a natural fork" if fork else "Over a block",
+            "name": gettext("Over a natural fork") if fork else gettext("Over a block"),
             "used": f is own,
             "passed": f"{100 * f.tension_ratio:.0f} %",
             "peak": quantities.text(f.on_point.value, "force", system),
@@ -191,29 +196,35 @@ def _besides(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
     found, worked, pick = [], row.worked, row.pick
     shares = planner.shares(worked)
     if shares:
-        found += [("First tie carries", shares.first, "force"), ("Second tie carries", shares.second, "force")]
+        found += [
+            (gettext("First tie carries"), shares.first, "force"),
+            (gettext("Second tie carries"), shares.second, "force"),
+        ]
     if shares and shares.first_leg:
-        found += [("First leg", shares.first_leg, "offset"), ("Second leg", shares.second_leg, "offset")]
+        found += [
+            (gettext("First leg"), shares.first_leg, "offset"),
+            (gettext("Second leg"), shares.second_leg, "offset"),
+        ]
     if pick.method == "free":
         force = planner.ground_force(worked)
         found += [
-            ("Energy at the ground", planner.energy(worked), "energy"),
-            ("May come to, from under its balance", planner.spread(worked), "length"),
-            ("Mean force on the ground", force.value, "force"),
-            ("at least", force.low, "force"),
-            ("at most", force.high, "force"),
+            (gettext("Energy at the ground"), planner.energy(worked), "energy"),
+            (gettext("May come to, from under its balance"), planner.spread(worked), "length"),
+            (gettext("Mean force on the ground"), force.value, "force"),
+            (gettext("at least"), force.low, "force"),
+            (gettext("at most"), force.high, "force"),
         ]
     if row.held and row.held.put.aside > 0.0:
         put = row.held.put
         found += [
-            ("Put down beside the point by", put.aside, "length"),
-            ("Tag line at the ground", put.least, "small_force"),
-            ("Tag line high up", put.most, "small_force"),
+            (gettext("Put down beside the point by"), put.aside, "length"),
+            (gettext("Tag line at the ground"), put.least, "small_force"),
+            (gettext("Tag line high up"), put.most, "small_force"),
         ]
     return [
         {
             "label": name,
-            "value": quantities.text(v, d, system) if math.isfinite(v) else "all the way round",
+            "value": quantities.text(v, d, system) if math.isfinite(v) else gettext("all the way round"),
             "raw": f"{v:.9g}",
         }
         for name, v, d in found + _climber(scene, row)
@@ -225,18 +236,20 @@ def _climber(scene: Scene, row: Row) -> list[tuple[str, float, str]]:
     if found is None:
         return []
     facts = [
-        ("Climber’s line off upright", found.line.angle, "angle"),
-        ("Load on the tie-in", found.loads[0] if found.loads else found.line.load, "force"),
-        ("Stance to the cut", found.reach, "offset"),
-        ("Swing if a foot slips", found.line.swing, "length"),
-        ("Line that reaches the ground", found.line.need, "length"),
+        (gettext("Climber’s line off upright"), found.line.angle, "angle"),
+        (gettext("Load on the tie-in"), found.loads[0] if found.loads else found.line.load, "force"),
+        (gettext("Stance to the cut"), found.reach, "offset"),
+        (gettext("Swing if a foot slips"), found.line.swing, "length"),
+        (gettext("Line that reaches the ground"), found.line.need, "length"),
     ]
-    return facts + ([("Load on the second tie-in", found.loads[1], "force")] if found.loads else [])
+    return facts + ([(gettext("Load on the second tie-in"), found.loads[1], "force")] if found.loads else [])
 
 
 def _way(held: HeldPick, system: str) -> dict[str, Any]:
     path = held.path
-    heavy = {"tip": "tips go down", "butt": "butt goes down", "level": "hangs about level"}[path.heavy]
+    heavy = {"tip": gettext("tips go down"), "butt": gettext("butt goes down"), "level": gettext("hangs about level")}[
+        path.heavy
+    ]
     return {
         "heavy": heavy,
         "hang": quantities.text(abs(path.hang), "angle", system),

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext
+
 from cantrel.steps import tells
 
 if TYPE_CHECKING:
@@ -14,4 +16,4 @@ if TYPE_CHECKING:
 def states(tree: Tree) -> dict[str, Any]:
     """How many picks there are."""
     picks = getattr(tree, "takedown", None) and tree.takedown.picks
-    return {"takedown": ("done", f"{len(picks)} picks") if picks else ("open", "")}
+    return {"takedown": ("done", gettext("{picks} picks").format(picks=len(picks))) if picks else ("open", "")}

@@ -10,6 +10,7 @@ from django.db import transaction
 from django.http import JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
@@ -88,7 +89,9 @@ def _answer(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> HttpRespons
     data, system = request.POST, request.units
     base = planner.known_picks(plan, data.get("revision"))
     if base is None:
-        return _refusal("This page is older than anything kept of this takedown: load it again. Nothing was changed.")
+        return _refusal(
+            gettext("This page is older than anything kept of this takedown: load it again. Nothing was changed.")
+        )
     try:
         scene = planner.scene_of(tree)
         data = whole(data, scene, base, system)
@@ -100,7 +103,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> HttpRespons
     except Clash as clash:
         return _clashed(clash.form, scene, plan, base, system)
     except Unreadable:
-        return _refusal("That was no change of this takedown; nothing was changed.")
+        return _refusal(gettext("That was no change of this takedown; nothing was changed."))
     if isinstance(found[0], PickForm | CutForm):
         return JsonResponse({"errors": found[0].errors, "fragments": {}})
     return _changed(data, system, plan, scene, base, *found)
@@ -146,7 +149,7 @@ def _changed(
             "values": values | _typed(picks, name, data, system, scene.choices),
             "notes": {} if panel else _understood(data, scene, system),
             "saved": saved,
-            "said": "Saved, with what somebody else changed meanwhile" if saved and others else "",
+            "said": gettext("Saved, with what somebody else changed meanwhile") if saved and others else "",
             "fragments": fragments,
         }
     )

@@ -5,8 +5,10 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.translation import gettext, gettext_lazy, ngettext
+
 from apps.takedown.planner import axial_stiffness_of, method
-from cantrel.limits import SHAPES, limit_said
+from cantrel.limits import SHAPES, limit_said, wood_there
 from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
 
@@ -23,21 +25,25 @@ if TYPE_CHECKING:
     from treecore.takedown.weights import Correction
 
 ORDERS = {
-    "dead_first": "dead wood first: {} still hangs", "limbs_on_stem": "{} limbs are still on this length of stem",
-    "point_low": "its rigging point is below the work at {} m", "off_balance": "what stands leans {} m more to one "
-    "side after it",
-}  # fmt: skip
+    "dead_first": gettext_lazy("dead wood first: {} still hangs"),
+    "limbs_on_stem": gettext_lazy("{} limbs are still on this length of stem"),
+    "point_low": gettext_lazy("its rigging point is below the work at {} m"),
+    "off_balance": gettext_lazy("what stands leans {} m more to one side after it"),
+}
 CHANGES = {
-    "slack": "{} less slack",
-    "wraps": "{} wrap{} more",
-    "run": "let it run {}",
-    "tie": "tie it {} from the cut",
-    "shorter": "a piece {} shorter",
+    "slack": gettext_lazy("{} less slack"),
+    "run": gettext_lazy("let it run {}"),
+    "tie": gettext_lazy("tie it {} from the cut"),
+    "shorter": gettext_lazy("a piece {} shorter"),
 }
 CAUTIONS = (
-    "Two attachments whenever the saw runs; both hands on it; stand where a slip takes you away from the chain.",
-    "Nobody under the piece, in the bight, or in line with a tight rope. Call, and wait for the reply.",
-    "The model knows only what was measured. Local rules and a competent person at the tree have the last word.",
+    gettext_lazy(
+        "Two attachments whenever the saw runs; both hands on it; stand where a slip takes you away from the chain."
+    ),
+    gettext_lazy("Nobody under the piece, in the bight, or in line with a tight rope. Call, and wait for the reply."),
+    gettext_lazy(
+        "The model knows only what was measured. Local rules and a competent person at the tree have the last word."
+    ),
 )
 
 
@@ -65,8 +71,8 @@ def worst(number: int, rows: list[Row], system: str) -> dict[str, Any]:
     if row.error:
         said = {
             "shape": "over",
-            "name": "Refused",
-            "verdict": "not worked out",
+            "name": gettext("Refused"),
+            "verdict": gettext("not worked out"),
             "sentence": refused(row.error, system),
         }
     else:
@@ -76,15 +82,15 @@ def worst(number: int, rows: list[Row], system: str) -> dict[str, Any]:
 
 def bends_at(anchor: AnchorStress, system: str) -> str:
     """Where the wood under a rigging point is stressed most."""
-    if anchor.why.startswith("union") or not anchor.height:
-        return anchor.why or "at the ground"
-    return text(anchor.height, "length", system) + " up"
+    if anchor.why == "union" or not anchor.height:
+        return wood_there(anchor.why, anchor.name, anchor.union) or gettext("at the ground")
+    return gettext("{high} up").format(high=text(anchor.height, "length", system))
 
 
 def wraps(row: Wraps) -> dict[str, str]:
     """Wraps that hold, let run and lock off; what the device can't is said."""
     return {
-        name: f"{value:.1f}" if math.isfinite(value) else "it can’t"
+        name: f"{value:.1f}" if math.isfinite(value) else gettext("it can’t")
         for name, value in (("hold", row.hold), ("run", row.run), ("lock", row.lock))
     }
 
@@ -93,23 +99,25 @@ def course(row: Course, held: str, system: str) -> str:
     """What comes of the motion, in a sentence."""
     run = text(row.run.value, "length", system)
     if held == "lock":
-        return "The device holds; nothing runs."
+        return gettext("The device holds; nothing runs.")
     if row.locked:
-        return "Meant to run, but these wraps hold it: it counts as locked."
+        return gettext("Meant to run, but these wraps hold it: it counts as locked.")
     if not row.stops:
-        return f"Nothing stops it before the ground: {run} of rope has run by then."
-    sure = "" if row.always_stops else " At the slippery end nothing stops it before the ground."
+        return gettext("Nothing stops it before the ground: {run} of rope has run by then.").format(run=run)
+    sure = "" if row.always_stops else gettext(" At the slippery end nothing stops it before the ground.")
     return (
-        f"{run} of rope runs, then it stops." if row.run.value > 0.01 else "The hand holds it; nothing runs."
+        gettext("{run} of rope runs, then it stops.").format(run=run)
+        if row.run.value > 0.01
+        else gettext("The hand holds it; nothing runs.")
     ) + sure
 
 
 KNOWN = {
-    "stated": "by the store",
-    "table": "by construction and thickness",
-    "interpolated": "by construction, between two thicknesses of the table",
-    "extended": "by construction, beyond the thicknesses of the table",
-    "unknown": "assumed: construction or thickness not known",
+    "stated": gettext_lazy("by the store"),
+    "table": gettext_lazy("by construction and thickness"),
+    "interpolated": gettext_lazy("by construction, between two thicknesses of the table"),
+    "extended": gettext_lazy("by construction, beyond the thicknesses of the table"),
+    "unknown": gettext_lazy("assumed: construction or thickness not known"),
 }
 
 
@@ -122,8 +130,11 @@ def stiffness(rope: Item | None, known: str, system: str) -> str:
 
 def friction(used: Estimate, readings: int) -> str:
     """Friction of rope on the device, and whether the crew measured it."""
-    said = f"{used.value:.2f} ({used.low:.2f} to {used.high:.2f})"
-    return f"{said}, measured: {readings} reading{'s' if readings != 1 else ''}" if readings else f"{said}, assumed"
+    said = gettext("{value:.2f} ({low:.2f} to {high:.2f})").format(value=used.value, low=used.low, high=used.high)
+    if not readings:
+        return gettext("{said}, assumed").format(said=said)
+    pattern = ngettext("{said}, measured: {n} reading", "{said}, measured: {n} readings", readings)
+    return pattern.format(said=said, n=readings)
 
 
 def corrected(by: Correction) -> str:
@@ -132,11 +143,14 @@ def corrected(by: Correction) -> str:
         return ""
     shares = [
         f"{name} {100 * (factor - 1):+.0f} %"
-        for name, factor in (("stem wood", by.stem), ("limbs", by.limbs))
+        for name, factor in ((gettext("stem wood"), by.stem), (gettext("limbs"), by.limbs))
         if abs(factor - 1.0) >= 0.005
     ]
-    pieces = f"{by.weighed} piece{'s' if by.weighed != 1 else ''} weighed before this one"
-    return f"{pieces}: {', '.join(shares)}." if shares else f"{pieces}: as the model had it."
+    pattern = ngettext("{n} piece weighed before this one", "{n} pieces weighed before this one", by.weighed)
+    pieces = pattern.format(n=by.weighed)
+    return (
+        f"{pieces}: {', '.join(shares)}." if shares else gettext("{pieces}: as the model had it.").format(pieces=pieces)
+    )
 
 
 def refused(error: NotSolvable | OutOfRange, system: str) -> str:
@@ -146,7 +160,7 @@ def refused(error: NotSolvable | OutOfRange, system: str) -> str:
 
 def method_name(key: str) -> str:
     """Name of a method."""
-    return method(key).name
+    return gettext(method(key).name)
 
 
 def order(row: Order) -> str:
@@ -156,10 +170,9 @@ def order(row: Order) -> str:
 
 def change(row: Change, system: str) -> dict[str, Any]:
     """A small change of a pick and what it does to the peak."""
-    dimension = "count" if row.key == "wraps" else "length"
-    plural = "s" if row.key == "wraps" and row.amount != 1.0 else ""
+    pattern = CHANGES[row.key] if row.key in CHANGES else ngettext("{} wrap more", "{} wraps more", round(row.amount))
     return {
-        "what": CHANGES[row.key].format(text(row.amount, dimension, system), plural),
+        "what": pattern.format(text(row.amount, "length" if row.key in CHANGES else "count", system)),
         "peak": f"{100 * row.peak:+.0f} %",
         "mends": row.mends,
         "raw": f"{row.peak:.6g}",
@@ -167,15 +180,15 @@ def change(row: Change, system: str) -> dict[str, Any]:
 
 
 WHY_MOVED = {
-    "dead": "dead wood first",
-    "limb": "limbs from the lowest up, tips in",
-    "stem": "the stem from its top, its limbs off",
+    "dead": gettext_lazy("dead wood first"),
+    "limb": gettext_lazy("limbs from the lowest up, tips in"),
+    "stem": gettext_lazy("the stem from its top, its limbs off"),
 }
 FAULTS = (
-    ("over", "over a limit"),
-    ("unknown", "not known"),
-    ("rules", "out of the usual order"),
-    ("near", "near a limit"),
+    ("over", gettext_lazy("over a limit")),
+    ("unknown", gettext_lazy("not known")),
+    ("rules", gettext_lazy("out of the usual order")),
+    ("near", gettext_lazy("near a limit")),
 )
 
 
@@ -183,18 +196,24 @@ def proposal(found: Proposal, listed: list[dict[str, Any]]) -> dict[str, Any]:
     """A proposed order: what moves and why, and what it mends."""
     if not found.moves:
         faults = (
-            "it has a refused pick"
+            gettext("it has a refused pick")
             if found.before.refused
-            else "no order tried is better in anything without being worse in something"
+            else gettext("no order tried is better in anything without being worse in something")
         )
-        return {"title": "The order stays.", "effect": f"{faults[:1].upper()}{faults[1:]}.", "moves": []}
+        return {"title": gettext("The order stays."), "effect": f"{faults[:1].upper()}{faults[1:]}.", "moves": []}
     changed = [
         f"{getattr(found.before, key)} → {getattr(found.after, key)} {name}"
         for key, name in FAULTS
         if getattr(found.before, key) != getattr(found.after, key)
     ]
     moves = [
-        f"{m.was} {listed[m.was - 1]['what']} at {listed[m.was - 1]['at']} becomes {m.becomes}: {WHY_MOVED[m.why]}"
+        gettext("{was} {what_} at {at} becomes {becomes}: {WHY_MOVED}").format(
+            was=m.was,
+            what_=listed[m.was - 1]["what"],
+            at=listed[m.was - 1]["at"],
+            becomes=m.becomes,
+            WHY_MOVED=WHY_MOVED[m.why],
+        )
         for m in found.moves
     ]
-    return {"title": "Proposed order; nothing is worse.", "effect": ", ".join(changed) + ".", "moves": moves}
+    return {"title": gettext("Proposed order; nothing is worse."), "effect": ", ".join(changed) + ".", "moves": moves}

@@ -9,6 +9,7 @@ from typing import Any
 from django import template
 from django.utils.html import escape, format_html
 from django.utils.safestring import mark_safe
+from django.utils.translation import gettext
 
 register = template.Library()
 TERM = "<li><b>{}</b> = {} <span>{}</span></li>"
@@ -31,7 +32,8 @@ def limbs(rows: list[dict[str, Any]], act: str, bench: bool | str) -> str:
         words = escape(row["words"])
         press = f' data-act="{act}" data-which="{escape(row["which"])}"' if bench else ""
         if bench and act == "take":
-            press += f' role="button" aria-label="{words}: replace it by a measured one"'
+            said = gettext("{words}: replace it by a measured one").format(words=words)
+            press += f' role="button" aria-label="{said}"'
         out.append(LEAVES.format(row["leaves"]) if row["leaves"] else "")
         out.append(LIMB.format(row["style"], row["points"], press, words))
     return mark_safe("".join(out))
@@ -56,8 +58,10 @@ def weights(assumed: list[dict[str, Any]], measured: list[dict[str, Any]]) -> st
 @register.simple_tag
 def figure(row: dict[str, Any]) -> str:
     """A figure: label, value, unit, interval and kind, and behind it the formula with this case's values."""
-    kind = f"{row['spread']} · {row['kind']}" if row["spread"] else row["kind"]
-    widest = f". Widened most by: {row['widest']}" if row["widest"] and row["spread"] else ""
+    kind = f"{row['spread']} · {row['known']}" if row["spread"] else row["known"]
+    widest = (
+        gettext(". Widened most by: {widest}").format(widest=row["widest"]) if row["widest"] and row["spread"] else ""
+    )
     terms = "".join(
         [TERM.format(*[str(escape(t[part])) for part in ("symbol", "value", "meaning")]) for t in row["terms"]]
     )

@@ -19,9 +19,9 @@ PLAIN = {
     "kinds": ("measured", "estimated", "assumed"),
     "breasts": ("metric", "us"),
     "quantities": ("height", "diameter"),
-    "findings": ("present", "absent", "not looked at"),
+    "findings": ("present", "absent", "not_looked"),
     "foliage": ("full", "thin", "none"),
-    "unions": ("sound", "included bark", "included, strapped", "decayed", "cracked"),
+    "unions": ("sound", "included", "strapped", "decayed", "cracked"),
     "method_choices": ("", "whole", "reduce", "spar", "freefall", "rigging", "speedline", "lift", "crane", "refer"),
 }
 # Tables under data/, and the heading of their keys.

@@ -9,7 +9,7 @@ from typing import Any
 import msgspec
 
 FILE = "document/results.schema.json"
-RESULTS = 2  # version of this shape
+RESULTS = 3  # version of this shape
 
 
 class Shape(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -87,6 +87,8 @@ class Wood(Shape, frozen=True):
     turning: Interval
     at_m: float
     what: str
+    name: str
+    union: str
 
 
 class Motion(Shape, frozen=True):

@@ -7,19 +7,21 @@ from typing import Any
 
 from treecore.tables import rows
 
-SCHEMA, VERSION = "cantrel-plan", 3
+SCHEMA, VERSION = "cantrel-plan", 4
 
 
-def upgraded(document: dict[str, Any]) -> dict[str, Any]:
-    """Return a document in today's version; one of today's, or of none there ever was, is returned as it is.
+def upgraded(document: dict[str, Any], to: int = VERSION) -> dict[str, Any]:
+    """Return a document in today's version, or one asked for; one of that, or of none there ever was, as it is.
 
     Parameters
     ----------
     document : dict
         As JSON gives it; shapes that are not as they should be are left for the schema to name.
+    to : int
+        Version to stop at.
     """
     found, version = document, document.get("version")
-    while isinstance(version, int) and version in _STEPS:
+    while isinstance(version, int) and version in _STEPS and version < to:
         found = _STEPS[version](found) | {"version": version + 1}
         version += 1
     return found
@@ -73,4 +75,28 @@ def _fields_words(document: dict[str, Any]) -> dict[str, Any]:
     return found | {"trees": [of_tree(tree) for tree in trees]} if isinstance(trees, list) else found
 
 
-_STEPS = {1: _settings_said, 2: _fields_words}
+# From 3 to 4: what a choice may be is named by keys.
+_UNIONS = {"included bark": "included", "included, strapped": "strapped"}
+
+
+def _keys(document: dict[str, Any]) -> dict[str, Any]:
+    def said(row: Any, key: str, words: dict[str, str]) -> Any:
+        if not isinstance(row, dict) or not isinstance(row.get(key), str):
+            return row
+        return row | {key: words.get(row[key], row[key])}
+
+    def of_tree(tree: Any) -> Any:
+        if not isinstance(tree, dict):
+            return tree
+        found = dict(tree)
+        if isinstance(tree.get("limbs"), list):
+            found["limbs"] = [said(limb, "union", _UNIONS) for limb in tree["limbs"]]
+        if isinstance(tree.get("walk_up"), list):
+            found["walk_up"] = [said(line, "finding", {"not looked at": "not_looked"}) for line in tree["walk_up"]]
+        return found
+
+    trees = document.get("trees")
+    return document | {"trees": [of_tree(tree) for tree in trees]} if isinstance(trees, list) else document
+
+
+_STEPS = {1: _settings_said, 2: _fields_words, 3: _keys}

@@ -491,6 +491,8 @@ def _forces_json(f: Forces) -> dict[str, Any]:
                 "turning": estimate_json(wood.turning, "moment"),
                 "at_m": wood.anchor.height,
                 "what": wood.anchor.why,
+                "name": wood.anchor.name,
+                "union": wood.anchor.union,
             }
     if f.course is not None:
         found["motion"] = {

@@ -21,7 +21,7 @@ _STEPS = 40
 
 class AnchorStress(NamedTuple):
     """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it
-    there.
+    there: ``hollow``, the ``union`` of a limb of that ``name``, or that it is ``other`` wood, of a tree of that name.
 
     ``kept`` is the share of its strength the wood has there [-], None where nobody knows; ``turning`` the moment
     about the foot, of the force and of what stands [N·m]; ``twist`` the shear by turning about the wood's own axis
@@ -36,6 +36,8 @@ class AnchorStress(NamedTuple):
     kept: float | None = 1.0
     turning: float = 0.0
     twist: float = 0.0
+    name: str = ""
+    union: str = ""
 
 
 class Above(NamedTuple):

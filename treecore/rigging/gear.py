@@ -122,10 +122,11 @@ class Item:
 
 
 class Refusal(NamedTuple):
-    """Why an item may not be used: a key, and what goes with it in words."""
+    """Why an item may not be used: a key, what goes with it (a reason or a day), and years it is kept."""
 
     key: str
-    why: str
+    note: str = ""
+    years: float | None = None
 
 
 def refused(item: Item, today: date) -> Refusal | None:
@@ -143,17 +144,17 @@ def refused(item: Item, today: date) -> Refusal | None:
     Retired, marked poor, past its years, or past its inspection.
     """
     if item.retired:
-        return Refusal("retired", f"retired: {item.retired}")
+        return Refusal("retired", item.retired)
     if item.wear == "poor":
-        return Refusal("poor", "marked poor")
+        return Refusal("poor")
     life = gear_kinds()[item.kind].life
     if item.bought is not None and (today - item.bought).days > life * 365.25:
-        return Refusal("old", f"bought {item.bought.isoformat()}, kept {life:g} years at most")
+        return Refusal("old", item.bought.isoformat(), life)
     if item.inspected is None:
-        return Refusal("uninspected", "never inspected")
+        return Refusal("uninspected")
     due = item.inspected.toordinal() + round(item.months * 30.44)
     if today.toordinal() > due:
-        return Refusal("overdue", f"inspection was due {date.fromordinal(due).isoformat()}")
+        return Refusal("overdue", date.fromordinal(due).isoformat())
     return None
 
 

@@ -7,7 +7,7 @@ from datetime import date
 from typing import NamedTuple
 
 from treecore.estimate import Estimate, Kind, exactly, times
-from treecore.rigging.gear import Item, bend_ratio, grips, refused, working_load
+from treecore.rigging.gear import Item, Refusal, bend_ratio, grips, refused, working_load
 from treecore.schools import constant
 from treecore.takedown.members import Members, thickness
 from treecore.takedown.pick import Pick, RigPoint
@@ -26,7 +26,7 @@ class Link(NamedTuple):
     name: str
     demand: Estimate
     allowed: Estimate | None
-    why: str
+    refused: Refusal | None = None
     lifted: bool = False
 
     @property
@@ -99,12 +99,11 @@ _KNOTTED = {"leg": "prusik", "tag": "running_bowline"}
 def _link(role: str, pick: Pick, demand: Estimate, today: date) -> Link:
     item = pick.gear.get(role)
     if item is None:
-        return Link(role, "", demand, None, "not chosen")
+        return Link(role, "", demand, None)
     knot = pick.knot if role == "rope" else _KNOTTED.get(role, "none")
     shape = pick.sling if role in ("sling", "redirect_sling", "base") else "straight"
-    no = refused(item, today)
     allowed = working_load(item, pick.design, knot, shape)
-    return Link(role, item.name, demand, allowed, no.why if no else "", pick.test_lift)
+    return Link(role, item.name, demand, allowed, refused(item, today), pick.test_lift)
 
 
 def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
@@ -120,8 +119,10 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
         Day of use.
     """
     for link in chain(w, today):
-        if link.why and link.name:
-            yield Limit("gear_refused", Verdict.OVER, None, None, About(name=link.name, why=link.why))
+        if link.refused:
+            no = link.refused
+            about = About(name=link.name, why=no.key, other=no.note, factor=no.years)
+            yield Limit("gear_refused", Verdict.OVER, None, None, about)
         yield Limit("chain", link.verdict, link.demand, link.allowed, About(name=link.name, role=link.role))
     if not isinstance(w, HeldPick):
         return

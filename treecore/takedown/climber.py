@@ -184,7 +184,7 @@ def _unsound(members: Members, member: str, height: float, key: str) -> Iterator
         if limit.verdict is Verdict.WITHIN and not rotten:
             continue
         verdict = Verdict.OVER if limit.verdict is Verdict.OVER else Verdict.NOT_KNOWN
-        yield Limit(key, verdict, None, None, About(name=f"stem, {about.at:g} m up", why=about.why))
+        yield Limit(key, verdict, None, None, About(at=about.at, why=about.why))
 
 
 _THICK_WALL = 0.7  # sound wall over radius from which decay inside it is not asked about
@@ -228,7 +228,7 @@ def _bends(members: Members, w: Worked, climber: Climber, found: Aloft) -> Itera
     mass, tree = constant("climber_mass"), members.tree
     stress = times(mass, worst.stress / mass.value)
     strength = times(tree.kind.mor, tree.condition.strength.value * constant("anchor_share").value * worst.kept)
-    where = About(at=worst.height, why=worst.why)
+    where = About(at=worst.height, why=worst.why, name=worst.name, union=worst.union)
     yield held("tie_in_bends", stress, strength, where)  # (11)
 
 

@@ -7,6 +7,7 @@ from datetime import date
 
 from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.findings import Seen, everywhere, on_pick, undrawn_conductor
+from treecore.rigging.bending import AnchorStress
 from treecore.rigging.friction import devices
 from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import Passing, drop_reach
@@ -149,7 +150,7 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
         return
     share, left = constant("anchor_share").value, tree.condition.strength.value
     green = times(tree.kind.mor, left) if here else constant("anchor_wood")
-    where = About(at=wood.anchor.height, why=wood.anchor.why)
+    where = _at(wood.anchor)
     if wood.anchor.kept is None:
         yield Limit("anchor_union", Verdict.NOT_KNOWN, wood.stress, None, where)
         return
@@ -157,13 +158,18 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
     yield held("anchor_bends", wood.stress, strength, where)
     if here and wood.twisted.kept is not None:
         shear = times(tree.kind.shear, share * left * wood.twisted.kept)
-        at = About(at=wood.twisted.height, why=wood.twisted.why)
+        at = _at(wood.twisted)
         yield held("anchor_twists", wood.twist, shear, at)
     if wood.size is None:
         yield Limit("root_plate", Verdict.NOT_KNOWN, wood.turning, None, About(name=point.tree))
         return
     holds = product(constant("anchorage"), wood.size)
     yield held("root_plate", wood.turning, holds, About(name=point.tree))
+
+
+def _at(stressed: AnchorStress) -> About:
+    """Where wood is stressed most, and what it is there."""
+    return About(at=stressed.height, why=stressed.why, name=stressed.name, union=stressed.union)
 
 
 def _hands(w: HeldPick) -> Iterator[Limit]:

@@ -224,7 +224,7 @@ def _stem_site(members: Members, standing: Standing, at: float, place: Place, fo
     way = math.sqrt(1.0 + out_e**2 + out_n**2)
     first = forces[0].tolist()
     along, across = split_force((first[0], first[1], first[2]), (out_e / way, out_n / way, 1.0 / way))
-    why = "hollow or decayed there" if bool(found.hollow[0]) else ""
+    why = "hollow" if bool(found.hollow[0]) else ""
     said = AnchorStress(along, across, float(found.stress[0]), float(found.height[0]), why)
     return _Site(said, found.stress, found.twist, found.turning, "stem")
 
@@ -256,10 +256,18 @@ def union_site(
     first = forces[0].tolist()
     along, across = split_force((first[0], first[1], first[2]), (float(way[0]), float(way[1]), float(way[2])))
     union, thick = members.unions[row], thickness(members, row, 0.0)
-    why = f"union of {members.names[row]}" + ("" if union == "sound" else f", {union}")
     stress = np.asarray(limb_stress(1.0, bending, thick))  # (4)
     turned = np.asarray(twist_stress(twist, thick))  # (6)
-    said = AnchorStress(along, across, float(stress[0]), float(base[2]), why, _kept(union, members.leads[row]))
+    said = AnchorStress(
+        along=along,
+        across=across,
+        stress=float(stress[0]),
+        height=float(base[2]),
+        why="union",
+        kept=_kept(union, members.leads[row]),
+        name=members.names[row],
+        union=union,
+    )
     return _Site(said, stress, turned, np.zeros(len(forces)), _how_known(members, row))
 
 
@@ -285,7 +293,7 @@ def _elsewhere(point: RigPoint, forces: Array) -> list[_Site]:
     pressed = np.maximum(-forces[:, 2], 0.0) / (math.pi / 4.0 * point.diameter**2)
     stress = np.asarray(limb_stress(1.0, moment, point.diameter)) + pressed
     twist = np.asarray(twist_stress(across * point.diameter / 2.0, point.diameter))
-    said = AnchorStress(float(-forces[0, 2]), float(across[0]), float(stress[0]), 0.0, point.tree or "another tree")
+    said = AnchorStress(float(-forces[0, 2]), float(across[0]), float(stress[0]), 0.0, "other", name=point.tree)
     return [_Site(said, stress, twist, moment, "measured")]  # (5)
 
 

@@ -19,8 +19,8 @@ from treecore.tree.stem import Stem
 
 Array = NDArray[np.float64]
 FOLIAGE = {"full": 1.0, "thin": 0.5, "none": 0.0}  # share of the usual foliage; full is the reference
-STRAPPED = "included, strapped"  # leads that a strap or brace holds together
-UNIONS = ("sound", "included bark", STRAPPED, "decayed", "cracked")
+INCLUDED, STRAPPED = "included", "strapped"  # bark between leads; a strap or brace holds them together
+UNIONS = ("sound", INCLUDED, STRAPPED, "decayed", "cracked")
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -66,7 +66,7 @@ def doubtful(union: str, lead: bool) -> bool:
     lead : bool
         Whether a lead grows from it.
     """
-    return union in ("decayed", "cracked") or (lead and union == "included bark")
+    return union in ("decayed", "cracked") or (lead and union == INCLUDED)
 
 
 class Placed(NamedTuple):

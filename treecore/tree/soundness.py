@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from treecore.estimate import Kind, exactly
 from treecore.schools import constant
 from treecore.tree.body import TreeInput
-from treecore.tree.limb import STRAPPED, Limb
+from treecore.tree.limb import INCLUDED, STRAPPED, Limb
 from treecore.tree.stem import Cavity
 from treecore.verdict import About, Limit, Verdict
 
@@ -47,7 +47,7 @@ def _union(limb: Limb) -> Iterator[Limit]:
         return
     verdict = (
         Verdict.NEAR
-        if limb.union in ("included bark", STRAPPED)
+        if limb.union in (INCLUDED, STRAPPED)
         else Verdict.OVER
         if limb.union == "cracked"
         else Verdict.NOT_KNOWN

@@ -27,7 +27,7 @@ class Walk(TestCase):
     def keys(self, tree=None):
         tree = tree or self.tree
         tree = type(tree).objects.get(pk=tree.pk)
-        return {x.key for x in felling.evaluated(tree)[1].limits if x.verdict.value in ("over a limit", "not known")}
+        return {x.key for x in felling.evaluated(tree)[1].limits if x.verdict.value in ("over", "not_known")}
 
     def test_a_dead_top_closes_wedges_whatever_is_said_in_reply(self):
         self.assertNotIn("wedge_seen", self.keys())

@@ -50,7 +50,7 @@ class Bench(Scene):
         rows = planner.run(seen, self.picks())
         self.assertTrue(25 <= len(rows) <= 40)
         self.assertEqual([r.entry for r in rows if r.error], [])
-        self.assertNotIn("over a limit", {r.ruling.verdict.value for r in rows if r.ruling})
+        self.assertNotIn("over", {r.ruling.verdict.value for r in rows if r.ruling})
         total = sum(r.step.piece.mass.value for r in rows) + planner.standing_mass(seen, rows)
         self.assertAlmostEqual(total, sum(seen.members.axis + seen.members.side + seen.members.leaves), places=6)
 
@@ -274,7 +274,7 @@ class Bench(Scene):
         self.assertEqual(answer["errors"], {})
         row = planner.run(planner.scene_of(self.tree), self.picks())[2]
         self.assertEqual(row.pick.point.place[2], 11.0)
-        self.assertIn("Pull oak", next(x.about.why for x in row.limits if x.key == "anchor_bends"))
+        self.assertEqual("Pull oak", next(x.about.name for x in row.limits if x.key == "anchor_bends"))
 
     def test_the_way_up_is_kept_and_what_it_lacks_is_said(self):
         page = self.client.get(self.url("takedown-access")).content.decode()

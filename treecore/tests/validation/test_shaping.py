@@ -146,7 +146,7 @@ class WeakPlaces(TestCase):
         sturdy = Cavity(low=5.0, high=6.0, across=0.1)
         limbs = (
             replace(ARM, name="a", union="cracked"),
-            replace(ARM, name="b", at=8.0, union="included bark"),
+            replace(ARM, name="b", at=8.0, union="included"),
             replace(ARM, name="c", at=7.0, union="decayed"),
             replace(ARM, name="d", at=6.0),
         )
