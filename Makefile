@@ -4,7 +4,7 @@ PYTHON ?= python3.11
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: demo test setup browsers check unit lock warm schema
+.PHONY: demo test setup browsers check unit lock warm schema words
 
 setup: $(VENV)/.run
 
@@ -52,6 +52,14 @@ test: $(VENV)/.test browsers check
 # Writes the schemas anew from the declarations; a test fails while they are not current.
 schema: $(VENV)/.run
 	$(BIN)/python -m treecore schema
+
+# Gathers every word a page may say into var/words/django.pot, and compiles the catalogues; after words were changed.
+words: $(VENV)/.run
+	@command -v msgfmt >/dev/null || { tools/as_root.sh apt-get update -q && tools/as_root.sh apt-get install -y -q --no-install-recommends gettext; }
+	$(BIN)/python tools/words.py
+	xgettext --from-code=UTF-8 --language=Python --keyword=gettext_lazy --keyword=gettext_noop --output=var/words/django.pot \
+	  var/words/core.py var/words/pages.py $$(find apps cantrel -name "*.py" -not -path "*/tests/*" -not -path "*/migrations/*")
+	msgfmt --output-file=cantrel/locale/en_US/LC_MESSAGES/django.mo cantrel/locale/en_US/LC_MESSAGES/django.po
 
 # Pins anew from pyproject.toml; run by hand, then commit both files.
 lock: $(VENV)/.test

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from django.utils.formats import get_format
 from django.utils.translation import gettext, gettext_lazy
 
 from treecore import typed as reading
@@ -31,7 +32,13 @@ def text(value: float, dimension: str, system: str, more: int = 0) -> str:
     """Value with its unit, rounded for display."""
     unit = symbol(dimension, system)
     gap = "" if unit in ("°", "%", "") else SPACE
-    return f"{units.show(value, dimension, system, more)}{gap}{unit}"
+    return f"{local(units.show(value, dimension, system, more))}{gap}{unit}"
+
+
+def local(number: str) -> str:
+    """A number with the reader's decimal mark."""
+    mark = get_format("DECIMAL_SEPARATOR")
+    return number if mark == "." else number.replace(".", mark)
 
 
 def apart(first: float, second: float, dimension: str, system: str) -> tuple[str, str]:
@@ -45,7 +52,7 @@ def apart(first: float, second: float, dimension: str, system: str) -> tuple[str
 def exact(value: float, dimension: str, system: str) -> str:
     """Value with its unit as a person would type it, not rounded for display."""
     unit = symbol(dimension, system)
-    return f"{typed(value, dimension, system)}{'' if unit in ('°', '%', '') else SPACE}{unit}"
+    return f"{local(typed(value, dimension, system))}{'' if unit in ('°', '%', '') else SPACE}{unit}"
 
 
 def refusal(error: CoreError) -> str:
@@ -77,7 +84,7 @@ def explain(error: CoreError, system: str) -> str:
 
 def estimate(e: Estimate, dimension: str, system: str) -> dict[str, str]:
     """An estimate as text parts: value, interval, unit, kind."""
-    shown = [units.show(v, dimension, system) for v in (e.value, e.low, e.high)]
+    shown = [local(units.show(v, dimension, system)) for v in (e.value, e.low, e.high)]
     spread = "" if shown[1] == shown[2] else gettext("{shown} to {shown2}").format(shown=shown[1], shown2=shown[2])
     return {
         "value": shown[0],

@@ -4,11 +4,17 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.conf import settings
+from django.utils import translation
+
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from django.http import HttpRequest, HttpResponse
     from django.template.response import TemplateResponse
+
+
+LANGUAGE = {"us": "en-us"}  # terms go with the units
 
 
 class PersonMiddleware:
@@ -20,4 +26,5 @@ class PersonMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse | TemplateResponse:
         request.units = getattr(request.user, "units", "metric")
         request.crew = getattr(request.user, "crew", None)
-        return self.get_response(request)
+        with translation.override(LANGUAGE.get(request.units, settings.LANGUAGE_CODE)):
+            return self.get_response(request)

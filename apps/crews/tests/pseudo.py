@@ -6,6 +6,7 @@ from html.parser import HTMLParser
 
 from django.apps import apps
 from django.db import models
+from django.test import override_settings
 from django.utils import translation
 from django.utils.translation import trans_real
 
@@ -42,7 +43,7 @@ def pseudo():
     """Speak it."""
     trans_real._translations[CODE] = Pseudo()
     try:
-        with translation.override(CODE):
+        with translation.override(CODE), override_settings(LANGUAGE_CODE=CODE):
             yield
     finally:
         trans_real._translations.pop(CODE)

@@ -1,15 +1,20 @@
 """Another language needs nothing but a catalogue: no page says a word that none was asked for."""
 
 import re
+from gettext import GNUTranslations
+from pathlib import Path
 
+from django.conf import settings
 from django.test import TestCase
 from django.urls import reverse
+from django.utils import translation
 
 from apps.crews.tests.pseudo import CLOSE, OPEN, pseudo, typed_by_people, unmarked
 from apps.crews.tests.scene import load_scene, whole_demo
 from cantrel.limits import limit_said
-from cantrel.quantities import explain
+from cantrel.quantities import estimate, explain, text
 from treecore.errors import NotSolvable, OutOfRange, none_of
+from treecore.estimate import exactly
 from treecore.species import species_table
 from treecore.units import DIMENSIONS
 from treecore.verdict import Limit, Verdict, limit_kinds
@@ -63,6 +68,44 @@ class Locale(TestCase):
             said = explain(NotSolvable("pick", "“{name}” is gone", name="North lead"), "metric")
         self.assertIn("“North lead”", said)
         self.assertNotIn("gone", re.sub(r"[{}]", "", said))
+
+
+class UsTerms(TestCase):
+    """Who reads US units reads US terms."""
+
+    FILE = Path(settings.BASE_DIR) / "cantrel" / "locale" / "en_US" / "LC_MESSAGES" / "django"
+
+    def entries(self):
+        with self.FILE.with_suffix(".mo").open("rb") as compiled:
+            return {k: v for k, v in GNUTranslations(compiled)._catalog.items() if k}
+
+    def test_the_compiled_catalogue_is_the_written_one(self):
+        text = re.sub(r'"\n"', "", self.FILE.with_suffix(".po").read_text(encoding="utf-8"))
+        written = re.findall(r'^msgid "(.+)"\nmsgstr "(.+)"$', text, re.MULTILINE)
+        self.assertEqual({k.replace('\\"', '"'): v.replace('\\"', '"') for k, v in written}, self.entries())
+
+    def test_what_is_filled_in_stays(self):
+        for ours, theirs in self.entries().items():
+            with self.subTest(text=ours):
+                self.assertEqual(re.findall(r"\{[^}]*\}|%\(\w+\)s", ours), re.findall(r"\{[^}]*\}|%\(\w+\)s", theirs))
+
+    def test_pages_go_by_the_persons_units(self):
+        _, person, fir = load_scene()
+        self.client.force_login(person)
+        here = reverse("measure", args=[fir.job_id, fir.pk])
+        self.assertContains(self.client.get(here), "Girth by tape")
+        person.units = "us"
+        person.save()
+        page = self.client.get(here)
+        self.assertContains(page, "Circumference by tape")
+        self.assertContains(page, '<html lang="en-us">')
+        self.assertNotContains(page, "Girth")
+
+    def test_numbers_take_the_readers_decimal_mark(self):
+        with translation.override("de"):
+            self.assertEqual(text(12.34, "length", "metric"), "12,3\xa0m")
+            self.assertEqual(estimate(exactly(0.5), "length", "metric")["value"], "0,5")
+        self.assertEqual(text(12.34, "length", "metric"), "12.3\xa0m")
 
 
 YARD = ("jobs", "gear", "yard-schools", "species-table", "approach", "plan-file", "job-new")
