@@ -26,7 +26,7 @@ class Pseudo:
             return message
         parts = _FILLED.split(message)
         said = "".join(p if _FILLED.fullmatch(p) else p.translate(_LETTERS) for p in parts)
-        return f"{OPEN}{said}{'~' * (2 * len(message) // 5)}{CLOSE}"
+        return f"{OPEN}{said}{('~~~~~~ ' * len(message))[: 2 * len(message) // 5]}{CLOSE}"
 
     def ngettext(self, one, many, count):
         return self.gettext(one if count == 1 else many)

@@ -32,7 +32,7 @@
       if (!response.ok) throw new Error(response.status);
       show(await response.json(), was);
     } catch (error) {
-      say(`Not reached the server (${error.message}). What you typed is still here.`);
+      say(window.cantrelSays("notReached", error.message));
     } finally {
       sending = false;
       if (waiting) {
@@ -73,8 +73,8 @@
       delete form.dataset.sends;
     }
     errors(answer.errors ?? {}, answer.notes ?? {});
-    if (answer.saved) say(answer.said || "Saved");
-    else if (Object.keys(answer.errors ?? {}).length) say("Not saved: see the marked field");
+    if (answer.saved) say(answer.said || window.cantrelSays("saved"));
+    else if (Object.keys(answer.errors ?? {}).length) say(window.cantrelSays("notSaved"));
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
     bench.dispatchEvent(new CustomEvent("answered"));
     if (focus && !dragging) bench.querySelector(`[data-handle="${focus}"]`)?.focus({ preventScroll: true });

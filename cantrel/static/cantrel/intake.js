@@ -11,7 +11,7 @@
     place.hidden = false;
     const answer = await fetch(form.action, { method: "POST", body: new FormData(form), headers: { "X-Requested-With": "fetch" } });
     if (!answer.ok) {
-      said.textContent = `Not reached the server (${answer.status}). Nothing was taken in.`;
+      said.textContent = window.cantrelSays("notTakenIn", answer.status);
       form.querySelector("button").disabled = false;
       return;
     }
@@ -20,10 +20,10 @@
       const far = await (await fetch(page.dataset.far)).json();
       if (far.of) {
         bar.value = far.done / far.of;
-        said.textContent = `${far.done} of ${far.of} lines`;
+        said.textContent = window.cantrelSays("lines", far.done, far.of);
       }
       if (far.fault) {
-        said.textContent = `Nothing was taken in: ${far.fault}`;
+        said.textContent = window.cantrelSays("fault", far.fault);
         form.querySelector("button").disabled = false;
         return;
       }

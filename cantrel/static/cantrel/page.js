@@ -1,4 +1,7 @@
 "use strict";
+// What scripts say, in the reader's language: the page brings the words, {n} is filled in.
+window.cantrelSays = (name, ...values) =>
+  values.reduce((said, value) => said.replace("{n}", value), document.getElementById("words").dataset[name]);
 // What every page has: light or dusk, the help sheet, keys for the steps, and typed numbers kept across a unit switch.
 (() => {
   const root = document.documentElement;
@@ -47,7 +50,7 @@
     if (!file || file.size <= Number(form.dataset.most)) return;
     event.preventDefault();
     const megabytes = (bytes) => Math.round(bytes / 1048576);
-    form.querySelector(".error").textContent = `This file is ${megabytes(file.size)} MB; at most ${megabytes(form.dataset.most)} MB are taken. Nothing was sent.`;
+    form.querySelector(".error").textContent = window.cantrelSays("tooLarge", megabytes(file.size), megabytes(form.dataset.most));
   });
 
   // Whether a person touched a field since its page was drawn, or since it was saved.

@@ -100,7 +100,7 @@
       if (!response.ok) throw new Error(response.status);
       take(await response.json(), form, act);
     } catch (error) {
-      fault(`Not reached the server (${error.message}). The plan shows what was kept last.`);
+      fault(window.cantrelSays("planNotReached", error.message));
       restore();
     }
   }
@@ -138,7 +138,7 @@
     if (again) map.querySelector(again)?.focus({ preventScroll: true });
     if (form?.dataset.form === "type-in") form.reset();
     const saved = bench.querySelector("[data-saved]");
-    if (saved && act !== "pick") saved.textContent = `Saved${answer.echo ? `. ${answer.echo}` : ""}`;
+    if (saved && act !== "pick") saved.textContent = `${window.cantrelSays("saved")}${answer.echo ? `. ${answer.echo}` : ""}`;
   }
   const restore = () => {
     map.querySelectorAll("[data-moved]").forEach((moved) => { moved.removeAttribute("transform"); moved.removeAttribute("data-moved"); });
@@ -166,13 +166,13 @@
     tool = name;
     stroke = [];
     rubber();
-    readout.textContent = { draw: hintFor(), measure: "Tap two points." }[name] ?? "";
+    readout.textContent = { draw: hintFor(), measure: window.cantrelSays("tapTwo") }[name] ?? "";
     bench.querySelectorAll("[data-tool]").forEach((b) => b.setAttribute("aria-pressed", String(b.dataset.tool === name)));
     map.classList.toggle("aiming", name !== "select");
   }
   const kind = () => bench.querySelector("[data-kind]");
   const shape = () => kind().selectedOptions[0].dataset.shape;
-  const hintFor = () => (writes ? { area: "Tap the corners; Enter or a tap on the first one closes it.", line: "Tap along it; Enter ends it.", spot: "Tap its place." }[shape()] : "");
+  const hintFor = () => (writes ? { area: window.cantrelSays("tapCorners"), line: window.cantrelSays("tapAlong"), spot: window.cantrelSays("tapPlace") }[shape()] : "");
   bench.querySelectorAll("[data-tool]").forEach((button) => button.addEventListener("click", () => choose(button.dataset.tool)));
   kind()?.addEventListener("change", () => { if (tool === "draw") choose("draw"); });
 
@@ -350,7 +350,7 @@
     if (take1) {
       taking = document.getElementById(take1.dataset.take);
       map.classList.add("aiming");
-      readout.textContent = "Tap the spot on the plan.";
+      readout.textContent = window.cantrelSays("tapSpot");
     }
   });
   bench.addEventListener("submit", (event) => {
