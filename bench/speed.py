@@ -144,7 +144,7 @@ def motion():
         axial_stiffness=260e3,
         damping=0.06,
         lengths=(np.hypot(ties - 0.1, 3.7), 12.5),
-        passes=(0.93,),
+        tension_ratios=(0.93,),
         parts=0.8,
     )
     table = scene.rows(100)

@@ -21,8 +21,6 @@ from treecore.tree.soundness import weak_places
 from treecore.verdict import Limit, Verdict
 from treecore.workzone import OpenLay, silhouette
 
-LIFT_WIDTH, CRANE_WIDTH = 2.5, 3.0  # usual widths of a tracked lift and of a small crane on the road: own choice [m]
-
 
 @dataclass(frozen=True, slots=True)
 class Way:
@@ -284,11 +282,11 @@ def _machine(scene: Scene, width: float, slope: float) -> list[Stop]:
 
 
 def _lift(scene: Scene) -> list[Stop]:
-    return _machine(scene, LIFT_WIDTH, math.radians(10.0))
+    return _machine(scene, constant("lift_width").value, math.radians(10.0))
 
 
 def _crane(scene: Scene) -> list[Stop]:
-    return _machine(scene, CRANE_WIDTH, math.radians(4.0))
+    return _machine(scene, constant("crane_width").value, math.radians(4.0))
 
 
 def _other_lay(scene: Scene) -> float | None:

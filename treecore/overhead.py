@@ -11,12 +11,12 @@ from numpy.typing import NDArray
 
 from treecore.errors import NotSolvable, between
 from treecore.ranges import believed
+from treecore.schools import constant
 from treecore.tables import rows
 from treecore.verdict import Verdict
 
 Array = NDArray[np.float64]
 _FOLLOWED = 41  # places of a span between which it is taken straight
-USUAL_SAG = 0.02  # share of the span, where nobody looked [-]
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,7 +136,7 @@ class Conductor:
         part = np.linspace(0.0, 1.0, points)
         (x0, y0, z0), (x1, y1, z1) = self.start, self.end
         level = np.column_stack([x0 + (x1 - x0) * part, y0 + (y1 - y0) * part])
-        sag = USUAL_SAG * self.span if self.sag is None else self.sag
+        sag = constant("span_sag").value * self.span if self.sag is None else self.sag
         if sag < 1e-4 * self.span:
             return np.column_stack([level, z0 + (z1 - z0) * part])
         a = sag_parameter(self.span, sag, z1 - z0)

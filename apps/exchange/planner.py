@@ -19,8 +19,8 @@ from cantrel.rows import columns_of, put
 from treecore.document.felling import FellingEntry
 from treecore.document.site import JobEntry, RoleEntry, SiteEntry, TargetEntry
 from treecore.document.tree import AnswerEntry, LimbEntry, MethodEntry, ReadingEntry, TreeEntry
-from treecore.felling.suggest import STUMP
 from treecore.formats.plan_document import UNITS, evaluate_document, load
+from treecore.schools import constant
 from treecore.species import FIGURES, WORDS
 
 if TYPE_CHECKING:
@@ -153,7 +153,7 @@ def import_method(tree: Tree, row: dict[str, str]) -> None:
 
 def import_felling(tree: Tree, entry: dict[str, Any]) -> FellingPlan:
     """A felling plan of a document's tree, not yet saved."""
-    plan = put(FellingPlan(tree=tree, stump=STUMP), entry["felling"], FellingEntry)
+    plan = put(FellingPlan(tree=tree, stump=constant("usual_stump").value), entry["felling"], FellingEntry)
     return put(plan, entry.get("method") or {}, MethodEntry)
 
 

@@ -60,7 +60,7 @@ class SiteFromNothing(BrowserTestCase):
         self.assertAlmostEqual(shown, sites.conductor_limits(self.job)[0][1].demand.value, places=6)
         self.answered(lambda: self.tap(7, 5.5).click().perform())
         area = float(self.one(".facts dd").get_attribute("data-raw"))
-        self.assertAlmostEqual(area, sites.facts(self.job, shed)["area"], places=6)
+        self.assertAlmostEqual(area, sites.facts(self.job, shed).area, places=6)
         before = shed.outline[0]
         self.answered(lambda: self.tap(6, -3, self.tap(7, 5.5).click_and_hold()).release().perform())
         shed.refresh_from_db()

@@ -19,8 +19,6 @@ from treecore.kinds import worth_of
 from treecore.schools import constant
 from treecore.verdict import About, Limit, Verdict, judge, ruling
 
-_LEVEL = 0.94  # level share of a line that falls 20°: a usual slope
-
 
 class Whole(NamedTuple):
     """A felling with its fall; ``why`` says what keeps the fall from being worked out."""
@@ -213,7 +211,8 @@ def to_open(result: FellingResult) -> Opening | None:
     across = max(p.side_most - capacity_at(plan, p.thick), 0.0) if p.thin_joint >= p.thin else 0.0  # (12)
     tie = plan.lines[0].tie if plan.lines else 0.5 * plan.tree.stands.value
     arm = tie - plan.cuts.stump
-    return Opening(along, across, along / (arm * _LEVEL), across / (arm * _LEVEL), tie)
+    level = arm * constant("line_level").value
+    return Opening(along, across, along / level, across / level, tie)
 
 
 def _bend(result: FellingResult) -> float:

@@ -113,13 +113,12 @@ def notch_limits(plan: FellingInput) -> Iterator[Limit]:
     share = cuts.depth / cuts.along
     if back > _BACK and share > most.value:
         now = cuts.along - cuts.depth
-        cost = 1.0 - now / (cuts.along * (1.0 - _SHALLOW))  # (5)
+        cost = 1.0 - now / (cuts.along * (1.0 - constant("shallow_depth").value))  # (5)
         yield Limit("deep_back", Verdict.OVER, exactly(share), exactly(most.value), About(factor=cost))
     yield from _unsound(plan)
 
 
 _BACK = math.radians(1.0)  # lean away from the lay from which it is called a back leaner
-_SHALLOW = 0.15  # depth of the school for back leaners
 
 
 def _unsound(plan: FellingInput) -> Iterator[Limit]:
@@ -128,13 +127,10 @@ def _unsound(plan: FellingInput) -> Iterator[Limit]:
     chord = 2.0 * math.sqrt(max(cuts.depth / cuts.along - (cuts.depth / cuts.along) ** 2, 0.0)) * cuts.across
     allowed = constant("sound_share")
     for cavity in plan.tree.cavities:
-        if not cavity.low - _SPREADS <= stump <= cavity.high + _SPREADS:
+        if not cavity.low - constant("decay_spreads").value <= stump <= cavity.high + constant("decay_spreads").value:
             continue
         off = abs(cuts.along / 2.0 - cuts.depth - cuts.hinge / 2.0)
         half = math.sqrt(max((cavity.across / 2.0) ** 2 - off**2, 0.0))
         share = exactly(min(2.0 * half / chord, 1.0) if chord > 0.0 else 1.0, Kind.ESTIMATED)  # (20)
         verdict = Verdict.OVER if share.value > allowed.value else Verdict.WITHIN
         yield Limit("hinge_decay", verdict, share, allowed, About(why="decayed" if cavity.decayed else "hollow"))
-
-
-_SPREADS = 0.3  # a hollow or decay reaches this far beyond where it was found [m]

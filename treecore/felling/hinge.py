@@ -14,7 +14,7 @@ from treecore.tree.chord import hinge_chord
 ELASTIC = 6.0  # moment of a rectangle's outer fibre: width times thickness squared over this [-]
 
 
-def thin_limit(side_moment: float, strength: float, kept: float, length: float) -> float:
+def thin_limit(side_moment: float, strength: float, strength_reduction: float, length: float) -> float:
     """Thinnest hinge whose strong axis holds a side moment that acts alone [m]; docs/methods.md, hinge (1).
 
     Parameters
@@ -23,7 +23,7 @@ def thin_limit(side_moment: float, strength: float, kept: float, length: float) 
         Moment across the lay at the hinge, either sign. [N·m]
     strength : float
         Green modulus of rupture. [Pa]
-    kept : float
+    strength_reduction : float
         Share of it the yielding fibres keep. [-]
     length : float
         Hinge length. [m]
@@ -37,7 +37,11 @@ def thin_limit(side_moment: float, strength: float, kept: float, length: float) 
     ----------
     Section modulus t·l²/6 of a rectangle about its strong axis (Gere & Timoshenko, Mechanics of Materials).
     """
-    wood = positive("kept", kept) * positive("strength", strength) * positive("length", length) ** 2
+    wood = (
+        positive("strength_reduction", strength_reduction)
+        * positive("strength", strength)
+        * positive("length", length) ** 2
+    )
     return ELASTIC * abs(side_moment) / wood  # (1)
 
 

@@ -171,7 +171,7 @@ def _line_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts
         "guy_tension": a.guy.tension,
         "guy_along": a.guy.along,
         "guy_across": a.guy.across,
-        "root_moment": _rooted(plan, fixed, h, a, x),
+        "root_moment": _root_plate_moment(plan, fixed, h, a, x),
         "split_lean": np.arctan((h.weight * h.ahead + a.pulled.along + a.along) / (h.weight * h.up)),  # (8)
     }
 
@@ -239,7 +239,7 @@ def _thickest(spare: Column, x: Columns, wood: HingeWood, length: Column) -> Col
     return np.sqrt(np.maximum(even**2 - wood.taper**2 / 12.0, 0.0)) if wood.taper else even
 
 
-def _rooted(plan: FellingInput, fixed: Fixed, h: _Hangs, a: _Acts, x: Columns) -> Column:
+def _root_plate_moment(plan: FellingInput, fixed: Fixed, h: _Hangs, a: _Acts, x: Columns) -> Column:
     """Whole overturning moment on the root plate, a gust from its worst side with it;
     docs/methods.md, root plate (1).
     """

@@ -12,10 +12,6 @@ from treecore.schools import School, constant, school, schools
 from treecore.tree.body import TreeInput
 from treecore.tree.chord import hinge_chord
 
-STUMP = 0.3  # usual height of the apex [m]
-
-_WARNED = 0.9  # share of what practice warns of from which boring is advised: own choice [-]
-
 
 def suggest_cuts(
     tree: TreeInput, notch: str = "conventional", depth: str = "chord80", thickness: str = "tenth"
@@ -34,13 +30,13 @@ def suggest_cuts(
     NotSolvable
         On an unknown school.
     """
-    across = default_diameter(tree, STUMP)
+    across = default_diameter(tree, constant("usual_stump").value)
     opening, back = school("notch", notch).usual, school("backcut", notch).usual
     rule = school("thickness", thickness)
     return Cuts(
         along=across,
         across=across,
-        stump=STUMP,
+        stump=constant("usual_stump").value,
         depth=_cut(school("depth", depth).usual * across),
         opening=opening,
         hinge=_cut(rule.usual * (tree.diameter.value if rule.dimension == "share" else 1.0)),
@@ -74,7 +70,7 @@ def suggest_pattern(plan: FellingInput, side: float, forward: float) -> tuple[st
     """
     cuts, lean = plan.cuts, math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay)
     index = split_index(forward, plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, False)
-    if index > _WARNED:
+    if index > constant("bore_advised").value:
         return "bore", "split"
     tips = math.tan(plan.tree.lean) * abs(math.sin(plan.tree.lean_azimuth - plan.lay))
     if tips > math.tan(constant("side_lean").value) and side:

@@ -20,7 +20,6 @@ from treecore.felling.notch import Cuts
 from treecore.felling.oval import bark_marks
 from treecore.felling.plan import FellingResult
 from treecore.felling.sawing import Saw
-from treecore.felling.suggest import STUMP
 from treecore.felling.wedges import Wedges
 from treecore.findings import Seen
 from treecore.formats.plain import Entry, estimate_json, figure_json, limit_json, plain_json
@@ -28,6 +27,7 @@ from treecore.overhead import Conductor
 from treecore.rigging.line import Guy, Pull
 from treecore.rigging.pulling import Part, PullSystem, Rope
 from treecore.rigging.tackle import Tackle
+from treecore.schools import constant
 from treecore.site import Site
 from treecore.tree.body import TreeInput
 
@@ -72,7 +72,7 @@ def felling_of(
 
 
 def _cuts(entry: FellingEntry, tree: TreeInput) -> Cuts:
-    stump = STUMP if entry.stump_m is None else entry.stump_m
+    stump = constant("usual_stump").value if entry.stump_m is None else entry.stump_m
     oval = oval_at(tree, stump, math.radians(entry.lay_deg))
     across = entry.across_m or oval.across
     along = entry.along_m or (across if entry.across_m else oval.along)

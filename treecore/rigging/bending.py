@@ -23,9 +23,9 @@ class AnchorStress(NamedTuple):
     """Force along the stem (down positive) and across it [N], greatest stress [Pa] and where [m]; what weakens it
     there: ``hollow``, the ``union`` of a limb of that ``name``, or that it is ``other`` wood, of a tree of that name.
 
-    ``kept`` is the share of its strength the wood has there [-], None where nobody knows; ``turning`` the moment
-    about the foot, of the force and of what stands [N·m]; ``twist`` the shear by turning about the wood's own axis
-    [Pa].
+    ``strength_reduction`` is the share of its strength the wood has there [-], None where nobody knows; ``turning``
+    the moment about the foot, of the force and of what stands [N·m]; ``twist`` the shear by turning about the wood's
+    own axis [Pa].
     """
 
     along: float
@@ -33,7 +33,7 @@ class AnchorStress(NamedTuple):
     stress: float
     height: float
     why: str
-    kept: float | None = 1.0
+    strength_reduction: float | None = 1.0
     turning: float = 0.0
     twist: float = 0.0
     name: str = ""

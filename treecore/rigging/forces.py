@@ -150,7 +150,7 @@ def let_run(weight: Column, fall: Column, stiffness: Column, brakes: tuple[Colum
     return LetRun(peak, np.where(stops, first, let + second))
 
 
-def rope_in_play(lengths: Sequence[Column], passes: Sequence[Column]) -> Column:
+def rope_in_play(lengths: Sequence[Column], tension_ratios: Sequence[Column]) -> Column:
     """Length of rope that stretches under a load, as if it all carried the whole of it [m]; docs/methods.md, forces
     (5).
 
@@ -158,7 +158,7 @@ def rope_in_play(lengths: Sequence[Column], passes: Sequence[Column]) -> Column:
     ----------
     lengths : sequence of Column
         Of the legs from the piece to the device. [m]
-    passes : sequence of Column
+    tension_ratios : sequence of Column
         Share of the tension passed on between each two of them. [-]
 
     References
@@ -166,14 +166,14 @@ def rope_in_play(lengths: Sequence[Column], passes: Sequence[Column]) -> Column:
     Elongation of bars in a row, each under the tension that reaches it: 1/k = (L1 + e1·L2 + e1·e2·L3)/EA.
     """
     total: Column = lengths[0]
-    passed: Column = 1.0
-    for length, share in zip(lengths[1:], passes, strict=True):
-        passed = passed * share
-        total = total + length * passed
+    tension_ratio: Column = 1.0
+    for length, share in zip(lengths[1:], tension_ratios, strict=True):
+        tension_ratio = tension_ratio * share
+        total = total + length * tension_ratio
     return total  # (5)
 
 
-def block_force(lead: Vector, rest: Vector, tension: float, passed: float) -> Vector:
+def block_force(lead: Vector, rest: Vector, tension: float, tension_ratio: float) -> Vector:
     """Force of both legs on a block or fork [N]; docs/methods.md, forces (6).
 
     Parameters
@@ -182,14 +182,14 @@ def block_force(lead: Vector, rest: Vector, tension: float, passed: float) -> Ve
         Unit directions from the block along the leg to the piece and the leg to the device. [-]
     tension : float
         In the leg to the piece. [N]
-    passed : float
+    tension_ratio : float
         Share of it in the other leg. [-]
 
     References
     ----------
     Vector sum.
     """
-    x, y, z = (tension * (a + passed * b) for a, b in zip(lead, rest, strict=True))
+    x, y, z = (tension * (a + tension_ratio * b) for a, b in zip(lead, rest, strict=True))
     return x, y, z  # (6)
 
 

@@ -38,7 +38,7 @@ class Factor:
 
     key: str
     name: str
-    kept: Estimate
+    strength_reduction: Estimate
     source: str
 
 
@@ -189,8 +189,8 @@ def working_load(
             raise none_of(what=choice, given=key, known=factors(choice))
     if item.strength is None:
         return None
-    parts = [factors("wear")[item.wear].kept, factors("knot")[knot].kept]
-    shape = factors("sling")[sling].kept
+    parts = [factors("wear")[item.wear].strength_reduction, factors("knot")[knot].strength_reduction]
+    shape = factors("sling")[sling].strength_reduction
     spread = math.cos(angle / 2.0) if sling == "basket" else 1.0  # (3)
     base = item.strength / school("design", design).usual * spread
     value, low, high = base * shape.value, base * shape.low, base * shape.high

@@ -26,7 +26,16 @@ Place = tuple[float, float, float]
 # Columns of a scene, see ``Scene``; a vector takes as many as it has parts.
 MASS, INERTIA, BALANCE, TIE = 0, 1, 2, 3
 WAY, BUTT, POINT, BEYOND = 4, 7, 10, 13
-MODULUS, DAMPING, LEG, SECOND, THIRD, PASSED, PASSED_ON, TIGHT = 16, 17, 18, 19, 20, 21, 22, 23
+AXIAL_STIFFNESS, DAMPING, LEG, SECOND, THIRD, TENSION_RATIO, SECOND_TENSION_RATIO, TIGHT = (
+    16,
+    17,
+    18,
+    19,
+    20,
+    21,
+    22,
+    23,
+)
 HOLDS, SLIDES, BRAKE_HOLDS, BRAKE_SLIDES, LET, REACTION = 24, 25, 26, 27, 28, 29
 PARTS, LEVEL, SLOPE = 30, 31, 33
 FOOT_ARM, UNION_ARM = 34, 37
@@ -61,15 +70,16 @@ class Scene:
     """A piece on its rope as columns: one value for all, or one for each move. Places from the stem's foot [m].
 
     ``mass`` [kg] and ``inertia`` about a level axis through its balance [kg·m2]; ``balance`` and ``tie`` along it
-    from its ``butt``, its ``length`` [m]; ``way`` the unit direction of its axis, butt to tip. ``point`` is where the
-    rope goes over, ``beyond`` the unit direction in which it goes on from there. ``modulus`` EA of the rope [N],
-    ``damping`` of its bounce over critical [-]; ``lengths`` of its legs, slack included [m]; ``passes`` what block or
-    fork and a second place pass on [-]; ``tight`` in the leg to the piece before the cut [N]. The device ``holds`` a
-    tension and, once it slides, ``slides`` at another, first by a loose hand, then by a closed one [N]; ``let`` is the
-    way the rope runs before the hand begins to close, ``reaction`` how long that takes [s]. ``parts`` is how far it
-    turns on its hinge before that parts [rad], none for a cut that lets go at once; ``level`` the level unit direction
-    of that turn and ``slope`` the way's angle above it [rad]. ``foot_arm`` and ``union_arm`` go from where the stem
-    and from where a limb is held to the point: for them the worst force is looked for.
+    from its ``butt``, its ``length`` [m]; ``way`` the unit direction of its axis, butt to tip. ``point`` is where
+    the rope goes over, ``beyond`` the unit direction in which it goes on from there. ``axial_stiffness`` EA of the
+    rope [N], ``damping`` of its bounce over critical [-]; ``lengths`` of its legs, slack included [m];
+    ``tension_ratios`` of block or fork and of a second place [-]; ``tight`` in the leg to the piece before the cut
+    [N]. The device ``holds`` a tension and, once it slides, ``slides`` at another, first by a loose hand, then by a
+    closed one [N]; ``let`` is the way the rope runs before the hand begins to close, ``reaction`` how long that
+    takes [s]. ``parts`` is how far it turns on its hinge before that parts [rad], none for a cut that lets go at
+    once; ``level`` the level unit direction of that turn and ``slope`` the way's angle above it [rad]. ``foot_arm``
+    and ``union_arm`` go from where the stem and from where a limb is held to the point: for them the worst force is
+    looked for.
     """
 
     mass: Column
@@ -84,7 +94,7 @@ class Scene:
     axial_stiffness: Column
     damping: Column
     lengths: tuple[Column, ...]
-    passes: tuple[Column, ...]
+    tension_ratios: tuple[Column, ...]
     tight: float = 0.0
     holds: tuple[Column, Column] = (np.inf, np.inf)
     slides: tuple[Column, Column] = (np.inf, np.inf)
@@ -112,13 +122,13 @@ class Scene:
             (INERTIA, self.inertia),
             (BALANCE, self.balance),
             (TIE, self.tie),
-            (MODULUS, self.axial_stiffness),
+            (AXIAL_STIFFNESS, self.axial_stiffness),
             (DAMPING, self.damping),
             (LEG, self.lengths[0]),
             (SECOND, beyond[0]),
             (THIRD, beyond[1] if len(beyond) > 2 else 0.0),
-            (PASSED, self.passes[0]),
-            (PASSED_ON, self.passes[1] if len(self.passes) > 1 else 1.0),
+            (TENSION_RATIO, self.tension_ratios[0]),
+            (SECOND_TENSION_RATIO, self.tension_ratios[1] if len(self.tension_ratios) > 1 else 1.0),
             (TIGHT, self.tight),
             (HOLDS, self.holds[0]),
             (SLIDES, self.slides[0]),
@@ -253,15 +263,15 @@ def traced(row: Array) -> Trace:
 
 
 @compiled
-def _shift(one: float, two: float, near: float, far: float, passed: float) -> float:
+def _shift(one: float, two: float, near: float, far: float, tension_ratio: float) -> float:
     """Rope that slips over a block from the second leg into the first [m], so that friction holds the rest; motion (3).
 
     Tensions are below nothing in a slack leg, by how much; ``near`` and ``far`` are the legs' stiffnesses.
     """
-    if two < passed * one - _EXACT * one:
-        return float((passed * one - two) / (passed * near + far))
-    if one < passed * two - _EXACT * two:
-        return (one - passed * two) / (passed * far + near)
+    if two < tension_ratio * one - _EXACT * one:
+        return float((tension_ratio * one - two) / (tension_ratio * near + far))
+    if one < tension_ratio * two - _EXACT * two:
+        return (one - tension_ratio * two) / (tension_ratio * far + near)
     return 0.0
 
 
@@ -335,7 +345,7 @@ def _settle_led(rope: Array, length: float, holds: float, slides: float) -> tupl
 def _laid(scene: Array) -> Array:
     """The rope as it lies before the cut: ways, and natural lengths shortened by what it was pulled tight."""
     rope = np.zeros(12)
-    rope[_EA], rope[_E1], rope[_E2] = scene[MODULUS], scene[PASSED], scene[PASSED_ON]
+    rope[_EA], rope[_E1], rope[_E2] = scene[AXIAL_STIFFNESS], scene[TENSION_RATIO], scene[SECOND_TENSION_RATIO]
     rope[_L2], rope[_L3], rope[_USED_UP] = scene[SECOND], scene[THIRD], -1.0
     tight = scene[TIGHT]
     beyond = tight / rope[_E1]  # pulled from below: the friction of the block is against the hand
@@ -616,7 +626,7 @@ def warm() -> None:
         axial_stiffness=2e5,
         damping=0.05,
         lengths=(2.2, 3.0, 4.0),
-        passes=(0.9, 0.9),
+        tension_ratios=(0.9, 0.9),
         parts=0.5,
         seconds=0.05,
     )

@@ -9,6 +9,7 @@ from datetime import date
 from typing import NamedTuple
 
 from treecore.errors import CoreError, NotSolvable
+from treecore.schools import constant
 from treecore.site import Site
 from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import Members
@@ -94,16 +95,13 @@ def usual_point(members: Members, cut: Cut, way: Method) -> RigPoint | None:
     Own choice; every limit is held against it as against any other.
     """
     row = members.rows.get(cut.member, -1)
-    if way.point == "below" and cut.at > _BELOW:
-        return RigPoint(member=cut.member, at=round(cut.at - _BELOW, 2))
+    if way.point == "below" and cut.at > constant("point_below").value:
+        return RigPoint(member=cut.member, at=round(cut.at - constant("point_below").value, 2))
     parent = members.parent[row] if row > 0 else -1
     if way.point != "above" or parent < 0:
         return None
-    up = min(float(members.at[row]) + _ABOVE, 0.8 * float(members.end[parent]))
+    up = min(float(members.at[row]) + constant("point_above").value, 0.8 * float(members.end[parent]))
     return RigPoint(member=members.names[parent], at=round(up, 2))
-
-
-_BELOW, _ABOVE = 0.5, 3.0  # how far below a cut, and above a limb, a rigging point is proposed [m]
 
 
 class Change(NamedTuple):

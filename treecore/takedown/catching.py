@@ -209,7 +209,7 @@ class _Rope(NamedTuple):
 
     tie: Array
     legs: list[Array]
-    passes: list[Array]
+    tension_ratios: list[Array]
     axial_stiffness: Array
     slides: tuple[Array, Array]
 
@@ -223,7 +223,9 @@ def _rope(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Co
     return _Rope(
         tie=tie,
         legs=_legs(piece, pick, route, tie, np.asarray(x.get("slack", 0.0)) * one),
-        passes=[tension_ratio_of(p, turn, bark, loss) * one for p, turn in zip(route.over, route.turns, strict=True)],
+        tension_ratios=[
+            tension_ratio_of(p, turn, bark, loss) * one for p, turn in zip(route.over, route.turns, strict=True)
+        ],
         axial_stiffness=np.asarray(x["modulus"]) * one,
         slides=(grip.loose * factor, grip.closed * factor),
     )
@@ -246,14 +248,14 @@ def by_schools(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[st
         Values for the names of ``catch_inputs``; those left out count as their central value. [SI]
     """
     rope, weight = _rope(piece, pick, route, body, x), body.mass * GRAVITY
-    passed: Array = np.prod(rope.passes, axis=0)
-    stiffness = rope.axial_stiffness / rope_in_play(rope.legs, rope.passes)
+    tension_ratio: Array = np.prod(rope.tension_ratios, axis=0)
+    stiffness = rope.axial_stiffness / rope_in_play(rope.legs, rope.tension_ratios)
     above, apart = route.tie[2] - route.point[2], route.lengths[0]
     rise = np.where(body.balance > rope.tie, piece.slope, -piece.slope)
     fall = cg_fall(above, apart, np.abs(body.balance - rope.tie), rise, np.maximum(rope.legs[0] - apart, 0.0))
     ready = np.where(fall <= 0.0, np.minimum(pick.pretension, weight), 0.0)
     loose, closed = rope.slides
-    ran = let_run(weight, fall, stiffness, (loose / passed, closed / passed), pick.run)
+    ran = let_run(weight, fall, stiffness, (loose / tension_ratio, closed / tension_ratio), pick.run)
     return Schools(
         weight=weight,
         fall=np.asarray(fall),
@@ -261,7 +263,7 @@ def by_schools(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[st
         stretch=np.asarray(stretch_peak(weight, fall, stiffness)) - ready,
         let=np.asarray(ran.peak),
         run=np.asarray(ran.run),
-        tension_ratio=passed,
+        tension_ratio=tension_ratio,
         stiffness=np.asarray(stiffness),
     )
 
@@ -297,7 +299,7 @@ def caught(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, C
         axial_stiffness=rope.axial_stiffness,
         damping=x.get("damping", constant("rope_damping").value),
         lengths=tuple(rope.legs),
-        passes=tuple(rope.passes),
+        tension_ratios=tuple(rope.tension_ratios),
         tight=pick.pretension,
         holds=holds,
         slides=slides,

@@ -135,17 +135,14 @@ def gear_limits(members: Members, w: Worked, today: date) -> Iterator[Limit]:
             yield Limit("joined", Verdict.OVER, None, None, About(name=rope.name))
     yield from _bridled(w, rope)
     connector = pick.gear.get("connector")
-    if connector is not None and connector.kind == "karabiner" and f.drop_height > _TURNS:
+    if connector is not None and connector.kind == "karabiner" and f.drop_height > constant("connector_turns").value:
         yield Limit(
             "connector_drop",
             Verdict.OVER,
             exactly(f.drop_height),
-            exactly(_TURNS, Kind.ASSUMED),
+            constant("connector_turns"),
             About(name=connector.name),
         )
-
-
-_TURNS = 0.3  # fall from which a connector may have turned when the load comes [m]
 
 
 def _long_enough(key: str, item: Item, needed: float) -> Limit:

@@ -86,7 +86,7 @@ def _slip(
     hits = [(i, name) for t in site.targets if (i := _into(path, site, t)) for name in [t.name]]
     if len(path) > 1 and standing.rows:
         gaps = apart(path, path, standing.low, standing.high) - standing.half
-        near = (gaps < gaps[0] - 0.05) & (gaps <= _BODY)
+        near = (gaps < gaps[0] - 0.05) & (gaps <= constant("body_half").value)
         hits += [
             (int(near[:, j].argmax()), members.names[row] or "the stem")
             for j, row in enumerate(standing.rows)
@@ -105,9 +105,6 @@ def _into(path: Array, site: Site, target: Target) -> int:
         return 0
     inside = low & shapely.contains_xy(target.shape, path[:, 0] + site.tree_x, path[:, 1] + site.tree_y)
     return int(inside[1:].argmax()) + 1 if inside[1:].any() else 0
-
-
-_BODY = 0.2  # half a person's width: nearer than this the climber meets it [m]
 
 
 def climber_limits(members: Members, w: Worked, site: Site) -> Iterator[Limit]:
@@ -180,14 +177,11 @@ def _unsound(members: Members, member: str, height: float, key: str) -> Iterator
         about = limit.about
         if limit.key != "wall" or about.at is None or about.at > height:
             continue
-        rotten = about.why == "decay" and limit.demand is not None and limit.demand.value < _THICK_WALL
+        rotten = about.why == "decay" and limit.demand is not None and limit.demand.value < constant("wall_thick").value
         if limit.verdict is Verdict.WITHIN and not rotten:
             continue
         verdict = Verdict.OVER if limit.verdict is Verdict.OVER else Verdict.NOT_KNOWN
         yield Limit(key, verdict, None, None, About(at=about.at, why=about.why))
-
-
-_THICK_WALL = 0.7  # sound wall over radius from which decay inside it is not asked about
 
 
 def _tied_to(climber: Climber) -> Iterator[tuple[str | None, float, str]]:
@@ -222,12 +216,14 @@ def _bends(members: Members, w: Worked, climber: Climber, found: Aloft) -> Itera
     x, y, z = (pull * (s - t) / reach for t, s in zip(found.tie, found.stance, strict=True))
     force = x, y, z - (pull if climber.based else 0.0)
     unions = union_under(members, w.after, row, found.tie, force)
-    worst = max(unions, key=lambda a: a.stress / (a.kept or 1e-9))
-    if worst.kept is None:
+    worst = max(unions, key=lambda a: a.stress / (a.strength_reduction or 1e-9))
+    if worst.strength_reduction is None:
         return  # tied in to a weak union: said already
     mass, tree = constant("climber_mass"), members.tree
     stress = times(mass, worst.stress / mass.value)
-    strength = times(tree.kind.mor, tree.condition.strength.value * constant("anchor_share").value * worst.kept)
+    strength = times(
+        tree.kind.mor, tree.condition.strength.value * constant("anchor_share").value * worst.strength_reduction
+    )
     where = About(at=worst.height, why=worst.why, name=worst.name, union=worst.union)
     yield held("tie_in_bends", stress, strength, where)  # (11)
 

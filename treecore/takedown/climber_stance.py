@@ -12,7 +12,6 @@ from treecore.takedown.pick import Pick
 from treecore.takedown.pieces import Piece, Standing
 
 Place = tuple[float, float, float]
-_BESIDE = 0.3  # a person hangs this far off the bark [m]
 
 
 class Stand(NamedTuple):
@@ -57,7 +56,7 @@ def stand_of(members: Members, standing: Standing, piece: Piece, pick: Pick) -> 
             raise NotSolvable(what, "there is no limb “{member}” on this tree", member=member)
         return beside(members, row, at, side, off) if standing.has(row, at) else None
 
-    stance = spot(climber.stance_member, climber.stance_at, _BESIDE, "stance")
+    stance = spot(climber.stance_member, climber.stance_at, constant("off_bark").value, "stance")
     tie = climber.place or spot(climber.tie_member, climber.tie_at, 0.0, "tie_in")
     second = climber.second_place
     if climber.second_member is not None:

@@ -18,11 +18,6 @@ from treecore.tree.chord import hinge_chord
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held
 
-_REACH = 1.5  # how far above the cut a climber pushes at most [m]
-
-
-_TIED_UP, _LEVEL = 0.8, 0.7  # where up a piece a tag line is tied, and the level share of a hand's pull from the ground
-
 
 class Hinge(NamedTuple):
     """A notch and hinge aloft: depth, thickness and length [m]; how far the balance lies behind it [m].
@@ -73,7 +68,7 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
     bends = product(product(tree.kind.mor, tree.condition.strength), constant("hinge_section"))
     bends = times(bends, length * wood**2 / 6.0)  # (2)
     needed = Estimate(back.value + bends.value, back.low + bends.low, back.high + bends.high, Kind.ESTIMATED)
-    arm = min(_REACH, piece.length)
+    arm = min(constant("push_reach").value, piece.length)
     pushed = times(constant("hand_push"), arm)  # (3)
     return Hinge(depth, wood, length, behind, needed, back, pushed, times(needed, 1.0 / arm))  # (4)
 
@@ -171,9 +166,9 @@ def _turned_over(members: Members, w: Worked) -> Iterator[Limit]:
 
 def _helped(w: Worked) -> Estimate:
     """Moment that a climber's push, a tag line and a line tight the way the notch faces give about a cut [N·m]."""
-    helped = times(constant("hand_push"), min(_REACH, w.piece.length))
+    helped = times(constant("hand_push"), min(constant("push_reach").value, w.piece.length))
     if "tag" in w.pick.gear:
-        by_tag = times(constant("hand_hold"), _TIED_UP * w.piece.length * _LEVEL)
+        by_tag = times(constant("hand_hold"), constant("tag_tied").value * w.piece.length * constant("tag_level").value)
         helped = Estimate(helped.value + by_tag.value, helped.low + by_tag.low, helped.high + by_tag.high, Kind.ASSUMED)
     if isinstance(w, HeldPick) and w.pick.pretension > 0.0 and w.pick.bearing is not None:
         helped = _with_line(w, w.point, w.pick.bearing, helped)
@@ -198,15 +193,12 @@ def _splits(w: Worked) -> Iterator[Limit]:
     if pick.method == "toss":
         return  # a hand carries it, and is held against its weight
     weight = piece.mass.value * GRAVITY * math.hypot(piece.cg[0] - piece.butt[0], piece.cg[1] - piece.butt[1])
-    if moment_at_cut(w).value < _CARRIED * weight:
+    if moment_at_cut(w).value < constant("hangs_on_cut").value * weight:
         return
     collar = exactly(constant("collar_most").value * piece.diameter, Kind.ASSUMED)
     out = exactly(piece.cut.at)
     verdict = Verdict.OVER if out.value > collar.value else Verdict.WITHIN
     yield Limit("top_splits", verdict, out, collar, About(name=piece.cut.member))  # (13)
-
-
-_CARRIED = 0.2  # share of its weight's moment from which a piece is said to hang on its cut
 
 
 def _with_line(w: Worked, point: Place, faces: float, pushed: Estimate) -> Estimate:

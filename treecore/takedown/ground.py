@@ -412,7 +412,7 @@ def under_ground(members: Members, w: HeldPick, site: Site) -> Iterator[Limit]:
         if over < -_EDGE:
             low = exactly(over, Kind.ESTIMATED)
             yield Limit("ground", Verdict.OVER, low, exactly(0.0), About(name=leg.rope, why="rope"))
-    tips = _BRUSH * w.piece.length if w.piece.foliage > 0.0 else 0.0
+    tips = constant("tips_brush").value * w.piece.length if w.piece.foliage > 0.0 else 0.0
     x, y = site.tree_x, site.tree_y
     gaps = [
         float(end[2]) - ground_at(site, float(end[0]) + x, float(end[1]) + y) + soft
@@ -422,6 +422,3 @@ def under_ground(members: Members, w: HeldPick, site: Site) -> Iterator[Limit]:
     low = exactly(min(gaps), Kind.ESTIMATED)
     if low.value < -_EDGE:
         yield Limit("ground", Verdict.OVER, low, exactly(0.0))
-
-
-_BRUSH = 0.1  # share of a leafy piece by which its tips may brush the ground [-]

@@ -16,7 +16,6 @@ from treecore.tree.body import TreeInput
 from treecore.tree.limb import Limb
 from treecore.tree.weigh import weigh
 
-LEAST_SPAR = 1.5  # diameters a stem has to be long to be felled: shorter it is cut off [-]
 _STUB = 0.1  # what is left of a limb shorter than this is nothing [m]
 _WHOLE = 0.02  # a limb shortened by less than this is whole [m]
 
@@ -51,7 +50,7 @@ def left_after(tree: TreeInput, cuts: Sequence[Cut]) -> TreeInput:
 
 def _left(tree: TreeInput, members: Members, standing: Standing) -> TreeInput:
     ends = dict(zip(members.names, standing.ends, strict=True))
-    if ends[""] < LEAST_SPAR * tree.diameter.value:
+    if ends[""] < constant("spar_least").value * tree.diameter.value:
         raise NotSolvable(
             what="after_picks", why="{x:.1f} m of stem is left: that is cut off, not felled", x=max(ends[""], 0.0)
         )

@@ -151,13 +151,13 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
     share, left = constant("anchor_share").value, tree.condition.strength.value
     green = times(tree.kind.mor, left) if here else constant("anchor_wood")
     where = _at(wood.anchor)
-    if wood.anchor.kept is None:
+    if wood.anchor.strength_reduction is None:
         yield Limit("anchor_union", Verdict.NOT_KNOWN, wood.stress, None, where)
         return
-    strength = times(green, share * wood.anchor.kept)
+    strength = times(green, share * wood.anchor.strength_reduction)
     yield held("anchor_bends", wood.stress, strength, where)
-    if here and wood.twisted.kept is not None:
-        shear = times(tree.kind.shear, share * left * wood.twisted.kept)
+    if here and wood.twisted.strength_reduction is not None:
+        shear = times(tree.kind.shear, share * left * wood.twisted.strength_reduction)
         at = _at(wood.twisted)
         yield held("anchor_twists", wood.twist, shear, at)
     if wood.size is None:
@@ -180,9 +180,9 @@ def _hands(w: HeldPick) -> Iterator[Limit]:
     yield from _running(w)
     locked = pick.held == "lock" or (f.course is not None and f.course.locked)
     fall = exactly(f.drop_height, Kind.ESTIMATED)
-    if locked and f.drop_height > _LONG:
-        yield Limit("locked_fall", Verdict.OVER, fall, exactly(_LONG, Kind.ASSUMED))
-    if pick.on.fork and f.drop_height > _CAUGHT:
+    if locked and f.drop_height > constant("locked_most").value:
+        yield Limit("locked_fall", Verdict.OVER, fall, constant("locked_most"))
+    if pick.on.fork and f.drop_height > constant("caught_from").value:
         least = exactly(0.9, Kind.ASSUMED)
         yield Limit("fork_caught", Verdict.NEAR, exactly(f.tension_ratio), least)
 
@@ -201,9 +201,6 @@ def _running(w: HeldPick) -> Iterator[Limit]:
         yield Limit("runs_away", Verdict.OVER, course.run, room)
     elif course.run.value > 0.0 or not course.always_stops:
         yield held("runs_away", course.run, room, About(why="no_room"))
-
-
-_LONG, _CAUGHT = 1.0, 0.3  # fall called long on a locked rope, and fall from which a piece is called caught [m]
 
 
 def _ready(w: HeldPick) -> Iterator[Limit]:

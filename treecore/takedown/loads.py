@@ -165,8 +165,8 @@ def held(
     def rows(values: Array) -> Array:
         return np.asarray(values.reshape(count, each).max(axis=1))
 
-    stressed = max(sites, key=lambda s: float(rows(s.stress)[0]) / (s.said.kept or 1e-9))
-    twisted = max(sites, key=lambda s: float(rows(s.twist)[0]) / (s.said.kept or 1e-9))
+    stressed = max(sites, key=lambda s: float(rows(s.stress)[0]) / (s.said.strength_reduction or 1e-9))
+    twisted = max(sites, key=lambda s: float(rows(s.twist)[0]) / (s.said.strength_reduction or 1e-9))
     springs = constant("top_factor") if factor != 1.0 else None
     turning = max((rows(s.turning) for s in sites), key=lambda v: float(v[0]))
     return Held(
@@ -209,14 +209,16 @@ def _sites(
     row = members.rows[point.member]
     sites = []
     while row > 0:
-        sites.append(union_site(members, standing, row, place, forces, factor))
+        sites.append(union_stress(members, standing, row, place, forces, factor))
         row = members.parent[row]
     at = point.at if not sites else min(_root(members, members.rows[point.member]), 0.98 * members.tree.stem.top)
-    sites.append(_stem_site(members, standing, at, place, forces, factor))
+    sites.append(_stem_stress_at(members, standing, at, place, forces, factor))
     return sites
 
 
-def _stem_site(members: Members, standing: Standing, at: float, place: Place, forces: Array, factor: float) -> _Site:
+def _stem_stress_at(
+    members: Members, standing: Standing, at: float, place: Place, forces: Array, factor: float
+) -> _Site:
     tree = members.tree
     above = standing_above(tree, standing.ends, stem_sections(tree, at))
     found = stem_stress(tree, at, place, forces, above, factor)
@@ -229,7 +231,7 @@ def _stem_site(members: Members, standing: Standing, at: float, place: Place, fo
     return _Site(said, found.stress, found.twist, found.turning, "stem")
 
 
-def union_site(
+def union_stress(
     members: Members, standing: Standing, row: int, place: Place, forces: Array, factor: float = 1.0
 ) -> _Site:
     """Stress at a limb's union under forces at a place beyond it; docs/methods.md, anchor (4), (6), (7).
@@ -264,14 +266,14 @@ def union_site(
         stress=float(stress[0]),
         height=float(base[2]),
         why="union",
-        kept=_kept(union, members.leads[row]),
+        strength_reduction=_strength_reduction(union, members.leads[row]),
         name=members.names[row],
         union=union,
     )
     return _Site(said, stress, turned, np.zeros(len(forces)), _how_known(members, row))
 
 
-def _kept(union: str, lead: bool) -> float | None:
+def _strength_reduction(union: str, lead: bool) -> float | None:
     """Share of its strength a union keeps; None for one that nobody knows."""
     if doubtful(union, lead):
         return None

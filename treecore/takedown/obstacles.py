@@ -24,7 +24,6 @@ from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
-_FROM_UNION = 0.5  # a limb's first half metre is its parent's: what comes to that meets the parent [m]
 
 
 class Bars(NamedTuple):
@@ -47,7 +46,7 @@ def bars(members: Members, standing: Standing) -> Bars:
         What stands.
     """
     ends = np.array(standing.ends)
-    start = np.full(len(ends), _FROM_UNION)
+    start = np.full(len(ends), constant("union_own").value)
     start[0] = 0.0
     here = ends > start + 0.01
     left = 1.0 - 0.5 * np.minimum(ends / members.end, 1.0)
@@ -293,10 +292,7 @@ def _drawn(piece: Piece, height: float, below: float, aside: float, stands: floa
     (12).
     """
     off = math.atan2(aside, below)
-    under = math.atan2(max(height - _HANDS, 0.0), max(stands, 0.1))
+    under = math.atan2(max(height - constant("hands_high").value, 0.0), max(stands, 0.1))
     kept = max(min(under, constant("tag_steep").value - off), 0.0)
     least, most = (tag_force(m * GRAVITY, off, kept) for m in (piece.mass.low, piece.mass.high))
     return _Drawn(least, most, off + under)
-
-
-_HANDS = 1.0  # hands on a tag line are this high [m]

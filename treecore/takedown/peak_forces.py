@@ -17,7 +17,7 @@ from treecore.rigging.forces import block_force, hinged_lever
 from treecore.rigging.friction import Device, devices, hand_force, rule_of_thumb, wraps_for
 from treecore.schools import constant
 from treecore.takedown.catching import Caught, Schools, caught_with_moves, friction_of
-from treecore.takedown.loads import Held, held, union_site
+from treecore.takedown.loads import Held, held, union_stress
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick, hold_place, point_place
 from treecore.takedown.pieces import Piece, Standing, Taken
@@ -170,7 +170,7 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
     """A piece that falls, swings and hangs on one rope from its point."""
     piece, device = step.piece, devices()[pick.device]
     weight = times(piece.mass, GRAVITY)
-    peak, rest = reach(found.peak), reach(found.device)
+    peak, control_leg = reach(found.peak), reach(found.device)
     hinged = bool(found.lever[0] > 0.0)
     peaks = Peaks(
         static=weight,
@@ -183,21 +183,21 @@ def _on_rope(members: Members, step: Taken, pick: Pick, route: Route, schools: S
         lever=reach(found.lever) if hinged else None,
     )
     worst = found.forces[0][int(np.argmax((found.forces[0] ** 2).sum(axis=1)))]
-    passed = float(schools.tension_ratio[0])
+    tension_ratio = float(schools.tension_ratio[0])
     factor = constant("top_factor").value if loses_its_top(members, step.piece, pick) else 1.0
     wood = held(members, step.after, route.over[0], route.point, found.forces, factor)
     locked = pick.held == "run" and float(found.run[0]) < _HOLDS
     return Forces(
         drop_height=float(schools.fall[0]),
         peaks=peaks,
-        tension_ratio=passed,
-        control_leg=rest,
+        tension_ratio=tension_ratio,
+        control_leg=control_leg,
         on_point=reach(found.size),
         on_point_still=weight.value * math.hypot(*block_force(DOWN, route.beyond, 1.0, _first_share(route))),
         force=(float(worst[0]), float(worst[1]), float(worst[2])),
         wood=wood,
-        hand=_hand(rest if pick.held == "lock" or locked else times(weight, passed), device, pick),
-        wraps=wraps_on(peaks, passed, device, friction_of(pick)),
+        hand=_hand(control_leg if pick.held == "lock" or locked else times(weight, tension_ratio), device, pick),
+        wraps=wraps_on(peaks, tension_ratio, device, friction_of(pick)),
         thumb=rule_of_thumb(piece.mass.value),
         needed=_needed(pick, route),
         stiffness=reach(schools.stiffness),
@@ -223,7 +223,7 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
     weight = times(step.piece.mass, GRAVITY)
     still = times(weight, max(span.pull, 1.0))
     peak, far = product(still, span.jerk), product(times(weight, span.far), span.jerk)
-    passed, device = float(schools.tension_ratio[0]), devices()[pick.device]
+    tension_ratio, device = float(schools.tension_ratio[0]), devices()[pick.device]
     peaks = Peaks(
         static=still,
         field=reach(schools.field),
@@ -235,7 +235,7 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
         lever=None,
     )
     first = block_force(span.hang, route.beyond, 1.0, _first_share(route))
-    rest = times(peak, passed)
+    control_leg = times(peak, tension_ratio)
     beyond = None
     if pick.far_anchor is not None:
         place = point_place(members, step.after, pick.far_anchor, "far_anchor")
@@ -243,20 +243,20 @@ def _on_span(members: Members, step: Taken, pick: Pick, route: Route, span: Span
     return Forces(
         drop_height=0.0,
         peaks=peaks,
-        tension_ratio=passed,
-        control_leg=rest,
+        tension_ratio=tension_ratio,
+        control_leg=control_leg,
         on_point=times(peak, math.hypot(*first)),
         on_point_still=still.value * math.hypot(*first),
         force=(first[0] * peak.value, first[1] * peak.value, first[2] * peak.value),
         wood=held(members, step.after, route.over[0], route.point, _pulled(peak, first)),
-        hand=_hand(rest, device, pick),
-        wraps=wraps_on(peaks, passed, device, friction_of(pick)),
+        hand=_hand(control_leg, device, pick),
+        wraps=wraps_on(peaks, tension_ratio, device, friction_of(pick)),
         thumb=rule_of_thumb(step.piece.mass.value),
         needed=_needed(pick, route),
         stiffness=reach(schools.stiffness),
         known=_known(pick),
         course=None,
-        redirect=_led(members, step.after, route, _rows(rest)),
+        redirect=_led(members, step.after, route, _rows(control_leg)),
         lever=_still_lever(step.piece, pick, route, weight.value),
         far_anchor=beyond,
     )
@@ -327,7 +327,7 @@ def _hand(load: Estimate, device: Device, pick: Pick) -> Estimate:
     )
 
 
-def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | None = None) -> Wraps:
+def wraps_on(peaks: Peaks, tension_ratio: float, device: Device, friction: Estimate | None = None) -> Wraps:
     """Wraps that hold a piece, let it run, and lock off its peak, each at its unfavourable end; docs/methods.md,
     friction (2).
 
@@ -335,7 +335,7 @@ def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | N
     ----------
     peaks : Peaks
         Tensions of the pick. [N]
-    passed : float
+    tension_ratio : float
         Share of them that reaches the device. [-]
     device : Device
         Which; what it counts as by itself is taken off.
@@ -344,9 +344,9 @@ def wraps_on(peaks: Peaks, passed: float, device: Device, friction: Estimate | N
     """
     mu = friction or device.friction
     at_ease, loose = constant("hand_hold").value, constant("hand_run").value
-    hold = wraps_for(peaks.static.high * passed, at_ease, mu.low)
-    run = wraps_for(peaks.static.low * passed, loose, mu.high)
-    lock = wraps_for(max(peaks.elastic.high, peaks.governing.high) * passed, at_ease, mu.low)
+    hold = wraps_for(peaks.static.high * tension_ratio, at_ease, mu.low)
+    run = wraps_for(peaks.static.low * tension_ratio, loose, mu.high)
+    lock = wraps_for(max(peaks.elastic.high, peaks.governing.high) * tension_ratio, at_ease, mu.low)
     if not device.settings:
         least, most = device.base.low, device.base.high
         return Wraps(max(hold - least, 0.0), max(run - most, 0.0), max(lock - least, 0.0))
@@ -404,6 +404,6 @@ def union_under(members: Members, standing: Standing, row: int, place: Place, fo
     """
     found = []
     while row > 0:
-        found.append(union_site(members, standing, row, place, np.array([force])).said)
+        found.append(union_stress(members, standing, row, place, np.array([force])).said)
         row = members.parent[row]
     return found

@@ -487,7 +487,7 @@ def learned(
     half, reading = _relative(modelled.mass), _relative(found.mass)
     stem, limbs = common_errors(tree)
     # What a tip or a single limb is off by alone, by its height or its length, says nothing of the others.
-    common = min(_COMMON * half, share * stem + (1.0 - share) * limbs)
+    common = min(constant("weights_common").value * half, share * stem + (1.0 - share) * limbs)
     gain = common**2 / (half**2 + reading**2)
     off = gain * (weighing.mass / modelled.mass.value - 1.0)
     # Further off than their common error reaches, the piece itself was not what it was taken for.
@@ -504,6 +504,3 @@ def learned(
         limbs_left=moved(before.limbs_left, left, 1.0 - share),
         weighed=before.weighed + 1,
     )  # (8)
-
-
-_COMMON = 0.8  # share of a piece's relative half width that all such pieces have in common: own choice

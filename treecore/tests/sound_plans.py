@@ -23,7 +23,7 @@ def document(tree, felling=None, picks=None, targets=(), gear=(), slope=0.0, dow
     site = {"slope_deg": slope, "downhill_deg": downhill, "targets": list(targets)}
     return {
         "schema": "cantrel-plan",
-        "version": 3,
+        "version": 4,
         "job": {"name": "Kestrel Lane"},
         "site": site,
         "trees": [entry],

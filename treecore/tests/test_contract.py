@@ -216,7 +216,7 @@ class Documents(TestCase):
             ('"depth_m": 0.17', '"depth_m": 1.7', "depth"),
             ('"opening_deg": 70', '"opening_deg": NaN', "NaN"),
             ('"species": "abies_grandis"', '"species": "money_tree"', "species"),
-            ('"version": 3', '"version": 7', "version"),
+            ('"version": 4', '"version": 7', "version"),
             ('"hazard": "decay"', '"hazard": "dragons"', "dragons"),
             ('"girth_m": 2.335', '"girth_m": 0', "girth"),
             ('"lay_deg": 83', '"lay_dgr": 83', "lay_dgr"),

@@ -226,7 +226,7 @@ def felled(**more):
 
 
 def plan(**more):
-    return evaluate_document(load(json.dumps({"schema": "cantrel-plan", "version": 3, "trees": [TREE_ROW]} | more)))
+    return evaluate_document(load(json.dumps({"schema": "cantrel-plan", "version": 4, "trees": [TREE_ROW]} | more)))
 
 
 # An entry of each declaration that is sound, and what builds the core's object of it.

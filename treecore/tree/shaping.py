@@ -9,10 +9,10 @@ from dataclasses import replace
 
 from treecore.errors import NotSolvable
 from treecore.ranges import ends
+from treecore.schools import constant
 from treecore.tree.body import TreeInput
 from treecore.tree.limb import Limb
 
-SLENDER = 36.0  # length over base diameter of a limb nobody calipered: own assumption [-]
 _GRIP = 0.35  # how near a limb a drag must begin to grow from it [m]
 
 
@@ -75,7 +75,7 @@ def drawn(tree: TreeInput, view: float, start: tuple[float, float], end: tuple[f
     parent, at = _grows_from(tree, view, start)
     azimuth = (view + (math.pi / 2.0 if across >= 0.0 else -math.pi / 2.0)) % math.tau
     thick = parent.diameter if parent else tree.stem.diameter_at(min(at, 0.99 * tree.stem.top))
-    across_wood = min(max(length / SLENDER, ends("limb_diameter")[0]), 0.9 * thick)
+    across_wood = min(max(length / constant("limb_slender").value, ends("limb_diameter")[0]), 0.9 * thick)
     return Limb(
         name=free_name(tree),
         parent=parent.name if parent else "",

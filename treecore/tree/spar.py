@@ -6,11 +6,11 @@ from dataclasses import replace
 
 from treecore.errors import between
 from treecore.estimate import Estimate, exactly, times
+from treecore.schools import constant
 from treecore.tree.body import TreeInput
 from treecore.tree.crown import SLOTS
 from treecore.tree.stem import DiameterPoint
 
-_APEX = 60.0  # diameters above the foot at which a spar that hardly tapers would come to a point: own choice [-]
 _FOOT = 0.02  # where the lower diameter is taken, clear of the ground [m]
 
 
@@ -40,7 +40,7 @@ def spar(like: TreeInput, foot: Estimate, length: Estimate, top: float) -> TreeI
     low, tall = foot.value, length.value
     between("spar_top", top, 0.2 * low, low, "a spar's top is a fifth of its foot to as thick", "girth")
     between("height", tall, 1.5 * low, 130.0, "a spar is at least one and a half diameters long", "length")
-    apex = tall * low / max(low - top, tall * low / (_APEX * low + tall))  # (10)
+    apex = tall * low / max(low - top, tall * low / (constant("spar_apex").value * low + tall))  # (10)
     breast = like.breast_height
     apex = max(apex, 2.1 * breast, 8.1 * low)
     at = low + (top - low) * breast / tall if breast <= tall else low * (1.0 - breast / apex)

@@ -31,7 +31,7 @@ def scene(**more):
         "beyond": (0.0, 0.0, -1.0),
         "axial_stiffness": 260e3,
         "damping": 0.0,
-        "passes": FREE,
+        "tension_ratios": FREE,
     }
     usual |= more
     if "lengths" not in usual:
@@ -179,12 +179,12 @@ class ClosedForms(TestCase):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
         for passes in (0.9, 0.5, 0.25):
             k = given.axial_stiffness / (3.4 + 12.5 * passes)
-            got = one(replace(given, passes=(passes,)))
+            got = one(replace(given, tension_ratios=(passes,)))
             self.assertAlmostEqual(float(got.peak[0]) / float(stretch_peak(110.0 * G, 0.4, k)), 1.0, delta=0.01)
             self.assertAlmostEqual(float(got.at_device[0]) / float(got.peak[0]), passes, delta=0.02)
 
     def test_led_over_a_second_place(self):
-        given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 8.0, 4.5), passes=(0.8, 0.6))
+        given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 8.0, 4.5), tension_ratios=(0.8, 0.6))
         k = given.axial_stiffness / (3.4 + 0.8 * 8.0 + 0.8 * 0.6 * 4.5)
         got = one(given)
         self.assertAlmostEqual(float(got.peak[0]) / float(stretch_peak(110.0 * G, 0.4, k)), 1.0, delta=0.015)
@@ -245,7 +245,12 @@ class ClosedForms(TestCase):
         self.assertAlmostEqual(float(got.peak[0]) / weight, 1.6, delta=0.02)
         # Pulled from the device over block and second place: more there by what both keep back.
         led = scene(
-            tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 8.0, 4.5), passes=(0.8, 0.6), tight=300.0
+            tie=2.1,
+            balance=2.1,
+            point=(2.4, 0.0, 13.2),
+            lengths=(3.0, 8.0, 4.5),
+            tension_ratios=(0.8, 0.6),
+            tight=300.0,
         )
         first = traced(led.rows(1)[0])
         self.assertAlmostEqual(float(first.tension[0]), 300.0, delta=12.0)

@@ -336,7 +336,7 @@ class Gear(TestCase):
         self.assertAlmostEqual(basket.value, 40e3 / 10 * 2 * math.cos(math.radians(30)), places=6)
         self.assertIsNone(working_load(replace(sling, strength=None), "5"))
         # The ends of every factor together: wear, knot and configuration, each from the table.
-        table = {(f.key, c): f.kept for c in ("wear", "knot", "sling") for f in factors(c).values()}
+        table = {(f.key, c): f.strength_reduction for c in ("wear", "knot", "sling") for f in factors(c).values()}
         choked = working_load(replace(sling, wear="worn"), "5", "running_bowline", "choked")
         for end in ("low", "value", "high"):
             kept = math.prod(

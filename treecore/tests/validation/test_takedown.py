@@ -19,7 +19,7 @@ from treecore.site import Site, Target
 from treecore.takedown.catching import body_of, caught, grip_of, starts_of
 from treecore.takedown.chain import chain
 from treecore.takedown.limits import pick_limits, ruling_of
-from treecore.takedown.loads import held, standing_above, union_site
+from treecore.takedown.loads import held, standing_above, union_stress
 from treecore.takedown.members import members_of, thickness
 from treecore.takedown.obstacles import bars
 from treecore.takedown.order import order_rules
@@ -367,7 +367,7 @@ class Picks(TestCase):
             axial_stiffness=180e3,
             damping=0.06,
             lengths=(np.linalg.norm(tie - point) + 0.4, np.linalg.norm(down)),
-            passes=(0.95 ** (turn / math.pi),),
+            tension_ratios=(0.95 ** (turn / math.pi),),
             level=tuple(level),
             slope=piece.slope,
             foot_arm=w.point,
@@ -535,15 +535,15 @@ class Picks(TestCase):
         moment = np.cross(way * 2.0, force) + np.cross(way * along, [0.0, 0.0, -mass * 9.80665])
         twist = moment @ way
         bends = np.linalg.norm(moment - way * twist) / (math.pi / 32 * 0.1**3)
-        got = union_site(members, whole(members), row, tuple(base + 2.0 * way), np.array([force]))
+        got = union_stress(members, whole(members), row, tuple(base + 2.0 * way), np.array([force]))
         self.assertAlmostEqual(float(got.stress[0]) / bends, 1.0, places=9)
         # A block hung 0.3 m beside the limb turns it about its own axis: 16·T/πd³.
         aside = base + 2.0 * way + [0.3, 0.1, 0.0]
         twist = (np.cross(aside - base, force) + np.cross(way * along, [0.0, 0.0, -mass * 9.80665])) @ way
-        got = union_site(members, whole(members), row, tuple(aside), np.array([force]))
+        got = union_stress(members, whole(members), row, tuple(aside), np.array([force]))
         self.assertAlmostEqual(float(got.twist[0]) / (16 * abs(twist) / (math.pi * 0.1**3)), 1.0, places=9)
         w, _ = worked(replace(PICK, point=RigPoint(member="High", at=2.0)))
-        own = union_site(members, w.after, row, w.point, np.array([w.forces.force]))
+        own = union_stress(members, w.after, row, w.point, np.array([w.forces.force]))
         self.assertGreaterEqual(w.forces.wood.stress.value, float(own.stress[0]) - 1e-6)
 
     def test_another_tree_carries_what_its_thickness_lets_it(self):
@@ -919,7 +919,7 @@ class ClassicMistakes(TestCase):
         w, limits = worked(top, Cut("", 12.0), tree=rotten)
         bends = next(x for x in limits if x.key == "anchor_bends")
         self.assertTrue(2.0 <= w.forces.anchor.height <= 4.0)
-        self.assertEqual("decayed", bends.about.union)
+        self.assertEqual("hollow", bends.about.why)
         self.assertEqual((bends.verdict, ruling_of(limits).key), (Verdict.OVER, "anchor_bends"), bends)
 
     def test_a_point_above_what_stands_is_refused(self):
