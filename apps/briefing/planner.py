@@ -185,14 +185,14 @@ def blocks(tree: Tree, worked: Worked | None = None) -> list[str]:
 
 
 @transaction.atomic
-def sign(tree: Tree, name: str, person: Person, seen: str = "") -> str:
+def sign(tree: Tree, name: str, person: Person, seen: str) -> str:
     """Put a name under the plan as it stands; why not, in words, or nothing.
 
     Refused while anything blocks, and where the plan is not the one of the fingerprint that was ``seen``.
     """
     plan = document(tree)
     found = digest(plan)
-    if seen and seen != found:
+    if seen != found:
         return gettext("Not signed: the plan changed since this page was drawn. Read it as it is now, then sign.")
     if blocks(tree):
         return gettext("Not signed: something still blocks the plan.")

@@ -5,44 +5,19 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
-from django.contrib import messages
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
-from apps.briefing import planner
+from apps.briefing import planner, presenter
 from apps.crews.permissions import permission
-from apps.felling.planner import evaluated, plan_for
-from apps.felling.presenter import bench
 from apps.jobs import planner as jobs
-from apps.survey.body_planner import weak_said
-from apps.survey.planner import used_readings, walk_up
-from apps.takedown.brief import sheet, worked_picks
-from cantrel import quantities
+from apps.takedown.brief import worked_picks
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
-from treecore.errors import CoreError
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
-
-    from apps.jobs.models import Tree
-
-KEY = (
-    "mass",
-    "hinge_length",
-    "back_offset",
-    "thin",
-    "thick",
-    "lift",
-    "needed",
-    "available",
-    "gust",
-    "closing",
-    "commit",
-    "reach",
-    "zone",
-)
 
 
 class SignForm(UnitsForm):
@@ -73,14 +48,6 @@ class RolesForm(UnitsForm):
         return [(role.strip(), name.strip()) for role, _, name in rows]
 
 
-def _measured(tree: Tree, system: str) -> list[dict[str, Any]]:
-    rows = []
-    for row in used_readings(tree):
-        dimension = "girth" if row["quantity"] == "diameter" else "length"
-        rows.append({**row, "shown": quantities.text(row["result"].value, dimension, system)})
-    return rows
-
-
 @permission("plan.view")
 def brief(
     request: HttpRequest, job_id: int, tree_id: int, sign_form: Any = None, roles_form: RolesForm | None = None
@@ -88,37 +55,13 @@ def brief(
     """The brief page."""
     tree = planner.whole(jobs.tree_for(request.crew, job_id, tree_id))
     plan, worked = planner.document(tree), worked_picks(tree)
-    text = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
-    first = request.user.shown_name()
-    context = page(
-        request,
-        tree,
-        "brief",
-        signed=planner.signed_state(tree, plan),
-        blocks=planner.blocks(tree, worked),
-        sign_form=sign_form or SignForm(stored={"name": first, "seen": planner.digest(plan)}, prefix="sign"),
-        roles_form=roles_form or RolesForm(stored={"roles": text}, prefix="roles"),
-    )
-    context |= {
-        "hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"],
-        "plan_row": plan_for(tree),
+    roles = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
+    signing = {"name": request.user.shown_name(), "seen": planner.digest(plan)}
+    context = presenter.whole(tree, plan, worked, request.units) | {
+        "sign_form": sign_form or SignForm(stored=signing, prefix="sign"),
+        "roles_form": roles_form or RolesForm(stored={"roles": roles}, prefix="roles"),
     }
-    context["species"] = jobs.common_name(tree)
-    context["measured"] = _measured(tree, request.units)
-    context["worths"] = [t for t in tree.job.targets.all() if t.worth]
-    context["sections"] = planner.in_sections(context["plan_row"])
-    try:
-        context["takedown"] = sheet(worked, request.units)
-        if context["sections"]:
-            return render(request, "briefing/brief.html", context)
-        worked = evaluated(tree)
-        result = worked.result
-        context |= bench(worked, request.units, tall=330)
-        context["weak"] = weak_said(worked.given.tree, request.units)
-        context["key_figures"] = [quantities.figure(result.figures[k], request.units) for k in KEY]
-    except CoreError as error:
-        context["broken"] = quantities.explain(error, request.units)
-    return render(request, "briefing/brief.html", context)
+    return render(request, "briefing/brief.html", page(request, tree, "brief", **context))
 
 
 @require_POST
@@ -130,8 +73,10 @@ def sign(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     if not form.is_valid():
         return brief(request, job_id, tree_id, sign_form=form)
     said = planner.sign(tree, form.cleaned_data["name"].strip(), request.user, form.cleaned_data["seen"])
-    if said:
-        messages.error(request, said)
+    if said:  # what was typed stays, beside the plan as it is now
+        form.add_error(None, said)
+        form.data = {**form.data.dict(), "sign-seen": planner.fingerprint(tree)}
+        return brief(request, job_id, tree_id, sign_form=form)
     return redirect("brief", job_id, tree_id)
 
 

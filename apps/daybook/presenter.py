@@ -4,13 +4,17 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
-from apps.daybook.planner import came_to_lie
+from django.utils.translation import gettext
+
+from apps.daybook.planner import came_to_lie, compare
 from apps.felling.presenter import plan
+from cantrel import quantities
 from cantrel.drawing import label
 
 if TYPE_CHECKING:
     from apps.daybook.models import FellingRecord
     from apps.felling.bench_planner import Worked
+    from treecore.learning.outcome import Compared
 
 
 def lays(worked: Worked, record: FellingRecord | None, system: str) -> dict[str, Any]:
@@ -21,3 +25,25 @@ def lays(worked: Worked, record: FellingRecord | None, system: str) -> dict[str,
     if lies:
         drawing["actual_label"] = label(record.lay, "fine_angle", system)
     return drawing
+
+
+def _rows(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
+    rows = []
+    for c in compared:
+        show = {
+            "label": gettext(c.label),
+            "key": c.key,
+            "estimate": quantities.estimate(c.estimate, c.dimension, system),
+        }
+        if c.actual is not None:
+            show["actual"] = quantities.text(c.actual, c.dimension, system)
+            sign = "+" if c.difference > 0 else ""
+            show["difference"] = sign + quantities.text(c.difference, c.dimension, system)
+            show["inside"] = c.inside
+        rows.append(show)
+    return rows
+
+
+def beside(worked: Worked, record: FellingRecord | None, system: str) -> dict[str, Any]:
+    """What was planned beside what happened, and both lays drawn."""
+    return {"rows": _rows(compare(worked.given, record), system), "drawing": lays(worked, record, system)}

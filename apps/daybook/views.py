@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Any
+from functools import partial
+from typing import TYPE_CHECKING
 
 from django import forms
 from django.contrib import messages
@@ -10,19 +11,17 @@ from django.shortcuts import redirect, render
 from django.utils.translation import gettext, gettext_lazy
 
 from apps.crews.permissions import permission
-from apps.daybook import planner
-from apps.daybook.presenter import lays
+from apps.daybook import planner, presenter
 from apps.jobs import planner as jobs
-from cantrel import quantities
+from cantrel.answers import or_broken
 from cantrel.forms import QuantityField, UnitsForm
 from cantrel.revisions import posted
 from cantrel.steps import page
-from treecore.errors import CoreError
 
 if TYPE_CHECKING:
-    from django.http import HttpRequest, HttpResponse
+    from django.http import HttpRequest, HttpResponse, QueryDict
 
-    from treecore.learning.outcome import Compared
+    from apps.daybook.models import FellingRecord
 
 
 class RecordForm(UnitsForm):
@@ -49,47 +48,23 @@ class RecordForm(UnitsForm):
         return None if value is None else jobs.normal_bearing(value)[0]
 
 
-def _rows(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
-    rows = []
-    for c in compared:
-        show = {
-            "label": gettext(c.label),
-            "key": c.key,
-            "estimate": quantities.estimate(c.estimate, c.dimension, system),
-        }
-        if c.actual is not None:
-            show["actual"] = quantities.text(c.actual, c.dimension, system)
-            sign = "+" if c.difference > 0 else ""
-            show["difference"] = sign + quantities.text(c.difference, c.dimension, system)
-            show["inside"] = c.inside
-        rows.append(show)
-    return rows
-
-
 @permission("plan.view", "record.write")
 def record(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The record page."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     kept = planner.record_of(tree)
-
-    def build(row: Any, data: Any = None):
-        stored = {f: getattr(row, f) for f in RecordForm.base_fields} if row else {}
-        return RecordForm(data, units=request.units, stored=stored)
-
-    def save(values: dict[str, Any], row: Any):
-        return planner.save_record(tree, values, request.user, row)
-
+    build = partial(_form, request.units)
     form = build(kept)
     if request.method == "POST":
+        save = lambda values, row: planner.save_record(tree, values, request.user, row)  # noqa: E731
         done, form = posted(kept, request.POST.get("revision"), build, request.POST, save)
         if done:
             messages.success(request, gettext("Record kept."))
             return redirect("record", job_id, tree_id)
-    context = page(request, tree, "record", form=form, record=kept)
-    try:
-        worked = planner.planned_core(tree, kept)
-        context["rows"] = _rows(planner.compare(worked.given, kept), request.units)
-        context["drawing"] = lays(worked, kept, request.units)
-    except CoreError as error:
-        context["broken"] = quantities.explain(error, request.units)
-    return render(request, "daybook/record.html", context)
+    shown = or_broken(lambda: presenter.beside(planner.planned_core(tree, kept), kept, request.units), request.units)
+    return render(request, "daybook/record.html", page(request, tree, "record", form=form, record=kept, **shown))
+
+
+def _form(system: str, row: FellingRecord | None, data: QueryDict | None = None) -> RecordForm:
+    stored = {f: getattr(row, f) for f in RecordForm.base_fields} if row else {}
+    return RecordForm(data, units=system, stored=stored)

@@ -23,6 +23,9 @@ from treecore.errors import CoreError
 if TYPE_CHECKING:
     from django.http import HttpRequest
 
+    from apps.exchange.models import PlanFile
+    from apps.jobs.models import Job
+
 SHOWN = 25  # lines of a list the preview shows besides those refused
 
 
@@ -101,22 +104,16 @@ def take_in_look(request: HttpRequest, job_id: int, intake_id: int) -> HttpRespo
 @permission("plan.change")
 def take_in_now(request: HttpRequest, job_id: int, intake_id: int) -> HttpResponse:
     """Take the good lines in, all or none; with a script the page follows how far it is."""
-    job = jobs.job_for(request.crew, job_id)
-    kept = list_planner.intake_for(job, intake_id)
+    kept, by = list_planner.intake_for(jobs.job_for(request.crew, job_id), intake_id), request.user.shown_name()
     if request.headers.get("X-Requested-With") == "fetch":
-        list_planner.start(kept, request.user.shown_name())
+        list_planner.start(kept, by)
         return JsonResponse({"started": True})
     try:
-        count = list_planner.take(kept, request.user.shown_name())
-        messages.success(request, gettext("{count} taken in.").format(count=count))
+        count = list_planner.take(kept, by)
     except CoreError as error:
-        messages.error(
-            request,
-            gettext("Nothing was taken in. {field_}: {explain}").format(
-                field_=error.field, explain=quantities.explain(error, request.units)
-            ),
-        )
+        messages.error(request, _nothing(error, request.units))
         return redirect("take-in-look", job_id, intake_id)
+    messages.success(request, gettext("{count} taken in.").format(count=count))
     return redirect("site", job_id)
 
 
@@ -155,24 +152,26 @@ def plan_file_look(request: HttpRequest, file_id: int) -> HttpResponse:
     over = jobs.job_for(request.crew, int(asked)) if asked.isdigit() else None
     if request.method == "POST":
         try:
-            job = (
-                document_planner.put_over(kept, over, request.POST.get("seen", ""))
-                if over
-                else document_planner.make_job(kept)
-            )
-            messages.success(
-                request,
-                gettext("“{name}” is as the file says.").format(name=job.name)
-                if over
-                else gettext("“{name}” is a job now.").format(name=job.name),
-            )
-            return redirect("job", job.pk)
+            return redirect("job", _taken(request, kept, over).pk)
         except CoreError as error:
-            messages.error(
-                request,
-                gettext("Nothing was taken in. {field_}: {explain}").format(
-                    field_=error.field, explain=quantities.explain(error, request.units)
-                ),
-            )
+            messages.error(request, _nothing(error, request.units))
     context = document_planner.look(kept, request.units, over) | {"kept": kept, "units": request.units}
     return render(request, "exchange/plan_look.html", context | {"jobs": jobs.jobs_of(request.crew)})
+
+
+def _taken(request: HttpRequest, kept: PlanFile, over: Job | None) -> Job:
+    """The job a plan file was made into, or put over."""
+    if over is None:
+        job = document_planner.make_job(kept)
+        said = gettext("“{name}” is a job now.")
+    else:
+        job = document_planner.put_over(kept, over, request.POST.get("seen", ""))
+        said = gettext("“{name}” is as the file says.")
+    messages.success(request, said.format(name=job.name))
+    return job
+
+
+def _nothing(error: CoreError, system: str) -> str:
+    """Why nothing was taken in."""
+    said = gettext("Nothing was taken in. {field}: {why}")
+    return said.format(field=error.field, why=quantities.explain(error, system))

@@ -3,23 +3,20 @@
 from __future__ import annotations
 
 import re
-from functools import partial
 from typing import TYPE_CHECKING, Any
 
-from django.http import JsonResponse
 from django.shortcuts import render
-from django.template.loader import render_to_string
 from django.utils.translation import gettext
 
 from apps.crews.permissions import allowed, permission
 from apps.felling import fall_presenter, log_planner, planner
 from apps.felling.forms import FellForm, LogForm
-from apps.felling.views import handled_by, merged, stored_as_typed, turn_plan, typed
+from apps.felling.views import turn, typed
 from apps.jobs import planner as jobs
 from cantrel import quantities
+from cantrel.answers import answer, clashed, or_broken, parts, refusal
 from cantrel.drawing import number, place, word
 from cantrel.steps import page
-from treecore.errors import CoreError
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse, QueryDict
@@ -36,60 +33,43 @@ _WORDED = re.compile(r"[^\d.,; ]")  # a list of plain numbers needs no echo
 @permission("plan.view", "plan.change")
 def footprint(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Where the tree may come to lie; a POST turns the lay or changes the wind."""
-    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    tree, system = jobs.tree_for(request.crew, job_id, tree_id), request.units
     plan = planner.plan_for(tree)
     if request.method == "POST":
         return _turned(request, tree, plan)
     count = 100_000 if request.GET.get("samples") == "100000" else 10_000
-    form = FellForm(units=request.units, stored=planner.values_of(plan))
-    context = {
-        "fields": [form[n] for n in SHOWN],
-        "writes": allowed(request.user, "plan.change"),
-        "count": count,
-        "plan": plan,
-    }
-    try:
-        context |= fall_presenter.fall_page(planner.evaluated(tree, plan), request.units, count)
-    except CoreError as error:
-        context["broken"] = quantities.explain(error, request.units)
+    form = FellForm(units=system, stored=planner.values_of(plan))
+    context = {"fields": [form[n] for n in SHOWN], "count": count, "plan": plan}
+    context["writes"] = allowed(request.user, "plan.change")
+    context |= or_broken(lambda: fall_presenter.fall_page(planner.evaluated(tree, plan), system, count), system)
     return render(request, "felling/footprint.html", page(request, tree, "fell", **context))
 
 
 def _turned(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse:
-    stored = planner.values_of(plan)
-    handled = handled_by(request.POST, tree, plan) if request.POST.get("handle") == "lay" else {}
-    data = merged(stored_as_typed(stored, request, SHOWN), handled, request.units)
-    form, turned = FellForm(data, units=request.units, stored=stored), []
-    done = form.run(partial(turn_plan, tree, plan, turned, handled))
-    if done is None:
-        return JsonResponse({"errors": form.errors, "fragments": {}})
-    saved = request.POST.get("save") == "1"
-    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), SHOWN) if saved else {}
+    found = turn(request, tree, plan, SHOWN, ("lay",))
+    if found.done is None:
+        return answer(found.form.errors)
+    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), SHOWN) if found.save else {}
     if clash:
-        return JsonResponse({"errors": {n: [said] for n, said in clash.items()}, "fragments": {}})
-    context = fall_presenter.fall_page(done, request.units, 10_000) | {"count": 10_000}
-    fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("fan", "chances", "course", "ruling")}
-    values = {n: typed(n, getattr(plan, n), request.units) for n in (*handled, *turned)}
-    values |= {"revision": plan.revision} if saved else {}
-    answer = {"errors": {}, "values": values, "notes": form.understood(), "saved": saved, "fragments": fragments}
-    return JsonResponse(answer)
+        return clashed(clash)
+    context = fall_presenter.fall_page(found.done, request.units, 10_000) | {"count": 10_000}
+    html = parts("felling/_", ("fan", "chances", "course", "ruling"), context)
+    values = {n: typed(n, getattr(plan, n), request.units) for n in (*found.handled, *found.turned)}
+    values |= {"revision": plan.revision} if found.save else {}
+    return answer(fragments=html, values=values, notes=found.form.understood(), saved=found.save)
 
 
 @permission("plan.view", "plan.change")
 def down(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The log on its supports; a POST previews or saves."""
-    tree = jobs.tree_for(request.crew, job_id, tree_id)
-    plan = planner.plan_for(tree)
-    core = planner.core_tree(tree)
+    tree, system = jobs.tree_for(request.crew, job_id, tree_id), request.units
+    plan, core = planner.plan_for(tree), planner.core_tree(tree)
     entry = plan.log or log_planner.first_log(core)
     if request.method == "POST":
         return _sawn(request, tree, plan, core, entry)
-    form = LogForm(units=request.units, stored=fall_presenter.typed_log(entry, request.units))
+    form = LogForm(units=system, stored=fall_presenter.typed_log(entry, system))
     context = {"form": form, "writes": allowed(request.user, "plan.change"), "kept": bool(plan.log), "plan": plan}
-    try:
-        context |= fall_presenter.log_page(log_planner.bucked(entry, core), request.units)
-    except CoreError as error:
-        context["broken"] = quantities.explain(error, request.units)
+    context |= or_broken(lambda: fall_presenter.log_page(log_planner.bucked(entry, core), system), system)
     return render(request, "felling/down.html", page(request, tree, "fell", **context))
 
 
@@ -104,15 +84,15 @@ def _sawn(request: HttpRequest, tree: Tree, plan: FellingPlan, core: TreeInput, 
 
     done = form.run(take)
     if done is None:
-        return JsonResponse({"errors": form.errors, "fragments": {}})
+        return answer(form.errors)
     entry, context = done
     saved = request.POST.get("save") == "1"
     if saved:
         plan.log = entry
         clash = planner.keep_fields(tree, plan, request.POST.get("revision"), ("log",))
         if clash:
-            return JsonResponse({"errors": {"__all__": list(clash.values())}, "fragments": {}})
-    fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("log", "bucking", "first_cut")}
+            return refusal(" ".join(clash.values()))
+    html = parts("felling/_", ("log", "bucking", "first_cut"), context)
     lists = fall_presenter.typed_lists(entry, request.units)
     values = (lists if request.POST.get("handle") else {}) | ({"revision": plan.revision} if saved else {})
     unit = quantities.symbol("length", request.units)
@@ -121,14 +101,7 @@ def _sawn(request: HttpRequest, tree: Tree, plan: FellingPlan, core: TreeInput, 
         for n, said in lists.items()
         if _WORDED.search(request.POST.get(n, ""))
     }
-    answer = {
-        "errors": {},
-        "values": values,
-        "notes": form.understood() | notes,
-        "saved": saved,
-        "fragments": fragments,
-    }
-    return JsonResponse(answer)
+    return answer(fragments=html, values=values, notes=form.understood() | notes, saved=saved)
 
 
 def _dragged(entry: dict[str, Any], data: QueryDict) -> None:

@@ -7,7 +7,6 @@ import math
 from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
-from django.http import JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils.translation import gettext
@@ -17,6 +16,7 @@ from apps.felling import planner, presenter, pull_planner, pull_presenter
 from apps.felling.pullforms import SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
+from cantrel.answers import answer, parts, refusal
 from cantrel.drawing import number, place
 from cantrel.forms import filled
 from cantrel.limits import limit_said
@@ -44,12 +44,7 @@ def _scene(
     bad: Any = "",
 ) -> dict[str, Any]:
     """Everything the page shows of a system; where it is refused, its parts with the one concerned marked."""
-    shown = {
-        "units": system,
-        "joins": pull_planner.join_rows(),
-        "ready": pull_planner.choices()["ready"],
-        "kinds": pull_planner.choices()["kinds"],
-    }
+    shown = _offered() | {"units": system}
     worked, rigged, needs, figures, way = pull_planner.work(tree, plan, entry, seen)
     given, result = worked
     parts, ropes = pull_presenter.tables(given, result, rigged, needs, system)
@@ -93,21 +88,27 @@ def pull(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     plan = planner.plan_for(tree)
     if request.method == "POST":
         return _answer(request, tree, plan)
-    context = {
-        "ready": pull_planner.choices()["ready"],
-        "kinds": pull_planner.choices()["kinds"],
-        "joins": pull_planner.join_rows(),
-        "plan": plan,
-    }
-    context |= {"writes": allowed(request.user, "plan.change"), "anchors": pull_planner.anchors(tree.job)}
+    context = _offered() | {"plan": plan, "anchors": pull_planner.anchors(tree.job)}
+    context["writes"] = allowed(request.user, "plan.change")
     entry = pull_planner.with_ids(plan.system) if plan.system else None
     if entry:
-        context |= {"form": SystemForm(entry=entry, units=request.units), "entry_json": json.dumps(entry)}
-        try:
-            context |= _scene(tree, plan, entry, planner.scene(tree), request.units)
-        except CoreError as error:
-            context |= _refused(tree, plan, entry, error, request.units)
+        context |= _entered(tree, plan, entry, request.units)
     return render(request, "felling/pull.html", page(request, tree, "fell", **context))
+
+
+def _offered() -> dict[str, Any]:
+    """What a system can be made of."""
+    choices = pull_planner.choices()
+    return {"ready": choices["ready"], "kinds": choices["kinds"], "joins": pull_planner.join_rows()}
+
+
+def _entered(tree: Tree, plan: FellingPlan, entry: dict[str, Any], system: str) -> dict[str, Any]:
+    """A system with its form, worked out or refused."""
+    shown = {"form": SystemForm(entry=entry, units=system), "entry_json": json.dumps(entry)}
+    try:
+        return shown | _scene(tree, plan, entry, planner.scene(tree), system)
+    except CoreError as error:
+        return shown | _refused(tree, plan, entry, error, system)
 
 
 def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse:
@@ -123,7 +124,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     form = SystemForm(filled(data, SystemForm(entry=known, units=system)), entry=known, units=system)
     done = form.run(lambda _: _changed(form, act, data, tree))
     if done is None:
-        return JsonResponse({"errors": form.errors, "fragments": {}})
+        return answer(form.errors)
     entry, whole = done
     try:
         context = _scene(tree, plan, entry, planner.scene(tree), system)
@@ -131,27 +132,20 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
         form.entry = entry
         form.refuse(error)
         context = _refused(tree, planner.plan_for(tree), entry, error, system)
-        fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in ("above", "ruling")}
-        return JsonResponse({"errors": form.errors, "fragments": fragments | _whole(tree, entry, system, whole)})
+        html = parts("felling/_pull_", ("above", "ruling"), context)
+        return answer(form.errors, html | _whole(tree, entry, system, whole))
     saved = data.get("save") == "1"
     clash = pull_planner.keep(tree, plan, entry, data.get("revision")) if saved else {}
     if clash:
         said = gettext(
             "Somebody else changed the pulling system meanwhile: load it again. Yours is still on this page."
         )
-        return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
-    fragments = {n: render_to_string(f"felling/_pull_{n}.html", context) for n in FRAGMENTS}
+        return refusal(said)
+    html = parts("felling/_pull_", FRAGMENTS, context)
     values = _typed_places(entry, system) if act[0] == "part" else {}
     values |= {"revision": plan.revision, "entry": json.dumps(plan.system)} if saved else {}
-    return JsonResponse(
-        {
-            "errors": {},
-            "values": values,
-            "notes": form.understood(),
-            "saved": saved,
-            "fragments": fragments | _whole(tree, entry, system, whole),
-        }
-    )
+    html |= _whole(tree, entry, system, whole)
+    return answer(fragments=html, values=values, notes=form.understood(), saved=saved)
 
 
 def _whole(tree: Tree, entry: dict[str, Any], system: str, whole: bool) -> dict[str, str]:

@@ -3,13 +3,11 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import JsonResponse
 from django.shortcuts import redirect, render
-from django.template.loader import render_to_string
 from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
@@ -19,6 +17,7 @@ from apps.felling.forms import FellForm, MethodForm, YardForm
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 from cantrel import quantities, revisions
+from cantrel.answers import answer, clashed, or_broken, parts, refusal
 from cantrel.drawing import Unreadable, number, place, word
 from cantrel.forms import filled
 from cantrel.limits import limit_said
@@ -44,21 +43,15 @@ CUTS = ("depth", "hinge", "opening", "rise", "left_end", "right_end")
 @permission("plan.view", "plan.change")
 def fell(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The felling bench; a POST previews or saves and answers with what changed."""
-    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    tree, system = jobs.tree_for(request.crew, job_id, tree_id), request.units
     if request.method == "POST":
         return _posted(request, tree)
     plan = planner.plan_for(tree)
-    form = FellForm(units=request.units, stored=planner.values_of(plan))
-    try:
-        worked = planner.evaluated(tree, plan)
-        shown = presenter.bench(worked, request.units)
-    except CoreError as error:
-        shown = {"broken": quantities.explain(error, request.units), "groups": [], "units": request.units}
-    shown["groups"] = _with_fields(shown["groups"], form)
-    writes = allowed(request.user, "plan.change")
-    return render(
-        request, "felling/fell.html", page(request, tree, "fell", form=form, plan=plan, writes=writes, **shown)
-    )
+    form = FellForm(units=system, stored=planner.values_of(plan))
+    shown = {"groups": [], "units": system}
+    shown |= or_broken(lambda: presenter.bench(planner.evaluated(tree, plan), system), system)
+    shown |= {"groups": _with_fields(shown["groups"], form), "writes": allowed(request.user, "plan.change")}
+    return render(request, "felling/fell.html", page(request, tree, "fell", form=form, plan=plan, **shown))
 
 
 def _with_fields(groups: list[dict[str, Any]], form: FellForm) -> list[dict[str, Any]]:
@@ -78,13 +71,13 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     data, system = request.POST, request.units
     base = planner.values_at(tree, plan, data.get("revision"))
     if base is None:
-        return JsonResponse({"errors": {"__all__": [TOO_OLD]}, "values": {}, "fragments": {}})
+        return refusal(str(TOO_OLD))
     data = filled(data, FellForm(units=system, stored=base))
     now, handled, turned, others = planner.values_of(plan), {}, [], []
     try:
         seen = planner.scene(tree)
     except CoreError as error:
-        return JsonResponse({"errors": {"__all__": [quantities.explain(error, system)]}, "fragments": {}})
+        return refusal(quantities.explain(error, system))
     sent = data
     if data.get("handle"):
         handled = handled_by(data, tree, plan, seen)
@@ -103,7 +96,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
 
     done = form.run(take)
     if done is None:
-        return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}}, status=200)
+        return answer(form.errors)
     if isinstance(done, dict):
         return _both(form, done, plan, others, system)
     if saved:
@@ -111,22 +104,16 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     values = {name: typed(name, getattr(plan, name), system) for name in (*handled, *turned)}
     if saved:  # until then the page stands on the revision it was drawn from
         values |= {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
-    notes = {
-        name: gettext("Taken as {getattr}: a full turn is 360°.").format(
-            getattr=quantities.text(getattr(plan, name), "fine_angle", system)
-        )
-        for name in turned
-    } | {name: gettext("Somebody else changed this meanwhile.") for name in others}
+    notes = {name: _full_turn(getattr(plan, name), system) for name in turned} | {
+        name: gettext("Somebody else changed this meanwhile.") for name in others
+    }
     context = presenter.bench(done, system, whole=not dragged)
-    return JsonResponse(
-        {
-            "errors": {},
-            "values": values,
-            "notes": form.understood() | notes,
-            "saved": saved,
-            "said": gettext("Saved, with what somebody else changed meanwhile") if saved and others else "",
-            "fragments": _fragments(context, WHILE_CUTTING if dragged else FRAGMENTS),
-        }
+    return answer(
+        fragments=parts("felling/_", WHILE_CUTTING if dragged else FRAGMENTS, context),
+        values=values,
+        notes=form.understood() | notes,
+        saved=saved,
+        said=gettext("Saved, with what somebody else changed meanwhile") if saved and others else "",
     )
 
 
@@ -139,7 +126,7 @@ def _both(
     for name, (theirs, _mine) in conflicts.items():
         form.add_error(name, revisions.clash_text(typed(name, theirs, system) or "nothing"))
     values = {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
-    return JsonResponse({"errors": form.errors, "values": values, "saved": False, "fragments": {}})
+    return answer(form.errors, values=values, saved=False)
 
 
 def merged(data: QueryDict, handled: dict[str, Any], system: str) -> dict[str, str]:
@@ -174,10 +161,6 @@ def handled_by(
         return planner.moved(word(data, "handle"), *place(data), given)
     except (CoreError, Unreadable):
         return {}
-
-
-def _fragments(context: dict[str, Any], names: tuple[str, ...] = FRAGMENTS) -> dict[str, str]:
-    return {name: render_to_string(f"felling/_{name}.html", context) for name in names}
 
 
 @require_POST
@@ -242,35 +225,35 @@ def method(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     if request.method != "POST":
         return method_page(request, tree)
     form = MethodForm(request.POST, units=request.units)
-
-    def keep(values: dict[str, Any]):
-        plan = planner.plan_for(tree)
-        planner.with_values(plan, values)
-        return planner.keep_fields(tree, plan, request.POST.get("revision"), ("method", "reason"))
-
-    clash = form.run(keep)
+    clash = form.run(partial(_keep_method, tree, request.POST.get("revision")))
     for name, said in (clash or {}).items():
         form.add_error(None if name == "__all__" else name, said)
-    if clash == {}:
-        messages.success(request, gettext("Method kept."))
-        return redirect("method", job_id, tree_id)
-    return method_page(request, tree, form=form)
+    if clash != {}:
+        return method_page(request, tree, form=form)
+    messages.success(request, gettext("Method kept."))
+    return redirect("method", job_id, tree_id)
+
+
+def _keep_method(tree: Tree, revision: str | None, values: dict[str, Any]) -> dict[str, Any]:
+    plan = planner.plan_for(tree)
+    planner.with_values(plan, values)
+    return planner.keep_fields(tree, plan, revision, ("method", "reason"))
 
 
 @permission("plan.view")
 def referral(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Refer or wait, as a sheet to print: what stands against each way and what would change it."""
-    tree = jobs.tree_for(request.crew, job_id, tree_id)
-    shown = planner.referred(tree, request.units)
-    try:
-        given, result = planner.evaluated(tree)
-        shown |= presenter.wording.ways(planner.method_options(tree, given, result), request.units, "")
-        rows = shown["options"]
-        shown |= {"changes": list(dict.fromkeys(s["change"] for o in rows for s in o["stops"]))}
-        shown["zone"] = quantities.text(result.ground.zone_radius, "length", request.units)
-    except CoreError as error:
-        shown["broken"] = quantities.explain(error, request.units)
+    tree, system = jobs.tree_for(request.crew, job_id, tree_id), request.units
+    shown = planner.referred(tree, system) | or_broken(lambda: _against(tree, system), system)
     return render(request, "felling/referral.html", page(request, tree, "method", **shown))
+
+
+def _against(tree: Tree, system: str) -> dict[str, Any]:
+    """What stands against each way, and what would change it."""
+    worked = planner.evaluated(tree)
+    shown = presenter.wording.ways(planner.method_options(tree, *worked), system, "")
+    changes = list(dict.fromkeys(s["change"] for o in shown["options"] for s in o["stops"]))
+    return shown | {"changes": changes, "zone": quantities.text(worked.result.ground.zone_radius, "length", system)}
 
 
 @require_POST
@@ -279,32 +262,53 @@ def lay(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Turn the lay, or move a target, by dragging or typing on the method page."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan = planner.plan_for(tree)
-    stored = planner.values_of(plan)
-    handled = handled_by(request.POST, tree, plan) if request.POST.get("handle") in ("lay", "anchor") else {}
-    form = FellForm(
-        merged(stored_as_typed(stored, request, ("lay",)), handled, request.units), units=request.units, stored=stored
-    )
-    turned = []
-    done = form.run(partial(turn_plan, tree, plan, turned, handled))
-    if done is None:
-        return JsonResponse({"errors": form.errors, "values": {}, "fragments": {}})
-    saved = request.POST.get("save") == "1"
-    names = ("lay", *(n for n in handled if n != "lay"))
-    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), names) if saved else {}
+    found = turn(request, tree, plan, ("lay",), ("lay", "anchor"))
+    if found.done is None:
+        return answer(found.form.errors)
+    names = ("lay", *(n for n in found.handled if n != "lay"))
+    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), names) if found.save else {}
     if clash:
-        return JsonResponse({"errors": {n: [said] for n, said in clash.items()}, "values": {}, "fragments": {}})
-    context = method_shown(done, request.units) | {"units": request.units}
-    fragments = {n: render_to_string(f"felling/_{n}.html", context) for n in ("plan", "fit")}
-    shown = FellForm(units=request.units, stored=planner.values_of(plan))
-    notes = {
-        n: gettext("Taken as {getattr}: a full turn is 360°.").format(
-            getattr=quantities.text(getattr(plan, n), "fine_angle", request.units)
-        )
-        for n in turned
-    }
-    values = {"lay": shown["lay"].value()} if "lay" in handled or turned else {}
-    values |= {"revision": plan.revision} if saved else {}
-    return JsonResponse({"errors": {}, "values": values, "notes": notes, "saved": saved, "fragments": fragments})
+        return clashed(clash)
+    return _lay_shown(plan, found, request.units)
+
+
+def _lay_shown(plan: FellingPlan, found: Turned, system: str) -> HttpResponse:
+    """The drawing and the fit of a lay that was turned, and what its field says now."""
+    notes = {n: _full_turn(getattr(plan, n), system) for n in found.turned}
+    shown = FellForm(units=system, stored=planner.values_of(plan))
+    values = {"lay": shown["lay"].value()} if "lay" in found.handled or found.turned else {}
+    values |= {"revision": plan.revision} if found.save else {}
+    html = parts("felling/_", ("plan", "fit"), method_shown(found.done, system) | {"units": system})
+    return answer(fragments=html, values=values, notes=notes, saved=found.save)
+
+
+def _full_turn(bearing: float, system: str) -> str:
+    said = quantities.text(bearing, "fine_angle", system)
+    return gettext("Taken as {bearing}: a full turn is 360°.").format(bearing=said)
+
+
+class Turned(NamedTuple):
+    """A plan turned by dragging or typing: the form, what a handle made, what was taken modulo a turn, whether it is
+    to be kept, and the plan worked out; None where it is refused.
+    """
+
+    form: FellForm
+    handled: dict[str, Any]
+    turned: list[str]
+    save: bool
+    done: Worked | None
+
+
+def turn(
+    request: HttpRequest, tree: Tree, plan: FellingPlan, shown: tuple[str, ...], handles: tuple[str, ...]
+) -> Turned:
+    """Turn the lay of a plan as a page that shows some of its fields asks for."""
+    stored = planner.values_of(plan)
+    handled = handled_by(request.POST, tree, plan) if request.POST.get("handle") in handles else {}
+    data = merged(stored_as_typed(stored, request, shown), handled, request.units)
+    form, turned = FellForm(data, units=request.units, stored=stored), []
+    done = form.run(partial(turn_plan, tree, plan, turned, handled))
+    return Turned(form, handled, turned, request.POST.get("save") == "1", done)
 
 
 def stored_as_typed(stored: dict[str, Any], request: HttpRequest, shown: tuple[Any, ...]) -> QueryDict:

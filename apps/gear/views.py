@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
@@ -17,7 +18,7 @@ from cantrel.revisions import posted
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
-    from django.http import HttpRequest, HttpResponse
+    from django.http import HttpRequest, HttpResponse, QueryDict
 
     from apps.gear.models import GearItem
 
@@ -89,28 +90,22 @@ def reading(request: HttpRequest, pk: int) -> HttpResponse:
 def store(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """Every item with what it may carry and why it may not be used; adding and changing one."""
     row = get_object_or_404(request.crew.gear, pk=pk) if pk else None
-
-    def build(item: Any, data: Any = None):
-        stored = {n: getattr(item, n) for n in planner.FIELDS} if item else {"months": 6, "wear": "new"}
-        return GearForm(data, units=request.units, stored=stored)
-
-    def save(values: dict[str, Any], item: Any):
-        return planner.keep(request.crew, values, item)
-
+    build, system = partial(_form, request.units), request.units
     form = build(row)
     if request.method == "POST":
+        save = partial(planner.keep, request.crew)
         done, form = posted(row, request.POST.get("revision"), build, request.POST, save)
         if done:
-            messages.success(request, f"“{done.name}” kept.")
+            messages.success(request, gettext("“{name}” kept.").format(name=done.name))
             return redirect("gear")
-    context = _own(row, request.units) | {
-        "rows": _rows(request),
-        "form": form,
-        "row": row,
-        "writes": allowed(request.user, "plan.change"),
-        "units": request.units,
-    }
-    return render(request, "gear/store.html", context)
+    context = {"rows": _rows(request), "form": form, "row": row, "units": system}
+    context["writes"] = allowed(request.user, "plan.change")
+    return render(request, "gear/store.html", _own(row, system) | context)
+
+
+def _form(system: str, item: GearItem | None, data: QueryDict | None = None) -> GearForm:
+    stored = {n: getattr(item, n) for n in planner.FIELDS} if item else {"months": 6, "wear": "new"}
+    return GearForm(data, units=system, stored=stored)
 
 
 @require_POST

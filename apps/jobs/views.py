@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from django.contrib import messages
 from django.core.paginator import Paginator
@@ -16,7 +16,9 @@ from apps.jobs.forms import JobForm, TreeForm
 from cantrel.revisions import posted
 
 if TYPE_CHECKING:
-    from django.http import HttpRequest, HttpResponse
+    from django.http import HttpRequest, HttpResponse, QueryDict
+
+    from apps.jobs.models import Job
 
 NEW_TREE = {
     "state": "in_leaf",
@@ -48,26 +50,21 @@ def job_new(request: HttpRequest) -> HttpResponse:
 @permission("plan.view", "plan.change")
 def job(request: HttpRequest, job_id: int) -> HttpResponse:
     """A job: its trees and details."""
-    found = planner.job_for(request.crew, job_id)
-
-    def build(row: Any, data: Any = None):
-        return JobForm(data, units=request.units, stored={f: getattr(row, f) for f in JobForm.base_fields})
-
+    found, build = planner.job_for(request.crew, job_id), partial(_job_form, request.units)
     form = build(found)
     if request.method == "POST":
-        done, form = posted(
-            found,
-            request.POST.get("revision"),
-            build,
-            request.POST,
-            lambda v, row: planner.save_job(request.crew, v, row),
-        )
+        save = partial(planner.save_job, request.crew)
+        done, form = posted(found, request.POST.get("revision"), build, request.POST, save)
         if done:
             messages.success(request, gettext("Job saved."))
             return redirect("job", job_id)
         found = planner.job_for(request.crew, job_id)
     trees = [{"tree": t, "species": planner.common_name(t)} for t in found.trees.all()]
     return render(request, "jobs/job.html", {"job": found, "trees": trees, "form": form, "units": request.units})
+
+
+def _job_form(system: str, row: Job, data: QueryDict | None = None) -> JobForm:
+    return JobForm(data, units=system, stored={f: getattr(row, f) for f in JobForm.base_fields})
 
 
 @permission("plan.view", "plan.change")

@@ -48,9 +48,11 @@ def kinds() -> dict[str, FeatureKind]:
 
 def voltage_choices(crew: Crew) -> list[tuple[str, str, float, bool, str]]:
     """Voltage classes with the distance that holds for this yard."""
-    own = own_approaches(crew)
+    own = {row.voltage: row for row in crew.approaches.all()}
     return [
-        (a.key, gettext(a.name), own.get(a.key, a.distance), a.key in own, gettext(a.source))
+        (a.key, gettext(a.name), own[a.key].distance, True, own[a.key].source)
+        if a.key in own
+        else (a.key, gettext(a.name), a.distance, False, gettext(a.source))
         for a in approaches().values()
     ]
 

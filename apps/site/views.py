@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import json
 import math
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.core.exceptions import PermissionDenied
-from django.http import FileResponse, Http404, JsonResponse
+from django.http import FileResponse, Http404
 from django.shortcuts import get_object_or_404, redirect, render
-from django.template.loader import render_to_string
 from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
@@ -20,6 +20,7 @@ from apps.jobs import planner as jobs
 from apps.site import planner, presenter
 from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
 from cantrel import quantities
+from cantrel.answers import answer, parts, refusal
 from cantrel.drawing import Unreadable, count, finite, number, word
 from cantrel.forms import as_shown, rebased
 from cantrel.pictures import PICTURE_BYTES
@@ -31,6 +32,7 @@ if TYPE_CHECKING:
 
     from django.http import HttpRequest, HttpResponse, QueryDict
 
+    from apps.crews.models import Crew
     from apps.jobs.models import Job, Target
 
 LOOKS = ("", "pick", "measure")
@@ -278,44 +280,45 @@ def _measured(request: HttpRequest, data: Any) -> HttpResponse:
         distance=quantities.text(found.distance, "offset", request.units),
         azimuth=quantities.text(found.azimuth, "fine_angle", request.units),
     )
-    return JsonResponse({"measured": text, "raw": found.distance, "errors": {}, "fragments": {}})
+    return answer(measured=text, raw=found.distance)
 
 
 def _answer(request: HttpRequest, job: Job, picked: str, echo: str = "") -> HttpResponse:
     job.refresh_from_db()
     job = jobs.job_for(request.crew, job.pk)
     context = _context(request, job, picked)
-    html = {name: render_to_string(f"site/_{name}.html", context, request) for name in SECTIONS}
-    return JsonResponse({"errors": {}, "picked": context["picked"], "echo": echo, "fragments": html})
+    html = parts("site/_", SECTIONS, context, request)
+    return answer(fragments=html, picked=context["picked"], echo=echo)
 
 
 @require_POST
 @permission("plan.view")
 def site_edit(request: HttpRequest, job_id: int) -> HttpResponse:
     """One change of the site, or another feature picked."""
-    job, data = jobs.job_for(request.crew, job_id), request.POST
-    act, by = data.get("act", ""), request.user.shown_name()
+    job, act = jobs.job_for(request.crew, job_id), request.POST.get("act", "")
     if act not in LOOKS and not allowed(request.user, "plan.change"):
         raise PermissionDenied
-    echo = ""
     try:
-        if act == "measure":
-            return _measured(request, data)
-        if act in FORMS:
-            form, take = FORMS[act](request, job, data, by)
-            picked = form.run(take)
-            if picked is None:
-                return JsonResponse({"errors": form.said(), "values": getattr(form, "again", {}), "fragments": {}})
-            echo = form.echo()
-        else:
-            if act not in ACTS:
-                raise Unreadable(act)
-            picked = ACTS[act](job, data, by, request.units)
+        return _measured(request, request.POST) if act == "measure" else _done(request, job, act)
     except CoreError as error:
-        return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
+        return refusal(quantities.explain(error, request.units))
     except Unreadable:
-        said = gettext("That was no change of this plan; nothing was changed.")
-        return JsonResponse({"errors": {"__all__": [said]}, "fragments": {}})
+        return refusal(gettext("That was no change of this plan; nothing was changed."))
+
+
+def _done(request: HttpRequest, job: Job, act: str) -> HttpResponse:
+    """Do what a button, a drag or a form asks for."""
+    data, by, echo = request.POST, request.user.shown_name(), ""
+    if act in FORMS:
+        form, take = FORMS[act](request, job, data, by)
+        picked = form.run(take)
+        if picked is None:
+            return answer(form.said(), values=getattr(form, "again", {}))
+        echo = form.echo()
+    elif act in ACTS:
+        picked = ACTS[act](job, data, by, request.units)
+    else:
+        raise Unreadable(act)
     return _answer(request, job, picked, echo)
 
 
@@ -352,29 +355,25 @@ def approach(request: HttpRequest) -> HttpResponse:
     if request.method == "POST":
         voltage = request.POST.get("voltage", "")
         form = ApproachForm(request.POST, prefix=voltage, units=request.units)
-
-        def take(v: float):
-            planner.save_approach(request.crew, voltage, v["distance"], v["source"])
-            return True
-
-        if form.run(take):
+        if form.run(partial(_keep_approach, request.crew, voltage)):
             messages.success(request, gettext("Distances saved."))
             return redirect("approach")
         wrong = {voltage: form}
-    own = {r.voltage: r for r in request.crew.approaches.all()}
-    rows = []
-    for key, name, distance, mine, source in planner.voltage_choices(request.crew):
-        stored = {"distance": own[key].distance, "source": own[key].source} if key in own else {}
-        form = wrong.get(key) or ApproachForm(prefix=key, units=request.units, stored=stored)
-        shown = quantities.text(distance, "length", request.units)
-        rows.append(
-            {
-                "key": key,
-                "name": name,
-                "distance": shown,
-                "own": mine,
-                "source": own[key].source if mine else source,
-                "form": form,
-            }
-        )
+    rows = [_voltage(request, row, wrong) for row in planner.voltage_choices(request.crew)]
     return render(request, "site/approach.html", {"rows": rows, "units": request.units})
+
+
+def _keep_approach(crew: Crew, voltage: str, values: dict[str, Any]) -> bool:
+    planner.save_approach(crew, voltage, values["distance"], values["source"])
+    return True
+
+
+def _voltage(
+    request: HttpRequest, row: tuple[str, str, float, bool, str], wrong: dict[str, ApproachForm]
+) -> dict[str, Any]:
+    """A voltage class with its distance, and its form."""
+    key, name, distance, mine, source = row
+    stored = {"distance": distance, "source": source} if mine else {}
+    form = wrong.get(key) or ApproachForm(prefix=key, units=request.units, stored=stored)
+    shown = quantities.text(distance, "length", request.units)
+    return {"key": key, "name": name, "distance": shown, "own": mine, "source": source, "form": form}

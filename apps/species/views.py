@@ -12,29 +12,12 @@ from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
-from apps.species import planner
-from apps.species.forms import FIGURES, HABITS, YardForm
-from cantrel import quantities
+from apps.species import planner, presenter
+from apps.species.forms import YardForm
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
-
-    from treecore.species import Species
-
-
-def _row(species: Species, system: str) -> dict[str, Any]:
-    return {
-        "key": species.key,
-        "common": species.common,
-        "scientific": species.scientific,
-        "group": species.group,
-        "region": species.region,
-        "hinge": species.hinge,
-        "splits": species.splits,
-        "density": quantities.estimate(species.density, "density", system),
-        "mor": quantities.estimate(species.mor, "strength", system),
-    }
 
 
 @permission("plan.view")
@@ -42,20 +25,10 @@ def table(request: HttpRequest) -> HttpResponse:
     """Every species, found by any part of its names."""
     search = {k: request.GET.get(k, "").strip() for k in ("text", "group", "region")}
     found = planner.table(request.crew, **search)
-    rows = [_row(f["species"], request.units) | {"own": [_own(r, request.units) for r in f["own"]]} for f in found]
-    context = {
-        "rows": rows,
-        "search": search,
-        "units": request.units,
-        "groups": ("conifer", "larch", "broadleaf"),
-        "regions": (gettext("Europe"), gettext("North America")),
-        "writes": allowed(request.user, "plan.change"),
-    }
-    return render(request, "species/table.html", context)
-
-
-def _own(row: Any, system: str) -> Any:
-    return _row(planner.core_row(row), system) | {"pk": row.pk, "source": row.source}
+    writes = allowed(request.user, "plan.change")
+    return render(
+        request, "species/table.html", {"search": search, "writes": writes} | presenter.table(found, request.units)
+    )
 
 
 @permission("plan.view")
@@ -66,44 +39,8 @@ def species(request: HttpRequest, key: str) -> HttpResponse:
     except CoreError:
         raise Http404 from None
     own = [(row, planner.core_row(row)) for row in planner.yard_rows(request.crew).filter(like=key)]
-    figures = []
-    for name, dimension, label in FIGURES:
-        shown = quantities.estimate(getattr(published, name), dimension, request.units)
-        mine = [
-            quantities.estimate(getattr(core, name), dimension, request.units)
-            | {"changed": getattr(row, name) is not None}
-            for row, core in own
-        ]
-        figures.append(
-            {
-                "label": label,
-                "shown": shown,
-                "source": published.sources[name],
-                "own": mine,
-                "raw": f"{getattr(published, name).value:.9g}",
-            }
-        )
-    basic = quantities.text(published.basic, "density", request.units)
-    habits = [
-        (label, gettext(getattr(published, name)), [gettext(getattr(core, name)) for _, core in own])
-        for name, label in HABITS
-    ]
-    return render(
-        request,
-        "species/species.html",
-        {
-            "species": published,
-            "figures": figures,
-            "basic": basic,
-            "basic_source": published.sources["basic"],
-            "moisture": quantities.text(published.moisture, "share", request.units),
-            "habits": habits,
-            "units": request.units,
-            "habit_source": published.sources["habit"],
-            "own": [row for row, _ in own],
-            "writes": allowed(request.user, "plan.change"),
-        },
-    )
+    context = presenter.one(published, own, request.units) | {"writes": allowed(request.user, "plan.change")}
+    return render(request, "species/species.html", context)
 
 
 @permission("plan.change")

@@ -7,9 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.core.exceptions import PermissionDenied
 from django.db import transaction
-from django.http import JsonResponse
 from django.shortcuts import render
-from django.template.loader import render_to_string
 from django.utils.translation import gettext, gettext_lazy
 
 from apps.crews import steps
@@ -20,6 +18,7 @@ from apps.jobs.drawing_planner import across_lean
 from apps.survey import body_planner
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
+from cantrel.answers import answer, parts, refusal
 from cantrel.drawing import Unreadable, count, number, place, word
 from cantrel.limits import UNIONS, limit_said
 from cantrel.rows import new_id
@@ -265,41 +264,40 @@ def _act(request: HttpRequest, tree: Tree, data: QueryDict, seen: dict[str, Any]
 @permission("plan.view", "plan.view")
 def tree_body_edit(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """One change of the body, or only another look at it; without ``save`` a drag is shown and not kept."""
-    tree = jobs.tree_for(request.crew, job_id, tree_id)
-    data = request.POST
-    if (data.get("handle") or data.get("act", "") not in ("", "pick")) and not allowed(request.user, "plan.change"):
-        raise PermissionDenied
-    form, seen = _state(request, data, body_planner.core_tree(tree))
-    errors = form.said()
+    tree, data = jobs.tree_for(request.crew, job_id, tree_id), request.POST
+    _may(request)
     try:
         with transaction.atomic():
-            seen["picked"], wrong, anew = _act(request, tree, data, seen)
-            errors |= wrong
-            tree = jobs.tree_for(request.crew, job_id, tree_id)
-            context = _context(request, tree, seen)
+            found = _changed(request, tree)
             if data.get("handle") and data.get("save") != "1":
                 transaction.set_rollback(True)
     except CoreError as error:
-        return JsonResponse({"errors": {"__all__": [quantities.explain(error, request.units)]}, "fragments": {}})
+        return refusal(quantities.explain(error, request.units))
     except Unreadable:
-        return JsonResponse(
-            {
-                "errors": {"__all__": [gettext("That was no place on the drawing; nothing was changed.")]},
-                "fragments": {},
-            }
-        )
-    errors |= context["wrong"]
-    names = FRAGMENTS + (("panel", "stem") if anew else ())
+        return refusal(gettext("That was no place on the drawing; nothing was changed."))
+    return found
+
+
+def _may(request: HttpRequest) -> None:
+    """Everybody looks; only who may change a plan changes it."""
+    looks = not request.POST.get("handle") and request.POST.get("act", "") in ("", "pick")
+    if not looks and not allowed(request.user, "plan.change"):
+        raise PermissionDenied
+
+
+def _changed(request: HttpRequest, tree: Tree) -> HttpResponse:
+    """Do what was asked, and answer with what it changed."""
+    data = request.POST
+    form, seen = _state(request, data, body_planner.core_tree(tree))
+    seen["picked"], wrong, anew = _act(request, tree, data, seen)
+    tree = jobs.tree_for(request.crew, tree.job_id, tree.pk)
+    context = _context(request, tree, seen)
     if anew:
         context |= _forms(request, tree, seen["picked"])
-    fragments = {n: render_to_string(f"survey/_b_{n}.html", context, request) for n in names}
-    values = {"picked": seen["picked"], "view": seen["view"] % 360}
-    return JsonResponse(
-        {
-            "errors": errors,
-            "values": values,
-            "fragments": fragments,
-            "saved": anew or data.get("save") == "1",
-            "notes": form.understood() | seen.get("notes", {}),
-        }
+    return answer(
+        form.said() | wrong | context["wrong"],
+        parts("survey/_b_", FRAGMENTS + (("panel", "stem") if anew else ()), context, request),
+        values={"picked": seen["picked"], "view": seen["view"] % 360},
+        saved=anew or data.get("save") == "1",
+        notes=form.understood() | seen.get("notes", {}),
     )

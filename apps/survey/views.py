@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
@@ -15,86 +16,48 @@ from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.jobs.forms import TreeForm
 from apps.jobs.models import Tree
-from apps.jobs.presenter import elevation, tree_figures
-from apps.survey import planner
+from apps.survey import planner, presenter
 from apps.survey.forms import AnswerForm, LineForm, ReadingForm
-from cantrel import quantities
 from cantrel.revisions import posted
 from cantrel.steps import page
 
 if TYPE_CHECKING:
-    from django.http import HttpRequest, HttpResponse
+    from django.http import HttpRequest, HttpResponse, QueryDict
 
     from apps.jobs.models import Job
-    from apps.survey.models import HazardAnswer
-    from treecore.measuring import Combined
     from treecore.tree.body import TreeInput
     from treecore.tree.weigh import TreeResult
-
-
-def body(core: TreeInput, result: TreeResult, system: str) -> dict[str, Any]:
-    """The tree's drawing and figures for the page."""
-    limbs, assumed = planner.limbs_of(core, result)
-    return {
-        "drawing": elevation(core, result, system, limbs=limbs, assumed=assumed),
-        "figures": tree_figures(result, system),
-        "units": system,
-    }
-
-
-def readings_of(tree: Tree, diameter: Combined | None, height: Combined | None, system: str) -> list[dict[str, Any]]:
-    """Readings with what each comes to, and what they come to together."""
-    groups = []
-    for quantity, title, dimension, together in (
-        ("height", gettext("Height"), "length", height),
-        ("diameter", gettext("Diameter"), "girth", diameter),
-    ):
-        rows = [
-            {
-                "reading": r,
-                "method": planner.method_table()[r.method].name,
-                "source": planner.method_table()[r.method].source,
-                "result": quantities.estimate(planner.result_of(r), dimension, system),
-            }
-            for r in tree.readings.all()
-            if r.quantity == quantity
-        ]
-        shown = quantities.estimate(together.estimate, dimension, system) if together else None
-        apart = round(together.disagreement, 1) if together and together.disagreement > 1 else None
-        groups.append({"title": title, "rows": rows, "together": shown, "apart": apart})
-    return groups
 
 
 @permission("plan.view", "plan.change")
 def measure(request: HttpRequest, job_id: int, tree_id: int, reading_form: ReadingForm | None = None) -> HttpResponse:
     """The tree's numbers, its picture and its readings."""
-    tree = jobs.tree_for(request.crew, job_id, tree_id)
-
-    def build(row: Any, data: Any = None):
-        stored = {name: getattr(row, name) for name in TreeForm.base_fields}
-        return TreeForm(data, units=request.units, stored=stored, job=tree.job, tree=tree)
-
+    tree, system = jobs.tree_for(request.crew, job_id, tree_id), request.units
+    build = partial(_tree_form, system, tree)
     form = build(tree)
     if reading_form is None and request.method == "POST":
-        revision = request.POST.get("revision")
-        done, form = posted(tree, revision, build, request.POST, lambda v, row: jobs.save_tree(tree.job, v, row))
+        save = partial(jobs.save_tree, tree.job)
+        done, form = posted(tree, request.POST.get("revision"), build, request.POST, save)
         if done:
             messages.success(request, gettext("Tree saved."))
             return redirect("measure", job_id, tree_id)
         tree.refresh_from_db()
-    core, result, diameter, height = planner.standing(tree)
-    forms = [
-        {
-            "method": m,
-            "form": reading_form
-            if reading_form and reading_form.method == key
-            else ReadingForm(method=key, units=request.units),
-        }
+    context = presenter.measured(tree, system) | _methods(system, reading_form)
+    return render(request, "survey/measure.html", page(request, tree, "measure", form=form, **context))
+
+
+def _tree_form(system: str, tree: Tree, row: Tree, data: QueryDict | None = None) -> TreeForm:
+    stored = {name: getattr(row, name) for name in TreeForm.base_fields}
+    return TreeForm(data, units=system, stored=stored, job=tree.job, tree=tree)
+
+
+def _methods(system: str, sent: ReadingForm | None) -> dict[str, Any]:
+    """Ways of measuring with their forms; the one that was sent and refused stands open and keeps what was typed."""
+    rows = [
+        {"method": m, "form": sent if sent and sent.method == key else ReadingForm(method=key, units=system)}
         for key, m in planner.method_table().items()
     ]
-    context = page(request, tree, "measure", form=form, methods=forms, open_method=reading_form and reading_form.method)
-    context |= body(core, result, request.units) | {"groups": readings_of(tree, diameter, height, request.units)}
-    return render(request, "survey/measure.html", context)
+    return {"methods": rows, "open_method": sent and sent.method}
 
 
 @require_POST
@@ -110,7 +73,7 @@ def tree_preview(request: HttpRequest, job_id: int) -> HttpResponse:
     done = form.run(lambda values: _typed_body(job, tree, jobs.first_guess(values)))
     answer = {"errors": form.errors, "fragments": {}}
     if done:
-        html = render_to_string("survey/_body.html", body(*done, request.units), request)
+        html = render_to_string("survey/_body.html", presenter.body(*done, request.units), request)
         answer["fragments"]["tree-body"] = html
     return JsonResponse(answer)
 
@@ -158,35 +121,23 @@ def walk_up(
 ) -> HttpResponse:
     """The walk-up list: one's own answers beside the others', differences first."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    name = request.user.shown_name()
-    rows = []
-    for row in planner.walk_up(tree, request.user):
-        mine = row["mine"]
-        stored = {n: getattr(mine, n) for n in AnswerForm.base_fields} if mine else {"finding": "not_looked"}
-        own = (
-            form
-            if hazard == row["hazard"].key
-            else AnswerForm(prefix=row["hazard"].key, units=request.units, stored=stored)
-        )
-        others = [_seen(a, request.units) for a in row["answers"] if a is not mine]
-        rows.append(row | {"form": own, "open": hazard == row["hazard"].key, "others": others})
-    context = {
-        "gates": [r for r in rows if r["gate"] and r["gate"].open],
-        "differing": [r for r in rows if r["differ"]],
-        "left": sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not_looked"),
-        "own_left": sum(1 for r in rows if not r["mine"] or r["mine"].finding == "not_looked"),
-        "people": sorted({a.by for r in rows for a in r["answers"]} | {name}),
-        "name": name,
+    found = planner.walk_up(tree, request.user)
+    rows = [_hazard(row, request.units, form if hazard == row["hazard"].key else None) for row in found]
+    context = presenter.walk(rows, request.user.shown_name()) | {
         "line_form": line_form or LineForm(),
         "own_lines": [r for r in planner.own_lines(tree.job.crew).values() if not r.retired],
         "writes": allowed(request.user, "plan.change"),
     }
-    return render(request, "survey/walk_up.html", page(request, tree, "walk-up", rows=rows, **context))
+    return render(request, "survey/walk_up.html", page(request, tree, "walk-up", **context))
 
 
-def _seen(answer: HazardAnswer, system: str) -> dict[str, Any]:
-    height = f", {quantities.text(answer.height, 'length', system)} up" if answer.height is not None else ""
-    return {"row": answer, "where": f"{answer.side}{height}".strip(", ")}
+def _hazard(row: dict[str, Any], system: str, sent: AnswerForm | None) -> dict[str, Any]:
+    """A line of the list with its form; the one that was sent and refused stands open."""
+    mine = row["mine"]
+    stored = {n: getattr(mine, n) for n in AnswerForm.base_fields} if mine else {"finding": "not_looked"}
+    own = sent or AnswerForm(prefix=row["hazard"].key, units=system, stored=stored)
+    others = [presenter.seen(a, system) for a in row["answers"] if a is not mine]
+    return row | {"form": own, "open": sent is not None, "others": others}
 
 
 @require_POST

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.db import transaction
-from django.http import JsonResponse
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.utils.translation import gettext
@@ -19,6 +18,7 @@ from apps.takedown import planner, presenter, wording
 from apps.takedown.commands import DRAGS, Clash, Gone, changed, index_of, whole
 from apps.takedown.forms import AccessForm, CutForm, PickForm
 from cantrel import quantities
+from cantrel.answers import answer, or_broken, parts, refusal
 from cantrel.drawing import Unreadable
 from cantrel.forms import rebased
 from cantrel.steps import page
@@ -53,17 +53,19 @@ def takedown(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
         return _posted(request, tree)
     plan = planner.plan_for(tree)
     context = {"writes": allowed(request.user, "plan.change"), "plan": plan}
-    try:
-        scene = planner.scene_of(tree)
-        name = _asked(request.GET.get("pick", "1"), plan.picks)
-        form = _panel(scene, plan.picks, name, request.units)
-        context |= presenter.shown(scene, plan.picks, name, _view(request.GET, tree), request.units) | {
-            "groups": form.grouped() if form else [],
-            "cut_form": CutForm(units=request.units, members=scene.choices["members"]),
-        }
-    except CoreError as error:
-        context["broken"] = quantities.explain(error, request.units)
+    context |= or_broken(lambda: _bench(request, tree, plan), request.units)
     return render(request, "takedown/takedown.html", page(request, tree, "takedown", **context))
+
+
+def _bench(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> dict[str, Any]:
+    """The bench with the pick an address asks for, its panel, and the form of a new cut."""
+    scene, system = planner.scene_of(tree), request.units
+    name = _asked(request.GET.get("pick", "1"), plan.picks)
+    form = _panel(scene, plan.picks, name, system)
+    return presenter.shown(scene, plan.picks, name, _view(request.GET, tree), system) | {
+        "groups": form.grouped() if form else [],
+        "cut_form": CutForm(units=system, members=scene.choices["members"]),
+    }
 
 
 def _asked(text: str, picks: list[dict[str, Any]]) -> str:
@@ -81,15 +83,11 @@ def _posted(request: HttpRequest, tree: Tree) -> HttpResponse:
         return _answer(request, tree, planner.plan_for(tree))
 
 
-def _refusal(text: str) -> HttpResponse:
-    return JsonResponse({"errors": {"__all__": [text]}, "fragments": {}})
-
-
 def _answer(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> HttpResponse:
     data, system = request.POST, request.units
     base = planner.known_picks(plan, data.get("revision"))
     if base is None:
-        return _refusal(
+        return refusal(
             gettext("This page is older than anything kept of this takedown: load it again. Nothing was changed.")
         )
     try:
@@ -97,15 +95,15 @@ def _answer(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> HttpRespons
         data = whole(data, scene, base, system)
         found = changed(data, scene, plan.picks, base, _view(data, tree), system)
     except CoreError as error:
-        return _refusal(quantities.explain(error, system))
+        return refusal(quantities.explain(error, system))
     except Gone as gone:
-        return _refusal(str(gone))
+        return refusal(str(gone))
     except Clash as clash:
         return _clashed(clash.form, scene, plan, base, system)
     except Unreadable:
-        return _refusal(gettext("That was no change of this takedown; nothing was changed."))
+        return refusal(gettext("That was no change of this takedown; nothing was changed."))
     if isinstance(found[0], PickForm | CutForm):
-        return JsonResponse({"errors": found[0].errors, "fragments": {}})
+        return answer(found[0].errors)
     return _changed(data, system, plan, scene, base, *found)
 
 
@@ -132,7 +130,7 @@ def _changed(
     if saved:
         planner.keep(plan, picks)
     panel = panel or (saved and others)
-    fragments = {n: render_to_string(f"takedown/_{n}.html", context) for n in FRAGMENTS}
+    fragments = parts("takedown/_", FRAGMENTS, context)
     errors = {}
     if panel:
         fragments["panel"] = _panel_html(_panel(scene, picks, name, system), context["picked"])
@@ -143,15 +141,13 @@ def _changed(
         errors = {} if panel else form.errors
     values = {"view": context["view"], "pick": name, "near": int(near)}
     values |= {"revision": plan.revision} if saved else {}
-    return JsonResponse(
-        {
-            "errors": errors,
-            "values": values | _typed(picks, name, data, system, scene.choices),
-            "notes": {} if panel else _understood(data, scene, system),
-            "saved": saved,
-            "said": gettext("Saved, with what somebody else changed meanwhile") if saved and others else "",
-            "fragments": fragments,
-        }
+    return answer(
+        errors,
+        fragments,
+        values=values | _typed(picks, name, data, system, scene.choices),
+        notes={} if panel else _understood(data, scene, system),
+        saved=saved,
+        said=gettext("Saved, with what somebody else changed meanwhile") if saved and others else "",
     )
 
 
@@ -172,9 +168,7 @@ def _clashed(form: PickForm, scene: Scene, plan: TakedownPlan, base: list[dict[s
         for text in said:
             kept.add_error(None if field == "__all__" else field, text)
     fragments = {"panel": _panel_html(kept, index_of(plan.picks, name))}
-    return JsonResponse(
-        {"errors": kept.errors, "values": {"revision": plan.revision}, "saved": False, "fragments": fragments}
-    )
+    return answer(kept.errors, fragments, values={"revision": plan.revision}, saved=False)
 
 
 def _understood(data: QueryDict, scene: Scene, system: str) -> dict[str, str]:
@@ -212,21 +206,24 @@ def access(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     plan, writes = planner.plan_for(tree), allowed(request.user, "plan.change")
     context = {"writes": writes, "cautions": wording.CAUTIONS, "plan": plan}
-    try:
-        scene = planner.scene_of(tree)
-        stored = {"line_m": 45.0, **plan.access}
-        posted = request.POST if request.method == "POST" else None
-        form = AccessForm(posted, units=request.units, stored=stored, members=scene.choices["members"])
-        if posted is not None:
-            clash = form.run(lambda v: planner.keep_access(scene, plan, v, posted.get("revision")))
-            if clash == {}:
-                return redirect("takedown-access", job_id, tree_id)
-            for name, said in (clash or {}).items():
-                form.add_error(name if name in form.fields else None, said)
-        context |= {"form": form} | presenter.way_up(scene, plan, request.units)
-    except CoreError as error:
-        context["broken"] = quantities.explain(error, request.units)
-    return render(request, "takedown/access.html", page(request, tree, "takedown", **context))
+    found = or_broken(lambda: _way_up(request, tree, plan), request.units)
+    if found.pop("kept", False):
+        return redirect("takedown-access", job_id, tree_id)
+    return render(request, "takedown/access.html", page(request, tree, "takedown", **context, **found))
+
+
+def _way_up(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> dict[str, Any]:
+    """The way up with its form; ``kept`` where it was sent and is kept now."""
+    scene, stored = planner.scene_of(tree), {"line_m": 45.0, **plan.access}
+    sent = request.POST if request.method == "POST" else None
+    form = AccessForm(sent, units=request.units, stored=stored, members=scene.choices["members"])
+    if sent is not None:
+        clash = form.run(lambda v: planner.keep_access(scene, plan, v, sent.get("revision")))
+        if clash == {}:
+            return {"kept": True}
+        for name, said in (clash or {}).items():
+            form.add_error(name if name in form.fields else None, said)
+    return {"form": form} | presenter.way_up(scene, plan, request.units)
 
 
 @require_POST

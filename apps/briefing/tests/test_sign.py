@@ -1,5 +1,7 @@
 """Signing: the name goes under the plan that was on the page, and under no other."""
 
+import json
+
 from django.db.models import ProtectedError
 from django.test import TestCase
 from django.urls import reverse
@@ -32,9 +34,13 @@ class Signing(TestCase):
         job = self.tree.job
         job.meeting_point = "elsewhere"
         job.save()
-        self.assertIn("the plan changed since this page was drawn", self.sign(page))
+        answer = self.sign(page | {"sign-name": "Mara Q., climber"})
+        self.assertIn("the plan changed since this page was drawn", answer)
+        self.assertIn('value="Mara Q., climber"', answer, "what was typed stays")
         self.assertFalse(self.tree.signoffs.exists())
-        self.sign(self.page())
+        again = answer.split('name="sign-seen"')[1].split('value="')[1].split('"')[0]
+        self.assertEqual(again, planner.fingerprint(type(self.tree).objects.get(pk=self.tree.pk)))
+        self.sign(page | {"sign-seen": again})
         self.assertEqual(self.tree.signoffs.get().document["job"]["meeting_point"], "elsewhere")
 
     def test_what_was_signed_is_what_was_seen(self):
@@ -42,6 +48,21 @@ class Signing(TestCase):
         self.sign(page)
         self.assertEqual(self.tree.signoffs.get().digest, page["sign-seen"])
         self.assertTrue(planner.signed_state(type(self.tree).objects.get(pk=self.tree.pk))["valid"])
+
+    def test_a_page_that_does_not_say_which_plan_it_showed_signs_nothing(self):
+        for seen in ("", "0" * 64):
+            self.sign(self.page() | {"sign-seen": seen})
+            self.assertFalse(self.tree.signoffs.exists(), seen)
+
+    def test_a_signature_made_on_the_form_before_still_stands(self):
+        self.sign(self.page())
+        row = self.tree.signoffs.get()
+        old = json.loads(json.dumps(row.document)) | {"version": 3}
+        old["trees"][0]["limbs"] = [{**b, "union": "included bark"} for b in old["trees"][0]["limbs"][:1]]
+        row.document, row.form, row.digest = old, 2, planner.digest(old, 2)
+        row.save()
+        state = planner.signed_state(type(self.tree).objects.get(pk=self.tree.pk))
+        self.assertNotIn("the signed document itself", state["changes"])
 
     def test_a_line_taken_off_the_walk_up_leaves_its_history(self):
         row = survey.add_line(self.crew, {"name": "Gas main", "gate": False, "caution": ""})

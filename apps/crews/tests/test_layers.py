@@ -73,6 +73,22 @@ class Layers(TestCase):
                     self.assertFalse(named & {"cantrel.drawing", "django.http", "django.template.loader"})
 
 
+class Views(TestCase):
+    def test_a_view_is_read_at_once(self):
+        seen = 0
+        for room, path in files():
+            for node in ast.parse(path.read_text(encoding="utf-8")).body:
+                if isinstance(node, ast.FunctionDef) and "permission(" in "".join(
+                    map(ast.unparse, node.decorator_list)
+                ):
+                    seen += 1
+                    said = ast.get_docstring(node) is not None
+                    first = node.body[1 if said else 0]
+                    with self.subTest(view=f"{room}/{path.name}:{node.name}"):
+                        self.assertLessEqual(node.body[-1].end_lineno - first.lineno + 1, 12)
+        self.assertGreater(seen, 50)
+
+
 class Templates(TestCase):
     def test_lines_are_short_enough_to_read(self):
         for path in [*ROOT.rglob("*.html"), *(ROOT.parent / "cantrel").rglob("*.html")]:

@@ -172,7 +172,9 @@ class Bench(TestCase):
             self.assertLessEqual(len(queries), most, name)
 
     def sign(self):
-        return self.client.post(self.url("sign"), {"sign-name": "Mara Quillfeather", "sign-stands": "on"})
+        seen = briefing.fingerprint(self.tree)
+        data = {"sign-name": "Mara Quillfeather", "sign-stands": "on", "sign-seen": seen}
+        return self.client.post(self.url("sign"), data)
 
     def test_an_open_gate_blocks_sign_off_and_a_change_needs_it_again(self):
         self.sign()
