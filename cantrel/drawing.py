@@ -12,6 +12,8 @@ from django.utils.translation import gettext_lazy
 from cantrel import quantities
 
 if TYPE_CHECKING:
+    from collections.abc import Container, Iterable, Sequence
+
     from django.http import QueryDict
 
 
@@ -137,6 +139,27 @@ def _free(span: tuple[Any, ...], at: float, boxes: list[Any], gap: int) -> float
     while hit := [b for b in boxes if b[0] < span[1] and b[1] > span[0] and abs(b[2] - at) < gap - 1]:
         at = max(at + 1, max(b[2] for b in hit) + gap)
     return at
+
+
+def marked(frame: Frame, targets: Iterable[Any], hit: Container[str]) -> list[dict[str, Any]]:
+    """Targets of a site from above: their outline, kind and name, whether they are touched, and where the name goes."""
+    return [
+        {
+            "points": frame.points(t.outline),
+            "kind": t.kind,
+            "name": t.name,
+            "hit": t.name in hit,
+            "at": _named_at(frame, t.outline),
+        }
+        for t in targets
+    ]
+
+
+def _named_at(frame: Frame, outline: Sequence[tuple[float, float]]) -> tuple[float, float] | None:
+    """The middle of an outline, where a name there stays inside the picture."""
+    xs, ys = zip(*outline, strict=True)
+    x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
+    return (x, y) if 28 < x < frame.width - 28 and 14 < y < frame.height - 14 else None
 
 
 def label(value: float, dimension: str, system: str) -> str:

@@ -13,6 +13,8 @@ from treecore.hazards import hazards
 from treecore.verdict import Verdict
 
 if TYPE_CHECKING:
+    from collections.abc import Iterable
+
     from cantrel.limitwords import Said
     from treecore.verdict import About, Limit
 
@@ -190,3 +192,8 @@ def limit_said(row: Limit, system: str) -> dict[str, str]:
         "shape": SHAPES[row.verdict],
         "note": row.about.name,
     }
+
+
+def worst_first(limits: Iterable[Limit], system: str) -> list[dict[str, str]]:
+    """Limits in words, in the order they are named."""
+    return [limit_said(limit, system) for limit in sorted(limits, key=lambda limit: limit.order, reverse=True)]

@@ -7,22 +7,22 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext, gettext_lazy
 
-from apps.felling import presenter, wording
+from apps.felling import wording
 from apps.felling.bench_planner import chance_verdict
 from cantrel import quantities
-from cantrel.drawing import fitted, label
-from cantrel.limits import SHAPES, limit_said
+from cantrel.drawing import fitted, label, marked
+from cantrel.limits import SHAPES, limit_said, worst_first
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
     from apps.felling.bench_planner import Worked
-    from cantrel.drawing import Frame
     from treecore.felling.bucking import BuckCut, Bucked
     from treecore.felling.fall import Fall
     from treecore.felling.footprint import Chance, Footprint
     from treecore.felling.inputs import FellingInput
     from treecore.felling.plan import FellingResult
 
+_SOME = 0.001  # share of the samples from which a target counts as touched
 WIDE, LOGWIDE = 800, 900
 
 
@@ -33,7 +33,7 @@ def fall_page(worked: Worked, system: str, count: int) -> dict[str, Any]:
         "fan": fan(given, result, found, system),
         "ruling": limit_said(result.ruling, system),
         "units": system,
-        "limits": presenter.limits_said(result, system),
+        "limits": worst_first(result.limits, system),
         "chances": [_chance(c, system) for c in found.chances],
         "spread": [
             (f"{round(100 * part)} %", label(low, "fine_angle", system), label(high, "fine_angle", system))
@@ -69,7 +69,7 @@ def _share(share: float) -> str:
 def _chance(chance: Chance, system: str) -> dict[str, Any]:
     share = chance.share
     words = (
-        gettext("not once") if share <= 0.0 else f"{100 * share:.1f} %" if share >= 0.001 else gettext("below 0.1 %")
+        gettext("not once") if share <= 0.0 else f"{100 * share:.1f} %" if share >= _SOME else gettext("below 0.1 %")
     )
     return {
         "name": chance.target.name,
@@ -78,7 +78,7 @@ def _chance(chance: Chance, system: str) -> dict[str, Any]:
         "raw": f"{share:.9g}",
         "wide": round(120 * share, 1),
         "shape": SHAPES[chance_verdict(chance)],
-        "some": share >= 0.001,
+        "some": share >= _SOME,
     }
 
 
@@ -98,16 +98,7 @@ def fan(given: FellingInput, result: FellingResult, found: Footprint, system: st
     return {
         "frame": frame,
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
-        "targets": [
-            {
-                "points": frame.points(t.outline),
-                "kind": t.kind,
-                "name": t.name,
-                "hit": chances[t.name] >= 0.001,
-                "at": _middle(frame, t.outline),
-            }
-            for t in site.targets
-        ],
+        "targets": marked(frame, site.targets, {name for name, share in chances.items() if share >= _SOME}),
         "lying": frame.points(result.ground.outline),
         "tips": [(frame.x(x), frame.y(y)) for x, y in found.tips],
         "rays": rays,
@@ -119,12 +110,6 @@ def fan(given: FellingInput, result: FellingResult, found: Footprint, system: st
             for p in result.ground.escapes
         ],
     }
-
-
-def _middle(frame: Frame, outline: tuple[Any, ...]) -> tuple[float, float]:
-    xs, ys = zip(*outline, strict=True)
-    x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
-    return (x, y) if 30 < x < frame.width - 30 and 14 < y < frame.height - 14 else None
 
 
 MARKS = {

@@ -15,7 +15,7 @@ from apps.felling.crewsteps import steps
 from apps.felling.sequence import sequence, stops
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
-from cantrel.limits import SHAPES, SIDES, VERDICTS, limit_said
+from cantrel.limits import SHAPES, SIDES, VERDICTS, limit_said, worst_first
 from treecore.errors import CoreError
 from treecore.verdict import Verdict
 
@@ -584,12 +584,6 @@ def fit(result: FellingResult, system: str) -> list[dict[str, str]]:
     ]
 
 
-def limits_said(result: FellingResult, system: str) -> list[dict[str, str]]:
-    """Every limit in words, the worst first."""
-    limits = sorted(result.limits, key=lambda limit: limit.order, reverse=True)
-    return [limit_said(limit, system) for limit in limits]
-
-
 def felled(given: FellingInput, result: FellingResult, system: str) -> str:
     """What of the tree is felled, where picks went before or only a spar stands; empty for the whole tree."""
     if not given.tree.left:
@@ -642,7 +636,7 @@ def bench(worked: Worked, system: str, tall: int = 430, whole: bool = True) -> d
         "ledger": ledger(result, system),
         "felled": felled(given, result, system),
         "ruling": limit_said(result.ruling, system),
-        "limits": limits_said(result, system),
+        "limits": worst_first(result.limits, system),
         "groups": numbers(worked, system, whole),
         "schools": partial(schools_of, worked, system),
         "paths": escapes(result, system),

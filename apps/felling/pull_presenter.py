@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from django.utils.translation import gettext
 
 from cantrel import quantities
-from cantrel.drawing import fitted, label
+from cantrel.drawing import fitted, label, marked
 from cantrel.limits import SHAPES, VERDICTS, limit_said
 from treecore.verdict import Verdict
 
@@ -49,16 +49,7 @@ def above(
     site, wrong = given.site, {bad: gettext("this is refused")} if bad else _wrong(result)
     return {
         "frame": frame,
-        "targets": [
-            {
-                "points": frame.points(t.outline),
-                "kind": t.kind,
-                "name": t.name,
-                "at": _inside(frame, t.outline),
-                "wrong": t.name in wrong,
-            }
-            for t in site.targets
-        ],
+        "targets": marked(frame, site.targets, wrong),
         "covered": [frame.points(part) for part in result.ground.covered] if result else [],
         "legs": _legs(frame, rigged, system) if rigged else [],
         "forces": _forces(frame, rigged) if rigged else [],
@@ -70,12 +61,6 @@ def above(
         ),
         "bar": frame.bar(system),
     }
-
-
-def _inside(frame: Frame, outline: tuple[Any, ...]) -> tuple[float, float] | None:
-    xs, ys = zip(*outline, strict=True)
-    x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
-    return (x, y) if 20 < x < frame.width - 20 and 14 < y < frame.height - 14 else None
 
 
 def _wrong(result: FellingResult) -> dict[str, str]:

@@ -12,14 +12,14 @@ from django.template.loader import render_to_string
 from django.utils.translation import gettext
 
 from apps.crews.permissions import allowed, permission
-from apps.felling import planner, presenter, pull_planner, pull_presenter
+from apps.felling import planner, pull_planner, pull_presenter
 from apps.felling.pullforms import SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.answers import answer, parts, refusal
 from cantrel.drawing import number, place
 from cantrel.forms import filled
-from cantrel.limits import limit_said
+from cantrel.limits import limit_said, worst_first
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -48,7 +48,7 @@ def _scene(
     worked, rigged, needs, figures, way = pull_planner.work(tree, plan, entry, seen)
     given, result = worked
     parts, ropes = pull_presenter.tables(given, result, rigged, needs, system)
-    limits = presenter.limits_said(result, system)
+    limits = worst_first(result.limits, system)
     return shown | {
         "above": pull_presenter.above(given, entry, system, result, rigged),
         "side": pull_presenter.side(given, rigged, result, system),

@@ -12,7 +12,7 @@ from django.utils.translation import gettext, gettext_lazy
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
 from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_view, whole_view
 from apps.takedown.planner import USUAL, usual_view
-from cantrel.drawing import compass, fitted, label, spaced
+from cantrel.drawing import compass, fitted, label, marked, spaced
 from cantrel.limits import PARTS, SHAPES, gear_refused
 
 if TYPE_CHECKING:
@@ -215,16 +215,7 @@ def above(scene: Scene, row: Row, system: str) -> dict[str, Any]:
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
         "swept": frame.points(drawn.moves),
         "bar": frame.bar(system),
-        "targets": [
-            {
-                "points": frame.points(t.outline),
-                "kind": t.kind,
-                "name": t.name,
-                "hit": t.name in drawn.hit,
-                "at": _middle(frame, t.outline),
-            }
-            for t in site.targets
-        ],
+        "targets": marked(frame, site.targets, drawn.hit),
         "others": [{"at": at((t.east + site.tree_x, t.north + site.tree_y)), "name": t.name} for t in scene.others],
         "people": [{"at": at(place), "role": STAND[role], "said": said} for role, place, said in drawn.people],
         "strips": [frame.points(strip) for strip in drawn.strips],
@@ -264,12 +255,6 @@ def _from_above(held: HeldAbove, at: Callable[..., Any]) -> dict[str, Any]:
             400,
         ),
     }
-
-
-def _middle(frame: Frame, outline: tuple[Any, ...]) -> tuple[float, float] | None:
-    xs, ys = zip(*outline, strict=True)
-    x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
-    return (x, y) if 24 < x < frame.width - 24 and 12 < y < frame.height - 12 else None
 
 
 def links(rows: tuple[Any, ...], system: str) -> list[dict[str, Any]]:

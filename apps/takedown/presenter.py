@@ -9,7 +9,7 @@ from django.utils.translation import gettext
 
 from apps.takedown import cutfigures, picture, planner, wording
 from cantrel import quantities
-from cantrel.limits import limit_said
+from cantrel.limits import limit_said, worst_first
 
 if TYPE_CHECKING:
     from apps.takedown.models import TakedownPlan
@@ -56,7 +56,7 @@ def _of_pick(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     if row.error:
         return {"broken": gettext("Pick refused: {refused}").format(refused=wording.refused(row.error, system))}
     piece = row.step.piece
-    limits = wording.worst_first(row.limits, system)
+    limits = worst_first(row.limits, system)
     tried = [wording.change(c, system) for c in planner.changes_of(scene, row)]
     over = any(x["shape"] == "over" for x in limits)
     links = picture.links(planner.chain_of(row), system)
@@ -269,7 +269,7 @@ def way_up(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:
         return drawing
     _way, limits, load = worked
     return drawing | {
-        "limits": wording.worst_first(limits, system),
+        "limits": worst_first(limits, system),
         "load": quantities.estimate(load, "force", system),
         "raw_load": f"{load.value:.9g}",
     }

@@ -56,11 +56,6 @@ def verdict(row: Row, system: str) -> tuple[str, str]:
     return SHAPES[row.ruling.verdict], limit_said(row.ruling, system)["name"]
 
 
-def worst_first(limits: tuple[Any, ...], system: str) -> list[dict[str, str]]:
-    """Limits in words, in the order they are named."""
-    return [limit_said(x, system) for x in sorted(limits, key=lambda x: x.order, reverse=True)]
-
-
 def worst(number: int, rows: list[Row], system: str) -> dict[str, Any]:
     """The pick that rules the whole list, in words: one that is refused before any limit; None
     where nothing is held.
