@@ -48,3 +48,25 @@ class Record(TestCase):
         with self.assertRaises(ProtectedError):
             self.tree.delete()
         self.assertTrue(FellingRecord.objects.filter(tree=self.tree).exists())
+
+    def test_estimate_and_actual_by_hand(self):
+        """26.4 m taped, planned 26 m: 0.4 m more; a lay of 90° where 83° were planned: 7° to the right."""
+        self.client.post(self.url, {"height": "26.4", "lay": "90"})
+        rows = {r["key"]: r for r in self.client.get(self.url).context["rows"]}
+        self.assertEqual(rows["lay"]["difference"].replace("\xa0", " "), "+7.0°")
+        planned = float(rows["height"]["estimate"]["value"])
+        told = float(rows["height"]["difference"].split("\xa0")[0].replace("−", "-"))
+        self.assertAlmostEqual(told, 26.4 - planned, delta=0.051)
+
+    def test_what_nobody_measured_is_not_compared(self):
+        self.client.post(self.url, {"notes": "went well"})
+        for row in self.client.get(self.url).context["rows"]:
+            self.assertNotIn("difference", row)
+
+    def test_impossible_actuals_are_refused_at_their_field(self):
+        for name, typed in (("height", "400"), ("height", "nan"), ("minutes", "-3"), ("lay", "x")):
+            answer = self.client.post(self.url, {name: typed})
+            with self.subTest(field=name, typed=typed):
+                self.assertIn(name, answer.context["form"].errors)
+                self.assertContains(answer, f'value="{typed}"')
+        self.assertFalse(FellingRecord.objects.filter(tree=self.tree).exists())
