@@ -104,6 +104,7 @@ LOGIN_REDIRECT_URL = "jobs"
 LOGOUT_REDIRECT_URL = "sign-in"
 LANGUAGE_CODE = "en-gb"
 LANGUAGES = [("en-gb", "English"), ("en-us", "English with US terms")]  # the second for those who read US units
+FORMAT_MODULE_PATH = ["cantrel.formats"]
 LOCALE_PATHS = [BASE_DIR / "cantrel" / "locale"]
 TIME_ZONE = os.environ.get("TZ", "Europe/London")
 USE_TZ = True

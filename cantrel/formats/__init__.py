@@ -1,0 +1,1 @@
+"""How dates are written, where it differs from the framework's own."""
