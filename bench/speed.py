@@ -250,7 +250,7 @@ def web():
 
 def sixty(planner, seen, entries):
     """The demo's takedown as sixty picks: each limb and length of lead taken in two, the outer part first."""
-    rows, made = planner.run(seen, entries), []
+    rows, made = planner.work_out(seen, entries), []
     for row in rows:
         entry, length = row.entry, row.step.piece.length
         outer = entry | {"at_m": round(entry["at_m"] + 0.5 * length, 2)}
@@ -275,7 +275,7 @@ def picks(client):
 
     def fresh(i, rows=many):
         pick_row.cache_clear()
-        return planner.run(seen, rows)
+        return planner.work_out(seen, rows)
 
     done = [r for r in fresh(0) if r.worked]
     gc.collect()
@@ -285,13 +285,13 @@ def picks(client):
     def one(i):
         pick_row.cache_clear()
         entry = row.entry | {"tie_m": round(row.entry["tie_m"] + 1e-4 * i, 4)}
-        steps = planner.run(seen, [entry])
+        steps = planner.work_out(seen, [entry])
         assert steps[0].worked, steps[0].error
 
     def changed(i):
         turned = [*many]
         turned[-3] = turned[-3] | {"wraps": 3.0 + 1e-4 * i}
-        planner.run(seen, turned)
+        planner.work_out(seen, turned)
 
     show("one pick with all intervals, core", one, 40, 10)
     show(f"{len(many)} picks cold, core ({len(done)} done)", fresh, 10, 400)

@@ -39,7 +39,7 @@ if TYPE_CHECKING:
     from apps.felling.models import FellingPlan
     from apps.gear.models import GearItem
     from apps.jobs.models import Job, Tree
-    from apps.takedown.brief import Worked
+    from apps.takedown.brief import WorkedTakedown
 
 
 def document(tree: Tree) -> dict[str, Any]:
@@ -157,7 +157,7 @@ def unready(tree: Tree, plan: FellingPlan) -> list[str]:
     return missing + [gettext("Nobody is named {name}").format(name=kind.name) for kind in empty]
 
 
-def blocks(tree: Tree, worked: Worked | None = None) -> list[str]:
+def blocks(tree: Tree, worked: WorkedTakedown | None = None) -> list[str]:
     """Why the plan can't be signed yet, in words; empty if it can. ``worked`` are its picks where they were worked out
     already.
     """

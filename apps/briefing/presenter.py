@@ -17,7 +17,7 @@ from cantrel.answers import or_broken
 if TYPE_CHECKING:
     from apps.felling.models import FellingPlan
     from apps.jobs.models import Tree
-    from apps.takedown.brief import Worked
+    from apps.takedown.brief import WorkedTakedown
 
 KEY = (
     "mass",
@@ -44,7 +44,7 @@ def _measured(tree: Tree, system: str) -> list[dict[str, Any]]:
     return rows
 
 
-def whole(tree: Tree, plan: dict[str, Any], worked: Worked | None, system: str) -> dict[str, Any]:
+def whole(tree: Tree, plan: dict[str, Any], worked: WorkedTakedown | None, system: str) -> dict[str, Any]:
     """What was found, measured and signed, and the plan: the list of picks, and the felling where there is one."""
     row = plan_for(tree)
     return {
@@ -59,7 +59,7 @@ def whole(tree: Tree, plan: dict[str, Any], worked: Worked | None, system: str) 
     } | or_broken(lambda: _planned(tree, row, worked, system), system)
 
 
-def _planned(tree: Tree, row: FellingPlan, worked: Worked | None, system: str) -> dict[str, Any]:
+def _planned(tree: Tree, row: FellingPlan, worked: WorkedTakedown | None, system: str) -> dict[str, Any]:
     found: dict[str, Any] = {"takedown": sheet(worked, system)}
     return found if planner.in_sections(row) else found | or_broken(lambda: _felled(tree, system), system)
 

@@ -10,7 +10,7 @@ from django.utils.translation import gettext
 from apps.briefing.planner import document
 from apps.crews import steps
 from apps.daybook.models import FellingRecord
-from apps.felling.bench_planner import Worked
+from apps.felling.bench_planner import WorkedPlan
 from apps.felling.planner import evaluated
 from treecore.document.versions import upgraded
 from treecore.felling.plan import evaluate
@@ -35,7 +35,7 @@ def planned(tree: Tree, record: FellingRecord | None = None) -> dict[str, Any]:
     return last.document if last else document(tree)
 
 
-def planned_core(tree: Tree, record: FellingRecord | None = None) -> Worked:
+def planned_core(tree: Tree, record: FellingRecord | None = None) -> WorkedPlan:
     """The planned felling as the core takes it, and its result."""
     kept = record.document if record else getattr(tree.signoffs.first(), "document", None)
     if kept is None:
@@ -44,7 +44,7 @@ def planned_core(tree: Tree, record: FellingRecord | None = None) -> Worked:
     given = tree_plan(kept["site"], kept["trees"][0]).felling
     if given is None:
         return evaluated(tree, quick=True)  # what was signed was no felling
-    return Worked(given, evaluate(given))
+    return WorkedPlan(given, evaluate(given))
 
 
 def came_to_lie(given: FellingInput, record: FellingRecord | None) -> tuple[float, float] | None:

@@ -13,11 +13,11 @@ from cantrel.drawing import label
 
 if TYPE_CHECKING:
     from apps.daybook.models import FellingRecord
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from treecore.learning.outcome import Compared
 
 
-def lays(worked: Worked, record: FellingRecord | None, system: str) -> dict[str, Any]:
+def lays(worked: WorkedPlan, record: FellingRecord | None, system: str) -> dict[str, Any]:
     """The site plan with the planned and, where measured, the actual lay."""
     drawing = plan(worked, system, 700, 330)
     lies = came_to_lie(worked.given, record)
@@ -44,6 +44,6 @@ def _rows(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
     return rows
 
 
-def beside(worked: Worked, record: FellingRecord | None, system: str) -> dict[str, Any]:
+def beside(worked: WorkedPlan, record: FellingRecord | None, system: str) -> dict[str, Any]:
     """What was planned beside what happened, and both lays drawn."""
     return {"rows": _rows(compare(worked.given, record), system), "drawing": lays(worked, record, system)}

@@ -12,11 +12,11 @@ from cantrel.drawing import label
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from treecore.felling.plan import FellingResult
 
 
-def window(worked: Worked, system: str, width: Any = 440, height: Any = 126) -> dict[str, Any]:
+def window(worked: WorkedPlan, system: str, width: Any = 440, height: Any = 126) -> dict[str, Any]:
     """The hinge window as a band: too thin on the left, too thick on the right."""
     given, result = worked
     thin, thick = (result.figures[k].estimate for k in ("thin", "thick"))
@@ -78,7 +78,7 @@ ACROSS = (
 TOTALS = ("margin", "side_moment", "side_most")
 
 
-def _other_schools(worked: Worked, x: Callable[..., Any], system: str) -> list[dict[str, Any]]:
+def _other_schools(worked: WorkedPlan, x: Callable[..., Any], system: str) -> list[dict[str, Any]]:
     """What the other schools would give, as ticks on the band."""
     found = []
     for value in sorted(worked.schools["thickness"], key=lambda v: v.usual):

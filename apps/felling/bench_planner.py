@@ -28,7 +28,7 @@ class _Evaluated(NamedTuple):
     result: FellingResult
 
 
-class Worked(_Evaluated):
+class WorkedPlan(_Evaluated):
     """A plan as the core takes it, and its result; the rest is worked out when a page asks for it."""
 
     @cached_property

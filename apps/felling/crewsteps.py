@@ -12,7 +12,7 @@ from cantrel.quantities import text
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from treecore.felling.evaluate import Thinning
     from treecore.felling.inputs import FellingInput
     from treecore.felling.plan import FellingResult
@@ -50,7 +50,7 @@ BEFORE_THE_BACK = ("notch_sloping", "notch_level", "nicks")
 LOOK = gettext_lazy("Stop and look: both ends of the hinge, the top, the people.")
 
 
-def steps(worked: Worked, system: str) -> list[str]:
+def steps(worked: WorkedPlan, system: str) -> list[str]:
     """The crew's steps in order, with this plan's figures."""
     given, result = worked
 
@@ -101,7 +101,7 @@ def _lines(given: FellingInput, said: Callable[..., Any]) -> list[str]:
     return out
 
 
-def _sawing(worked: Worked, said: Callable[..., Any]) -> list[str]:
+def _sawing(worked: WorkedPlan, said: Callable[..., Any]) -> list[str]:
     given, result = worked
     cuts = given.cuts
     values = {
@@ -162,7 +162,7 @@ def _hinge(given: FellingInput, result: FellingResult, said: Callable[..., Any])
     )
 
 
-def _tipping(worked: Worked, said: Callable[..., Any]) -> list[str]:
+def _tipping(worked: WorkedPlan, said: Callable[..., Any]) -> list[str]:
     given, result = worked
     out = []
     if given.lines:

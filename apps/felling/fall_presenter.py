@@ -15,7 +15,7 @@ from cantrel.limits import SHAPES, limit_said, worst_first
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from treecore.felling.bucking import BuckCut, Bucked
     from treecore.felling.fall import Fall
     from treecore.felling.footprint import Chance, Footprint
@@ -26,7 +26,7 @@ _SOME = 0.001  # share of the samples from which a target counts as touched
 WIDE, LOGWIDE = 800, 900
 
 
-def fall_page(worked: Worked, system: str, count: int) -> dict[str, Any]:
+def fall_page(worked: WorkedPlan, system: str, count: int) -> dict[str, Any]:
     """Everything the fall's page shows."""
     (given, result), found = worked, worked.footprint(count)
     shown = {
@@ -120,7 +120,7 @@ MARKS = {
 }
 
 
-def course(worked: Worked, fallen: Fall, system: str) -> dict[str, Any]:
+def course(worked: WorkedPlan, fallen: Fall, system: str) -> dict[str, Any]:
     """Stem angle over time with where the weight commits, the notch closes, the hinge parts and the ground comes."""
     path, result = worked.course, worked.result
     wide, tall, left, foot = 420, 190, 42, 158

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils.translation import gettext, gettext_lazy
 
 from apps.crews import steps
-from apps.felling.bench_planner import Worked
+from apps.felling.bench_planner import WorkedPlan
 from apps.felling.models import FellingPlan, YardSchool
 from apps.jobs.planner import common_name, normal_bearing, site_entry
 from apps.survey.planner import every_gate, found_present, measured_entry
@@ -189,10 +189,10 @@ def evaluated(
     plan: FellingPlan | None = None,
     seen: PlanScene | None = None,
     quick: bool = False,
-) -> Worked:
+) -> WorkedPlan:
     """A plan evaluated, ready for its pages; fall and footprint are among its limits unless ``quick``."""
     given = core_plan(tree, plan or plan_for(tree), seen)
-    return Worked(given, evaluate(given) if quick else complete(given).result)
+    return WorkedPlan(given, evaluate(given) if quick else complete(given).result)
 
 
 def with_picks(plan: FellingPlan, count: int) -> FellingPlan:

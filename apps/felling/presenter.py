@@ -22,7 +22,7 @@ from treecore.verdict import Verdict
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from cantrel.drawing import Frame
     from treecore.felling.inputs import FellingInput
     from treecore.felling.notch import Cuts
@@ -44,7 +44,7 @@ def _stump_frame(given: FellingInput, height: int, bottom: float, top: float) ->
     return fitted(WIDE, height, -1.4 * half, 2.3 * half, bottom * half, top * half, margin=6)
 
 
-def stump(worked: Worked, system: str) -> dict[str, Any]:
+def stump(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """The stump from above: the lay points right."""
     given, result = worked
     cuts = given.cuts
@@ -170,7 +170,7 @@ def _turned(result: FellingResult, system: str) -> list[str]:
     ]
 
 
-def side(worked: Worked, system: str) -> dict[str, Any]:
+def side(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """The stump from its left side: the lay points right, as in the drawing above."""
     given, result = worked
     cuts, height = given.cuts, 330
@@ -263,7 +263,9 @@ def site_frame(given: FellingInput, width: int, height: int) -> Frame:
     return fitted(width, height, left, right, bottom, top, margin=16)
 
 
-def plan(worked: Worked, system: str, width: int = 440, height: int = 430, rows: Sequence[Any] = ()) -> dict[str, Any]:
+def plan(
+    worked: WorkedPlan, system: str, width: int = 440, height: int = 430, rows: Sequence[Any] = ()
+) -> dict[str, Any]:
     """The site from above, north up: footprint, zone, escape paths, targets."""
     given, result = worked
     site, ground = given.site, result.ground
@@ -478,7 +480,7 @@ GROUPS = (
 )
 
 
-def numbers(worked: Worked, system: str, whole: bool = True) -> list[dict[str, Any]]:
+def numbers(worked: WorkedPlan, system: str, whole: bool = True) -> list[dict[str, Any]]:
     """Figures in groups."""
     result = worked.result
     groups = [
@@ -493,7 +495,7 @@ def numbers(worked: Worked, system: str, whole: bool = True) -> list[dict[str, A
     return [*groups, _fall(worked, system)] if whole else groups
 
 
-def _fall(worked: Worked, system: str) -> dict[str, Any]:
+def _fall(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """The fall as a group of its own: its figures and the escape, or why there is none."""
     group = {"title": gettext("The fall"), "slug": "the-fall", "rows": [], "fields": ()}
     fallen = worked.fall
@@ -505,7 +507,7 @@ def _fall(worked: Worked, system: str) -> dict[str, Any]:
     }
 
 
-def schools_of(worked: Worked, system: str) -> list[dict[str, Any]]:
+def schools_of(worked: WorkedPlan, system: str) -> list[dict[str, Any]]:
     """What every school gives here, with its reason."""
     given = worked.given
     titles = {"depth": gettext("Notch depth, and the hinge length it leaves"), "thickness": gettext("Hinge thickness")}
@@ -594,7 +596,7 @@ def felled(given: FellingInput, result: FellingResult, system: str) -> str:
     )
 
 
-def bark(worked: Worked, system: str) -> dict[str, Any]:
+def bark(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """What is marked on the bark before a cut is made, and the peg to sight to."""
     given = worked.given
     marks, pegged = worked.marks, worked.peg
@@ -625,7 +627,7 @@ def bark(worked: Worked, system: str) -> dict[str, Any]:
     }
 
 
-def bench(worked: Worked, system: str, tall: int = 430, whole: bool = True) -> dict[str, Any]:
+def bench(worked: WorkedPlan, system: str, tall: int = 430, whole: bool = True) -> dict[str, Any]:
     """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     given, result = worked
     return {

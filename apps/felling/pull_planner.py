@@ -21,7 +21,7 @@ from treecore.rigging.tackle import knots
 from treecore.schools import schools
 
 if TYPE_CHECKING:
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from apps.felling.models import FellingPlan
     from apps.felling.planner import PlanScene
     from apps.jobs.models import Job, Tree
@@ -36,7 +36,7 @@ FRESH = {"x_m": 0.0, "y_m": 0.0, "height_m": 0.6}
 class RigWorked(NamedTuple):
     """A pulling system in its plan: the plan and the rig worked out, what each rope must be, its travel [m]."""
 
-    worked: Worked
+    worked: WorkedPlan
     rigged: Rigged
     needs: tuple[RopeNeed, ...]
     figures: tuple[Figure, ...]

@@ -15,7 +15,7 @@ from treecore.verdict import Verdict
 if TYPE_CHECKING:
     from collections.abc import Callable
 
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from cantrel.drawing import Frame
     from treecore.felling.inputs import FellingInput
     from treecore.felling.plan import FellingResult
@@ -253,7 +253,7 @@ LINES = (
 )  # fmt: skip
 
 
-def of_lines(worked: Worked, system: str) -> dict[str, str] | None:
+def of_lines(worked: WorkedPlan, system: str) -> dict[str, str] | None:
     """The worst limit of the lines themselves, where something else rules the plan."""
     if worked.result.ruling.key in LINES:
         return None

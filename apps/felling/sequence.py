@@ -8,12 +8,12 @@ from apps.felling import wording
 from cantrel.drawing import fitted, label
 
 if TYPE_CHECKING:
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
 
 SIZE = 148
 
 
-def sequence(worked: Worked, system: str) -> dict[str, Any]:
+def sequence(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """Every cut as a picture: what is sawn, what was before, where the person stands, whether to stop and look."""
     cuts, saw, rows = worked.given.cuts, worked.given.saw, worked.cuts
     half = max(cuts.along, cuts.across) / 2.0
@@ -44,12 +44,12 @@ def sequence(worked: Worked, system: str) -> dict[str, Any]:
     }
 
 
-def _suits(worked: Worked) -> str:
+def _suits(worked: WorkedPlan) -> str:
     """What the plan itself speaks for, where another pattern is chosen."""
     key, why = worked.pattern
     return "" if key == worked.given.saw.pattern else wording.SUITS[why]
 
 
-def stops(worked: Worked, system: str) -> list[str]:
+def stops(worked: WorkedPlan, system: str) -> list[str]:
     """What may come off the hinge at the stop part way through the pull."""
     return [wording.thinned(row, system) for row in worked.thinned]

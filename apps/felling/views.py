@@ -28,7 +28,7 @@ from treecore.errors import CoreError
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse, QueryDict
 
-    from apps.felling.bench_planner import Worked
+    from apps.felling.bench_planner import WorkedPlan
     from apps.felling.models import FellingPlan
     from apps.felling.planner import PlanScene
     from apps.jobs.models import Tree
@@ -202,7 +202,7 @@ def method_page(
     return render(request, "felling/method.html", page(request, tree, "method", writes=writes, **shown))
 
 
-def method_shown(worked: Worked, system: str) -> dict[str, Any]:
+def method_shown(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """The method page's drawing and fit."""
     given, result = worked
     drawing = presenter.plan(worked, system, 840, 600, planner.lays(given))
@@ -296,7 +296,7 @@ class Turned(NamedTuple):
     handled: dict[str, Any]
     turned: list[str]
     save: bool
-    done: Worked | None
+    done: WorkedPlan | None
 
 
 def turn(
@@ -323,7 +323,7 @@ def stored_as_typed(stored: dict[str, Any], request: HttpRequest, shown: tuple[A
 
 def turn_plan(
     tree: Tree, plan: FellingPlan, turned: list[Any], handled: dict[str, float], values: dict[str, Any]
-) -> Worked:
+) -> WorkedPlan:
     turned.extend(planner.with_values(plan, values | handled))
     return planner.evaluated(tree, plan)
 

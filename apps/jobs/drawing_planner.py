@@ -10,7 +10,7 @@ from treecore.tree.assumed import AssumedLimb
 from treecore.tree.body import TreeInput
 from treecore.tree.crown import half_widths
 from treecore.tree.limb import LimbFigure
-from treecore.tree.shaping import axis_at, seen
+from treecore.tree.shaping import across_view, axis_at
 from treecore.tree.weigh import TreeResult
 
 Flat = tuple[float, float]
@@ -66,9 +66,9 @@ def tree_view(
         cavities=tuple((_wood(tree, view, c.low, c.high, _as_wide(c.across), 1), c.decayed) for c in tree.cavities),
         limbs=tuple(_limb(tree, view, row, limb.diameter) for limb, row in zip(tree.limbs, limbs, strict=False)),
         assumed=tuple(_assumed(tree, view, row) for row in assumed),
-        cg=seen(view, result.east.value, result.north.value),
+        cg=across_view(view, result.east.value, result.north.value),
         cg_slack=_cg_slack(result, view),
-        tip=seen(view, *axis_at(tree, tree.stands.value)),
+        tip=across_view(view, *axis_at(tree, tree.stands.value)),
     )
 
 
@@ -81,16 +81,16 @@ def _outline(tree: TreeInput, view: float) -> tuple[Flat, ...]:
     """The assumed crown's outline round its leaning axis."""
     foot = tree.crown_base_share * tree.height.value
     depth, half = tree.height.value - foot, tree.spread.value / 2.0
-    off = seen(view, tree.crown_east or 0.0, tree.crown_north or 0.0)
+    off = across_view(view, tree.crown_east or 0.0, tree.crown_north or 0.0)
     rows = [(foot + depth * z, half * w) for z, w in half_widths(tree.kind.form)]
-    return _both_sides([(seen(view, *axis_at(tree, z)) + off, w, z) for z, w in rows])
+    return _both_sides([(across_view(view, *axis_at(tree, z)) + off, w, z) for z, w in rows])
 
 
 def _wood(
     tree: TreeInput, view: float, low: float, high: float, width: Callable[[float], float], steps: int = _STEPS
 ) -> tuple[Flat, ...]:
     heights = [low + (high - low) * i / steps for i in range(steps + 1)]
-    return _both_sides([(seen(view, *axis_at(tree, z)), width(z) / 2.0, z) for z in heights])
+    return _both_sides([(across_view(view, *axis_at(tree, z)), width(z) / 2.0, z) for z in heights])
 
 
 def _as_wide(across: float) -> Callable[[float], float]:
@@ -104,7 +104,7 @@ def _both_sides(rows: Sequence[tuple[float, float, float]]) -> tuple[Flat, ...]:
 
 def _spar(tree: TreeInput, view: float, base: Place, tip: Place, thick: float, root: float) -> Spar:
     lean = axis_at(tree, root)
-    x0, x1 = (seen(view, p[0] + lean[0], p[1] + lean[1]) for p in (base, tip))
+    x0, x1 = (across_view(view, p[0] + lean[0], p[1] + lean[1]) for p in (base, tip))
     run = math.hypot(x1 - x0, tip[2] - base[2]) or 1.0
     nx, nz = -(tip[2] - base[2]) / run * thick / 2.0, (x1 - x0) / run * thick / 2.0
     corners = ((x0 + nx, base[2] + nz), (x0 - nx, base[2] - nz), (x1, tip[2]))
@@ -114,7 +114,7 @@ def _spar(tree: TreeInput, view: float, base: Place, tip: Place, thick: float, r
 
 def _limb(tree: TreeInput, view: float, row: LimbFigure, thick: float) -> tuple[Spar, Flat]:
     lean = axis_at(tree, row.root)
-    balance = seen(view, row.cg[0] + lean[0], row.cg[1] + lean[1]), row.cg[2]
+    balance = across_view(view, row.cg[0] + lean[0], row.cg[1] + lean[1]), row.cg[2]
     return _spar(tree, view, row.base, row.tip, thick, row.root), balance
 
 

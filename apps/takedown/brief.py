@@ -18,7 +18,7 @@ if TYPE_CHECKING:
     from apps.takedown.planner import Row, Scene
 
 
-class Worked(NamedTuple):
+class WorkedTakedown(NamedTuple):
     """A takedown worked out: its plan, its scene and its picks; the last two None where the tree can't be computed."""
 
     plan: object
@@ -26,7 +26,7 @@ class Worked(NamedTuple):
     rows: list | None
 
 
-def worked_picks(tree: Tree) -> Worked | None:
+def worked_picks(tree: Tree) -> WorkedTakedown | None:
     """Work out the picks of a tree once for everything that is said of them; None without any."""
     plan = planner.plan_for(tree)
     if not plan.picks:
@@ -34,11 +34,11 @@ def worked_picks(tree: Tree) -> Worked | None:
     try:
         scene = planner.scene_of(tree)
     except CoreError:
-        return Worked(plan, None, None)
-    return Worked(plan, scene, planner.run(scene, plan.picks))
+        return WorkedTakedown(plan, None, None)
+    return WorkedTakedown(plan, scene, planner.work_out(scene, plan.picks))
 
 
-def sheet(worked: Worked | None, system: str) -> dict[str, Any] | None:
+def sheet(worked: WorkedTakedown | None, system: str) -> dict[str, Any] | None:
     """A tree's picks as the crew reads them; None without any."""
     if worked is None or worked.scene is None:
         return None
@@ -139,7 +139,7 @@ def _access(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:
     return {"way": planner.way_name(way), "place": place, "spurs": way.spurs, "bad": over} | said
 
 
-def blocking(tree: Tree, worked: Worked | None = None) -> list[str]:
+def blocking(tree: Tree, worked: WorkedTakedown | None = None) -> list[str]:
     """Why a takedown can't be signed: refused picks, and limits that are over or not known."""
     worked = worked or worked_picks(tree)
     if worked is None:

@@ -75,7 +75,7 @@ def changed(
             return form, picked, view, False
         picks[place] = planner.with_usual_point(scene, _merged(form, before, picks[place]))
     if act in DRAGS and place is not None:
-        row = planner.run(scene, picks)[place]
+        row = planner.work_out(scene, picks)[place]
         picks[place] = picks[place] | planner.dragged(scene, row, act, view, *_spot(data))
     if act == "place":
         return (*_placed(data, scene, picks, view), view, True)
@@ -175,7 +175,7 @@ def _placed(
     data: QueryDict, scene: Scene, picks: list[dict[str, Any]], view: float
 ) -> tuple[list[dict[str, Any]], str]:
     """A new pick where the tree was touched."""
-    standing = planner.left_standing(scene, planner.run(scene, picks))
+    standing = planner.left_standing(scene, planner.work_out(scene, picks))
     member, at = planner.placed(scene, standing, view, *place(data))
     picks.append(planner.new_pick(scene, picks, member, at))
     return picks, picks[-1]["id"]
@@ -187,7 +187,7 @@ def _added(data: Any, scene: Any, picks: Any, system: str) -> Any:
     if not form.is_valid():
         return form, ""
     new = planner.new_pick(scene, picks, form.cleaned_data["new_member"], form.cleaned_data["new_at_m"])
-    error = planner.run(scene, [*picks, new])[-1].error
+    error = planner.work_out(scene, [*picks, new])[-1].error
     if error:
         form.refuse(error)
         return form, ""

@@ -20,7 +20,7 @@ from treecore.takedown.members import Members, place_on, thickness
 from treecore.takedown.pick import hold_place, point_place, redirect_place, tie_place
 from treecore.takedown.pick_result import HeldPick, Worked
 from treecore.takedown.pieces import Piece, Standing, whole
-from treecore.tree.shaping import seen
+from treecore.tree.shaping import across_view
 
 Flat = tuple[float, float]
 Place = tuple[float, float, float]
@@ -139,7 +139,7 @@ def projected(view: float) -> Callable[[Place], Flat]:
     """How places are seen by someone who faces a bearing [rad]: to the right, and up [m]."""
 
     def at(place: Place) -> Flat:
-        return seen(view, place[0], place[1]), float(place[2])
+        return across_view(view, place[0], place[1]), float(place[2])
 
     return at
 
@@ -194,7 +194,7 @@ def _corners(members: Members, row: int, low: float, high: float, view: float) -
     ends = []
     for along in (low, high):
         x, y, z = place_on(members, row, along)
-        ends.append((seen(view, x, y), z, thickness(members, row, min(along, 0.995 * float(members.end[row])))))
+        ends.append((across_view(view, x, y), z, thickness(members, row, min(along, 0.995 * float(members.end[row])))))
     (x0, z0, w0), (x1, z1, w1) = ends
     run = math.hypot(x1 - x0, z1 - z0) or 1.0
     nx, nz = -(z1 - z0) / run / 2.0, (x1 - x0) / run / 2.0
@@ -252,8 +252,8 @@ def _rope(members: Members, held: HeldPick, view: float, at: Callable[[Place], F
         stress=weak.stress if weak else None,
         force=size,
         across=weak.across if weak else None,
-        push=(seen(view, force[0], force[1]) / size, force[2] / size),
-        corner=(seen(view, corner[0], corner[1]) / size, corner[2] / size),
+        push=(across_view(view, force[0], force[1]) / size, force[2] / size),
+        corner=(across_view(view, corner[0], corner[1]) / size, corner[2] / size),
     )
 
 

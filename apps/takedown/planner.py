@@ -137,7 +137,7 @@ def scene_of(tree: Tree) -> Scene:
     )
 
 
-def run(scene: Scene, picks: list[dict[str, Any]]) -> list[Row]:
+def work_out(scene: Scene, picks: list[dict[str, Any]]) -> list[Row]:
     """Every pick worked out in order on what then stands; one that is refused leaves the tree as it was."""
     steps = steps_of(picks, scene.tree, scene.site, scene.store, scene.others, date.today(), scene.found)
     return [
@@ -327,7 +327,7 @@ def proposal(scene: Scene, picks: list[dict[str, Any]]) -> Proposal:
     """An order that is nowhere worse than the one there is, with what moves and why."""
 
     def judged(order: Sequence[int]) -> Score:
-        rows = run(scene, [picks[i] for i in order])
+        rows = work_out(scene, [picks[i] for i in order])
         count = Counter("refused" if r.error else r.ruling.verdict if r.ruling else "" for r in rows)
         return Score(
             count["refused"],

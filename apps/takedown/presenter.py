@@ -22,7 +22,7 @@ def shown(
     scene: Scene, picks: list[dict[str, Any]], name: str, view: float, system: str, near: bool = False
 ) -> dict[str, Any]:
     """Everything the bench shows of the picks, the one of that id in full."""
-    rows = planner.run(scene, picks)
+    rows = planner.work_out(scene, picks)
     picked = next((i for i, pick in enumerate(picks) if pick.get("id") == name), -1)
     row = rows[picked] if picked >= 0 else None
     beside = [picks[i]["id"] if 0 <= i < len(picks) and picked >= 0 else "" for i in (picked - 1, picked + 1)]

@@ -56,7 +56,7 @@ class Takedown(BrowserTestCase):
         self.assertEqual(len(picks), 6)
         stem = [i for i, p in enumerate(picks) if p["member"] == ""]
         self.assertGreaterEqual(len(stem), 3)
-        rows = planner.run(planner.scene_of(self.tree), picks)
+        rows = planner.work_out(planner.scene_of(self.tree), picks)
         shown = [float(e.get_attribute("data-raw")) for e in self.all(".picks [data-raw]")]
         for row, mass in zip(rows, shown, strict=True):
             self.assertAlmostEqual(row.step.piece.mass.value, mass, delta=1e-4)
@@ -67,7 +67,7 @@ class Takedown(BrowserTestCase):
         self.answered(lambda: self.type("point_m", f"{at - 0.5:.2f}", Keys.TAB))
         self.choose("method", "negative")
         self.assertEqual((self.picks()[n]["method"], self.picks()[n]["rope"]), ("negative", "Test line"))
-        row = planner.run(planner.scene_of(self.tree), self.picks())[n]
+        row = planner.work_out(planner.scene_of(self.tree), self.picks())[n]
         raw = {
             float(e.get_attribute("data-raw"))
             for e in self.all("[data-fragment=forces] [data-raw]")
@@ -127,7 +127,7 @@ class Takedown(BrowserTestCase):
         self.assertEqual(len(self.picks()), 5)
         self.type("new_at_m", "4")
         self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
-        rows = planner.run(planner.scene_of(self.tree), self.picks())
+        rows = planner.work_out(planner.scene_of(self.tree), self.picks())
         shown = [float(e.get_attribute("data-raw")) for e in self.all(".picks [data-raw]")]
         self.assertEqual(len(shown), 6)
         for row, mass in zip(rows, shown, strict=True):
@@ -147,12 +147,12 @@ class Takedown(BrowserTestCase):
         wraps, setting = (self.one(f"main [name={n}]") for n in ("wraps", "setting"))
         self.assertEqual((wraps.is_displayed(), setting.is_displayed()), (False, True))
         self.assertEqual(self.picks()[0]["setting"], 1)
-        before = [r.step.piece.mass.value for r in planner.run(planner.scene_of(self.tree), self.picks())]
+        before = [r.step.piece.mass.value for r in planner.work_out(planner.scene_of(self.tree), self.picks())]
         field = self.one("main [name=weighed_kg]")
         self.page.execute_script("arguments[0].closest('details').open = true", field)
         self.answered(lambda: self.type("weighed_kg", f"{1.25 * before[0]:.0f}", Keys.TAB))
         self.answered(lambda: self.one(".picks li:nth-child(2) [data-take^=pick]").send_keys(Keys.ENTER))
-        after = [r.step.piece.mass.value for r in planner.run(planner.scene_of(self.tree), self.picks())]
+        after = [r.step.piece.mass.value for r in planner.work_out(planner.scene_of(self.tree), self.picks())]
         self.assertGreater(after[1], 1.02 * before[1])
         said = self.one("[data-figure=corrected]").text
         self.assertIn("1 piece weighed before this one", said)
@@ -160,7 +160,7 @@ class Takedown(BrowserTestCase):
         self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", undo)
         undo.click()
         self.until(lambda: not any(p.get("weighed_kg") for p in self.picks()))
-        again = [r.step.piece.mass.value for r in planner.run(planner.scene_of(self.tree), self.picks())]
+        again = [r.step.piece.mass.value for r in planner.work_out(planner.scene_of(self.tree), self.picks())]
         self.assertEqual(again, before)
 
     def test_pages_without_serious_complaints(self):

@@ -337,7 +337,7 @@ def pick_row(
         return PickRow(step, pick, None, (), error)
 
 
-class Step(NamedTuple):
+class PickInOrder(NamedTuple):
     """A pick in its place in the order: its entry, what stands before and after it, the pick worked out.
 
     ``corrected`` is what pieces weighed before it tell of it.
@@ -358,7 +358,7 @@ def steps_of(
     others: tuple[OtherTree, ...],
     today: date,
     seen: tuple[Seen, ...] = (),
-) -> list[Step]:
+) -> list[PickInOrder]:
     """Work picks out in order, each on what then stands; one that is refused leaves the tree as it was.
 
     Parameters
@@ -385,7 +385,7 @@ def steps_of(
             tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today, corrected, seen
         )
         after = done.step.after if done.step else standing
-        found.append(Step(entry, standing, done, after, corrected))
+        found.append(PickInOrder(entry, standing, done, after, corrected))
         standing, corrected = after, done.step.corrected if done.step else corrected
     return found
 
@@ -430,7 +430,7 @@ def takedown_json(
     return {"picks": found, "left_kg": left_over(members, standing), "way_up": way_up}
 
 
-def _pick_json(step: Step, today: date) -> dict[str, Any]:
+def _pick_json(step: PickInOrder, today: date) -> dict[str, Any]:
     """Every figure and every limit of a pick as plain data."""
     done = step.done
     if done.step is None or done.worked is None:

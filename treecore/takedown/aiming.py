@@ -16,7 +16,7 @@ from treecore.takedown.members import Members
 from treecore.takedown.pick import Method, Pick, RigPoint
 from treecore.takedown.pick_result import HeldPick, Worked, work
 from treecore.takedown.pieces import SHORTEST, Cut, Standing, Taken, take
-from treecore.tree.shaping import seen
+from treecore.tree.shaping import across_view
 from treecore.verdict import Verdict
 
 _GRIP = 0.8  # how near a member a touch must be [m]
@@ -70,7 +70,7 @@ def along_at(members: Members, row: int, view: float, x: float, z: float, end: f
         Right of the foot, above the ground, and how far the member reaches. [m]
     """
     base, way = members.base[row].tolist(), members.way[row].tolist()
-    x0, dx, dz = seen(view, base[0], base[1]), seen(view, way[0], way[1]), way[2]
+    x0, dx, dz = across_view(view, base[0], base[1]), across_view(view, way[0], way[1]), way[2]
     flat = dx * dx + dz * dz
     along = ((x - x0) * dx + (z - base[2]) * dz) / flat if flat > 1e-6 else 0.0
     along = min(max(along, 0.0), end)

@@ -73,7 +73,7 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
     return Hinge(depth, wood, length, behind, needed, back, pushed, times(needed, 1.0 / arm))  # (4)
 
 
-class Step(NamedTuple):
+class StepCut(NamedTuple):
     """Two cuts that pass each other: their overlap [m]; the moment the wood between holds, its weight's, a hand's
     [N·m].
     """
@@ -84,7 +84,7 @@ class Step(NamedTuple):
     pushed: Estimate
 
 
-def step_aloft(members: Members, w: Worked) -> Step | None:
+def step_aloft(members: Members, w: Worked) -> StepCut | None:
     """Work a bypass step cut out; None for other cuts. docs/methods.md, aloft (9), (10).
 
     Parameters
@@ -103,7 +103,7 @@ def step_aloft(members: Members, w: Worked) -> Step | None:
     overlap = w.pick.cut.overlap_in(w.piece.diameter)
     across = times(constant("across_grain"), members.tree.condition.strength.value)
     holds = times(across, w.piece.diameter * overlap**2 / 6.0)  # (9)
-    return Step(overlap, holds, moment_at_cut(w), _helped(w))
+    return StepCut(overlap, holds, moment_at_cut(w), _helped(w))
 
 
 def moment_at_cut(w: Worked) -> Estimate:

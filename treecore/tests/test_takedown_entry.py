@@ -27,7 +27,7 @@ from treecore.takedown.pick_result import drops, fall_energy, two_ties, work
 from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
 from treecore.takedown.proposing import Move, Score, moves_of, proposed, usual_order
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK, TODAY
-from treecore.tree.shaping import seen
+from treecore.tree.shaping import across_view
 from treecore.verdict import Verdict
 
 STORE = {item.name: item for item in GEAR.values()}
@@ -176,9 +176,9 @@ class Touches(TestCase):
         row = MEMBERS.rows[name]
         end = float(MEMBERS.end[row])
         x, y, z = place_on(MEMBERS, row, share * end)
-        along, gap = along_at(MEMBERS, row, view, seen(view, x, y), z, end)
+        along, gap = along_at(MEMBERS, row, view, across_view(view, x, y), z, end)
         self.assertAlmostEqual(gap, 0.0, places=6)
-        flat = math.hypot(seen(view, *MEMBERS.way[row][:2]), MEMBERS.way[row][2])
+        flat = math.hypot(across_view(view, *MEMBERS.way[row][:2]), MEMBERS.way[row][2])
         if flat > 0.5:  # not seen end on
             self.assertAlmostEqual(along, share * end, places=5)
 
@@ -188,7 +188,7 @@ class Touches(TestCase):
         (step,) = takedown(MEMBERS, [Cut("", 10.0)])
         x, y, z = place_on(MEMBERS, MEMBERS.rows["High"], 2.0)
         with self.assertRaises(CoreError):
-            aimed(MEMBERS, step.after, 0.0, seen(0.0, x, y), z)
+            aimed(MEMBERS, step.after, 0.0, across_view(0.0, x, y), z)
         row, at = aimed(MEMBERS, step.after, 0.0, 0.0, 5.0)
         self.assertEqual((row, at), (0, 5.0))
 

@@ -16,7 +16,7 @@ from treecore.tree.limb import Limb
 _GRIP = 0.35  # how near a limb a drag must begin to grow from it [m]
 
 
-def seen(view: float, east: float, north: float) -> float:
+def across_view(view: float, east: float, north: float) -> float:
     """How far right a place lies in a picture taken towards a bearing [m]; docs/methods.md, elevation (1).
 
     Parameters
@@ -94,8 +94,8 @@ def _grows_from(tree: TreeInput, view: float, start: tuple[float, float]) -> tup
         limb = tree.limbs[i]
         base, way = where.base[k], where.direction[k]  # type: ignore[union-attr]
         lean_e, lean_n = axis_at(tree, float(where.root[k]))  # type: ignore[union-attr]
-        x0 = seen(view, float(base[0]) + lean_e, float(base[1]) + lean_n)
-        dx, dz = seen(view, float(way[0]), float(way[1])), float(way[2])
+        x0 = across_view(view, float(base[0]) + lean_e, float(base[1]) + lean_n)
+        dx, dz = across_view(view, float(way[0]), float(way[1])), float(way[2])
         flat = dx * dx + dz * dz
         along = ((start[0] - x0) * dx + (start[1] - float(base[2])) * dz) / flat if flat > 1e-6 else 0.0
         along = min(max(along, 0.0), limb.length)
@@ -103,7 +103,7 @@ def _grows_from(tree: TreeInput, view: float, start: tuple[float, float]) -> tup
         if gap < best[0] and along > 0.15 * limb.length:
             best = gap, limb, along
     z = min(max(start[1], 0.3), 0.98 * tree.stem.top)
-    off = abs(start[0] - seen(view, *axis_at(tree, z)))
+    off = abs(start[0] - across_view(view, *axis_at(tree, z)))
     if best[0] < min(_GRIP, off):
         return best[1], best[2]
     if off > max(1.0, tree.diameter.value):
@@ -159,14 +159,14 @@ def moved(tree: TreeInput, name: str, handle: str, view: float, at: tuple[float,
         foot, way = tree.placed.base[up], tree.placed.direction[up]
         lean = axis_at(tree, float(tree.placed.root[up]))
         x0, dx = (
-            seen(view, float(foot[0]) + lean[0], float(foot[1]) + lean[1]),
-            seen(view, float(way[0]), float(way[1])),
+            across_view(view, float(foot[0]) + lean[0], float(foot[1]) + lean[1]),
+            across_view(view, float(way[0]), float(way[1])),
         )
         flat = max(dx * dx + float(way[2]) ** 2, 1e-6)
         along = ((at[0] - x0) * dx + (at[1] - float(foot[2])) * float(way[2])) / flat
         return replace(limb, at=round(min(max(along, 0.0), float(tree.placed.length[up])), 2))
     lean = axis_at(tree, float(tree.placed.root[row]))
-    right = at[0] - seen(view, float(base[0]) + lean[0], float(base[1]) + lean[1])
+    right = at[0] - across_view(view, float(base[0]) + lean[0], float(base[1]) + lean[1])
     way = tree.placed.direction[row] * limb.length
     deep = float(way[0]) * math.sin(view) + float(way[1]) * math.cos(view)
     up_by = at[1] - float(base[2])

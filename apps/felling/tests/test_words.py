@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from apps.crews.tests.scene import load_scene
 from apps.felling import planner, presenter
-from apps.felling.bench_planner import Worked
+from apps.felling.bench_planner import WorkedPlan
 from apps.felling.crewsteps import steps
 from cantrel.drawing import compass, fitted
 from cantrel.limits import asked, limit_said
@@ -85,10 +85,10 @@ class Words(SimpleTestCase):
         self.assertIn("as little as 5.0", asked(least, "metric")[0])
 
     def test_steps_follow_what_was_chosen(self):
-        pulled = " ".join(steps(Worked(PLAN, evaluate(PLAN)), "metric"))
+        pulled = " ".join(steps(WorkedPlan(PLAN, evaluate(PLAN)), "metric"))
         self.assertIn("5.0\u00a0kN", pulled)
         bare = replace(PLAN, pull=None, wedges=Wedges())
-        plain = " ".join(steps(Worked(bare, evaluate(bare)), "us"))
+        plain = " ".join(steps(WorkedPlan(bare, evaluate(bare)), "us"))
         self.assertNotIn("Tie the line", plain)
         self.assertNotIn("wedge", plain)
         self.assertIn("2.76\u00a0in", plain)
@@ -119,7 +119,7 @@ class Drawings(SimpleTestCase):
 
     def test_the_stump_drawing_carries_the_cores_numbers(self):
         result = evaluate(PLAN)
-        drawn = presenter.stump(Worked(PLAN, result), "metric")
+        drawn = presenter.stump(WorkedPlan(PLAN, result), "metric")
         scale = drawn["frame"].scale
         self.assertAlmostEqual((drawn["front"] - drawn["apex"]) / scale, CUTS.depth, delta=0.001)
         self.assertAlmostEqual(

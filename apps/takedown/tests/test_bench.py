@@ -47,7 +47,7 @@ class Scene(TestCase):
 class Bench(Scene):
     def test_the_demo_is_a_finished_plan_without_a_limit_passed(self):
         seen = planner.scene_of(self.tree)
-        rows = planner.run(seen, self.picks())
+        rows = planner.work_out(seen, self.picks())
         self.assertTrue(25 <= len(rows) <= 40)
         self.assertEqual([r.entry for r in rows if r.error], [])
         self.assertNotIn("over", {r.ruling.verdict.value for r in rows if r.ruling})
@@ -66,23 +66,23 @@ class Bench(Scene):
         itself = self.client.get(self.url() + "?pick=2").content.decode()
         self.assertNotIn("data-whole", itself)
         self.assertIn("This pick.", itself)
-        rows = planner.run(planner.scene_of(self.tree), self.picks())
+        rows = planner.work_out(planner.scene_of(self.tree), self.picks())
         self.assertEqual(planner.worst(rows), 1)
 
     def test_numbers_on_the_page_are_the_cores(self):
         page = self.client.get(self.url() + "?pick=5").content.decode()
-        row = planner.run(planner.scene_of(self.tree), self.picks())[4]
+        row = planner.work_out(planner.scene_of(self.tree), self.picks())[4]
         forces = row.worked.forces
         self.assertIn(f'data-raw="{row.step.piece.mass.value:.9g}"', page)
         for value in (forces.peaks.field.value, forces.peaks.elastic.value, forces.on_point.value, forces.hand.value):
             self.assertIn(f'data-raw="{value:.9g}"', page)
 
     def test_typing_changes_one_pick_and_later_ones_follow(self):
-        before = planner.run(planner.scene_of(self.tree), self.picks())
+        before = planner.work_out(planner.scene_of(self.tree), self.picks())
         lead = next(i for i, p in enumerate(self.picks()) if p["member"] == "North lead")
         answer = self.post(lead, at_m="10.2", point_m="9.7", save="1")
         self.assertEqual(answer["errors"], {})
-        after = planner.run(planner.scene_of(self.tree), self.picks())
+        after = planner.work_out(planner.scene_of(self.tree), self.picks())
         self.assertGreater(after[lead].step.piece.mass.value, before[lead].step.piece.mass.value)
         both = [rows[lead].step.piece.mass.value + rows[lead + 1].step.piece.mass.value for rows in (before, after)]
         self.assertAlmostEqual(*both, places=6)
@@ -165,11 +165,11 @@ class Bench(Scene):
         self.assertIn("1200 or 1.2", " ".join(asked["errors"]["weighed_kg"]))
 
     def test_a_weighed_piece_corrects_those_that_follow_and_is_taken_back(self):
-        before = planner.run(planner.scene_of(self.tree), self.picks())
+        before = planner.work_out(planner.scene_of(self.tree), self.picks())
         heavy = 1.3 * before[2].step.piece.mass.value
         answer = self.post(2, weighed_kg=f"{heavy:.1f}", balanced_m="2.1", save="1")
         self.assertEqual(answer["errors"], {})
-        rows = planner.run(planner.scene_of(self.tree), self.picks())
+        rows = planner.work_out(planner.scene_of(self.tree), self.picks())
         piece = rows[2].step.piece
         self.assertEqual((piece.mass.kind.value, piece.balance.value), ("measured", 2.1))
         self.assertAlmostEqual(piece.mass.value, heavy, delta=0.06)
@@ -179,7 +179,9 @@ class Bench(Scene):
         page = self.client.get(self.url() + "?pick=4").content.decode()
         self.assertIn(f"1 piece weighed before this one: limbs {100 * (ratio - 1):+.0f}", page)
         self.client.post(reverse("takedown-undo", args=[self.tree.job_id, self.tree.pk]))
-        self.assertEqual(planner.run(planner.scene_of(self.tree), self.picks())[3].step.piece, before[3].step.piece)
+        self.assertEqual(
+            planner.work_out(planner.scene_of(self.tree), self.picks())[3].step.piece, before[3].step.piece
+        )
 
     def test_a_note_to_the_crew_is_kept_and_stands_on_the_brief(self):
         self.assertTrue(self.post(1, note="hold the fence gate open", save="1")["saved"])
@@ -188,7 +190,7 @@ class Bench(Scene):
 
     def test_a_device_with_settings_is_asked_for_its_setting(self):
         self.post(1, device_kind="intree", setting="2", save="1")
-        row = planner.run(planner.scene_of(self.tree), self.picks())[1]
+        row = planner.work_out(planner.scene_of(self.tree), self.picks())[1]
         self.assertEqual((row.pick.device, row.pick.setting), ("intree", 2))
         page = self.client.get(self.url() + "?pick=2").content.decode()
         self.assertIn('data-asks="device_kind" data-values="intree"', page)
@@ -198,7 +200,7 @@ class Bench(Scene):
     def test_where_the_tag_line_is_held_is_kept_and_counts(self):
         close, far = (
             self.post(8, tag_east=e, tag_north=n, save="1")
-            and planner.run(planner.scene_of(self.tree), self.picks())[8]
+            and planner.work_out(planner.scene_of(self.tree), self.picks())[8]
             for e, n in (("6", "-3"), ("30", "-18"))
         )
         self.assertEqual(self.picks()[8]["tag_from_m"], [30.0, -18.0])
@@ -243,7 +245,7 @@ class Bench(Scene):
             save="1",
         )
         self.assertEqual(answer["errors"], {})
-        piece = planner.run(planner.scene_of(self.tree), self.picks())[limb].step.piece
+        piece = planner.work_out(planner.scene_of(self.tree), self.picks())[limb].step.piece
         second = piece.mass.value * 9.80665 * (piece.balance.value - 0.5) / 3.0
         self.assertIn(f'data-raw="{second:.9g}"', answer["fragments"]["forces"])
         self.assertIn("Swing if a foot slips", answer["fragments"]["forces"])
@@ -258,7 +260,7 @@ class Bench(Scene):
             self.post(lead, handle=handle, frame=frame, x=x, y=y, save="1")
         entry = self.picks()[lead]
         self.assertEqual((entry["landing_m"], entry["device_at"][:2]), ([3.0, -4.0], [3.0, -4.0]))
-        butt = planner.run(planner.scene_of(self.tree), self.picks())[lead].step.piece.butt
+        butt = planner.work_out(planner.scene_of(self.tree), self.picks())[lead].step.piece.butt
         self.assertAlmostEqual(
             entry["bearing_deg"], math.degrees(math.atan2(3.0 - butt[0], -4.0 - butt[1])) % 360, delta=0.51
         )
@@ -272,7 +274,7 @@ class Bench(Scene):
     def test_a_point_in_another_tree_is_judged_as_that_tree(self):
         answer = self.post(2, point_on="tree:Pull oak", point_m="11", save="1")
         self.assertEqual(answer["errors"], {})
-        row = planner.run(planner.scene_of(self.tree), self.picks())[2]
+        row = planner.work_out(planner.scene_of(self.tree), self.picks())[2]
         self.assertEqual(row.pick.point.place[2], 11.0)
         self.assertEqual("Pull oak", next(x.about.name for x in row.limits if x.key == "anchor_bends"))
 
@@ -297,7 +299,7 @@ class Bench(Scene):
 
     def test_the_brief_carries_the_list_and_a_pick_over_its_limit_blocks_it(self):
         page = self.client.get(reverse("brief", args=[self.tree.job_id, self.tree.pk])).content.decode()
-        row = planner.run(planner.scene_of(self.tree), self.picks())[20]
+        row = planner.work_out(planner.scene_of(self.tree), self.picks())[20]
         self.assertIn(text(row.step.piece.mass.high, "mass", "metric"), page)
         self.assertIn("South lead, 10.2\xa0m", page)
         self.assertEqual(blocking(self.tree), [])
@@ -338,12 +340,12 @@ class Gear(Scene):
         refused = self.client.post(url, {"load": "1", "wraps": "1.5", "hand": "1500", "note": "wet"})
         self.assertContains(refused, "holds more than the load")
         self.assertContains(refused, 'value="wet"')
-        before = planner.run(planner.scene_of(self.tree), self.picks())[4].worked.forces.hand
+        before = planner.work_out(planner.scene_of(self.tree), self.picks())[4].worked.forces.hand
         self.client.post(url, {"load": "1", "wraps": "1.5", "hand": "150", "note": "dry"})
         mu = math.log(1000 / 150) / (3 * math.pi)
         page = self.client.get(reverse("gear-item", args=[device.pk])).content.decode()
         self.assertIn(f'data-raw="{mu:.9g}"', page)
-        row = planner.run(planner.scene_of(self.tree), self.picks())[4]
+        row = planner.work_out(planner.scene_of(self.tree), self.picks())[4]
         self.assertAlmostEqual(row.pick.gear["device"].friction.value, mu, places=12)
         self.assertLess(row.worked.forces.hand.high / row.worked.forces.hand.low, before.high / before.low)
         self.assertContains(self.client.get(self.url() + "?pick=5"), "measured: 1 reading")
@@ -404,7 +406,7 @@ class Gear(Scene):
 
     def test_retired_gear_rules_the_pick_that_names_it(self):
         GearItem.objects.filter(name="Red sling").update(retired="burnt")
-        rows = planner.run(planner.scene_of(self.tree), self.picks())
+        rows = planner.work_out(planner.scene_of(self.tree), self.picks())
         self.assertEqual(rows[1].ruling.key, "gear_refused")
 
 

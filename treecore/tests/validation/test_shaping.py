@@ -12,7 +12,7 @@ from treecore.estimate import Kind, exactly
 from treecore.tests.scenes import TREE
 from treecore.tree.assumed import assumed_limbs
 from treecore.tree.limb import Limb, placed
-from treecore.tree.shaping import axis_at, drawn, free_name, moved, seen, split
+from treecore.tree.shaping import across_view, axis_at, drawn, free_name, moved, split
 from treecore.tree.soundness import weak_places
 from treecore.tree.stem import Cavity
 from treecore.tree.weigh import limb_rows, weigh
@@ -37,7 +37,7 @@ class Drawing(TestCase):
         limb = drawn(PLUMB, view, (0.0, 10.0), (across, 10.0 + up))
         tree = replace(PLUMB, limbs=(limb,))
         east, north, high = tips(tree, limb.name)
-        self.assertAlmostEqual(seen(view, east, north), across, delta=0.02)
+        self.assertAlmostEqual(across_view(view, east, north), across, delta=0.02)
         self.assertAlmostEqual(high, 10.0 + up, delta=0.02)
 
     def test_from_a_limb_it_grows_on_that_limb(self):
@@ -66,7 +66,7 @@ class Dragging(TestCase):
         before = tips(tree, "Arm")
         limb = moved(tree, "Arm", "tips", view, (x, z))
         after = tips(replace(tree, limbs=(limb, replace(TWIG, at=0.05))), "Arm")
-        self.assertAlmostEqual(seen(view, after[0], after[1]), x, delta=0.02)
+        self.assertAlmostEqual(across_view(view, after[0], after[1]), x, delta=0.02)
         self.assertAlmostEqual(after[2], z, delta=0.02)
         depth = [p[0] * math.sin(view) + p[1] * math.cos(view) for p in (before, after)]
         self.assertAlmostEqual(*depth, delta=0.02)
@@ -75,7 +75,7 @@ class Dragging(TestCase):
         tree = replace(PLUMB, limbs=(ARM, TWIG))
         self.assertAlmostEqual(moved(tree, "Arm", "union", 0.0, (3.0, 11.25)).at, 11.25)
         way = tree.placed.direction[0]
-        at = (seen(0.0, *(way[:2] * 4.2)), 9.0 + way[2] * 4.2)
+        at = (across_view(0.0, *(way[:2] * 4.2)), 9.0 + way[2] * 4.2)
         self.assertAlmostEqual(moved(tree, "Twig", "union", 0.0, at).at, 4.2, delta=0.01)
         self.assertEqual(moved(tree, "Twig", "union", 0.0, (99.0, 40.0)).at, 5.0)
 
