@@ -169,7 +169,7 @@ def column_fields(entry: Any, *keys: Any, by_key: bool = False, kept: tuple[str,
 def with_fields(made: dict[str, Any]) -> Callable[..., Any]:
     """A class of forms whose fields are those made of a declaration, then its own."""
 
-    def decorate(form: Any):
+    def decorate(form: Any) -> Any:
         form.base_fields = made | form.base_fields
         return form
 

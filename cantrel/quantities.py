@@ -69,7 +69,7 @@ def explain(error: CoreError, system: str) -> str:
         return gettext("This needs a finite number.")
     dimension = error.dimension or "ratio"
 
-    def end(value: float):
+    def end(value: float) -> str:
         # Rounded in the unit it is shown in: 60° are 60°, not what four digits of radians make of them.
         shown = units.unit(dimension, system)
         said = f"{float(f'{value / shown.factor:.4g}'):.10g}" if math.isfinite(value) else str(value)

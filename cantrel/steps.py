@@ -46,7 +46,7 @@ _TELLERS = []
 def tells(joined: Sequence[Any] = (), rows: Sequence[Any] = (), marks: Callable[..., Any] = dict) -> Callable[..., Any]:
     """Register a room's function that tells of its steps."""
 
-    def register(states: Any):
+    def register(states: Any) -> Any:
         _TELLERS.append(Teller(states, joined, rows, marks))
         return states
 

@@ -37,9 +37,9 @@ def permission(read: str, write: str | None = None) -> Callable[..., Any]:
             message = f"unknown permission {name}"
             raise LookupError(message)
 
-    def decorate(view: Callable[..., HttpResponse]):
+    def decorate(view: Callable[..., HttpResponse]) -> Any:
         @wraps(view)
-        def guarded(request: HttpRequest, *args, **kwargs):
+        def guarded(request: HttpRequest, *args, **kwargs) -> Any:
             needed = read if request.method in ("GET", "HEAD") else write
             if not allowed(request.user, needed):
                 raise PermissionDenied

@@ -24,7 +24,7 @@ def window(worked: WorkedPlan, system: str, width: Any = 440, height: Any = 126)
     end = max(thick.high, thin.high, given.cuts.hinge, high) * 1.12
     left, right = 12, width - 12
 
-    def x(metres: float):
+    def x(metres: float) -> float:
         return round(left + (right - left) * min(max(metres / end, 0.0), 1.0), 1)
 
     return {

@@ -54,7 +54,7 @@ def steps(worked: WorkedPlan, system: str) -> list[str]:
     """The crew's steps in order, with this plan's figures."""
     given, result = worked
 
-    def said(value: float, dimension: str):
+    def said(value: float, dimension: str) -> str:
         return text(value, dimension, system)
 
     side = SIDES[worked.escape]

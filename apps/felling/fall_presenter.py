@@ -126,10 +126,10 @@ def course(worked: WorkedPlan, fallen: Fall, system: str) -> dict[str, Any]:
     wide, tall, left, foot = 420, 190, 42, 158
     end, most = path.time[-1], path.angle[-1]
 
-    def x(t: float):
+    def x(t: float) -> float:
         return round(left + (wide - left - 14) * t / end, 1)
 
-    def y(a: float):
+    def y(a: float) -> float:
         return round(foot - (foot - 24) * a / most, 1)
 
     marks = []
@@ -170,10 +170,10 @@ def guy_chart(way: Any, result: Any, system: str) -> Any:
     low, high = float(way.lengths.min()), float(way.lengths.max())
     span = max(high - low, 0.2)
 
-    def x(t: float):
+    def x(t: float) -> float:
         return round(left + (wide - left - 14) * t / float(way.turns[-1]), 1)
 
-    def y(v: float):
+    def y(v: float) -> float:
         return round(foot - (foot - 30) * (v - low) / span, 1)
 
     return {

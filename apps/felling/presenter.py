@@ -254,7 +254,7 @@ def site_frame(given: FellingInput, width: int, height: int) -> Frame:
     site, reach = given.site, 1.04 * given.tree.stands.high
     far = 1.6 * reach  # a target far off must not shrink the tree to a dot
 
-    def ends(at: float, places: list[float]):
+    def ends(at: float, places: list[float]) -> tuple[float, float]:
         seen = [min(max(p, at - far), at + far) for p in places]
         return min([at - reach, *seen]), max([at + reach, *seen])
 
@@ -601,7 +601,7 @@ def bark(worked: WorkedPlan, system: str) -> dict[str, Any]:
     given = worked.given
     marks, pegged = worked.marks, worked.peg
 
-    def row(name: str, pair: tuple[float, ...]):
+    def row(name: str, pair: tuple[float, ...]) -> dict[str, Any]:
         return {"name": name, "cells": [{"text": label(v, "cut", system), "raw": f"{v:.9g}"} for v in pair]}
 
     side = SIDES["right" if pegged.right > 0 else "left"]

@@ -141,7 +141,7 @@ def side(given: FellingInput, rigged: Rigged, result: FellingResult, system: str
     s, c = math.sin(rigged.azimuth), math.cos(rigged.azimuth)
     site = given.site
 
-    def along(place: tuple[float, ...]):
+    def along(place: tuple[float, ...]) -> float:
         return (place[0] - site.tree_x) * s + (place[1] - site.tree_y) * c
 
     rows = [(along(leg.start), leg.start[2], along(leg.end), leg.end[2]) for leg in rigged.worked.legs]

@@ -25,7 +25,7 @@ def target_new(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     form = TargetForm(request.POST, units=request.units, job=tree.job, prefix="target")
 
-    def save(values: dict[str, Any]):
+    def save(values: dict[str, Any]) -> Any:
         outline = jobs.rectangle(values)
         keep = {k: values[k] for k in ("name", "kind", "height", "light_touch")}
         return jobs.save_target(tree.job, keep | {"outline": outline})

@@ -18,10 +18,10 @@ def rows(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
     cut = cut_of_pick(scene, row.worked)
     found = []
 
-    def say(label: str, value: float, dimension: str):
+    def say(label: str, value: float, dimension: str) -> None:
         found.append({"label": label, "value": text(value, dimension, system), "raw": f"{value:.9g}"})
 
-    def spread(label: str, value: float, dimension: str):
+    def spread(label: str, value: float, dimension: str) -> None:
         parts = estimate(value, dimension, system)
         shown = f"{parts['value']} {parts['unit']} ({parts['spread']})"
         found.append({"label": label, "value": shown, "raw": f"{value.value:.9g}"})

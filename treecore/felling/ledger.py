@@ -171,7 +171,7 @@ def _line_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts
         "guy_tension": a.guy.tension,
         "guy_along": a.guy.along,
         "guy_across": a.guy.across,
-        "root_moment": _root_plate_moment(plan, fixed, h, a, x),
+        "root_moment": root_plate_moment(plan, fixed, h, a, x),
         "split_lean": np.arctan((h.weight * h.ahead + a.pulled.along + a.along) / (h.weight * h.up)),  # (8)
     }
 
@@ -239,8 +239,22 @@ def _thickest(spare: Column, x: Columns, wood: HingeWood, length: Column) -> Col
     return np.sqrt(np.maximum(even**2 - wood.taper**2 / 12.0, 0.0)) if wood.taper else even
 
 
-def _root_plate_moment(plan: FellingInput, fixed: Fixed, h: _Hangs, a: _Acts, x: Columns) -> Column:
-    """Whole overturning moment on the root plate, a gust from its worst side with it;
+def root_plate_moment(plan: FellingInput, fixed: Fixed, h: _Hangs, a: _Acts, x: Columns) -> Column:
+    """Whole overturning moment on the root plate, a gust from its worst side with it [N·m].
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    fixed : Fixed
+        What its choices alone decide.
+    h, a : tuple
+        The weight above the cut; what lines, guy line and gusts do.
+    x : dict of Column
+        Values for the names of ``inputs_of``. [SI]
+
+    References
+    ----------
     docs/methods.md, root plate (1).
     """
     along, across = a.pulled.foot_along + h.weight * h.ahead, a.pulled.foot_across + h.weight * h.aside
