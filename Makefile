@@ -64,5 +64,5 @@ words: $(VENV)/.run
 # Pins anew from pyproject.toml; run by hand, then commit both files.
 lock: $(VENV)/.test
 	$(BIN)/python -m pip install --quiet pip-tools
-	$(BIN)/pip-compile --quiet --strip-extras --no-emit-options --no-emit-index-url --no-emit-find-links -o requirements.lock pyproject.toml
-	$(BIN)/pip-compile --quiet --strip-extras --no-emit-options --no-emit-index-url --no-emit-find-links --extra test -c requirements.lock -o requirements-test.lock pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --generate-hashes --no-emit-options --no-emit-index-url --no-emit-find-links -o requirements.lock pyproject.toml
+	$(BIN)/pip-compile --quiet --strip-extras --generate-hashes --no-emit-options --no-emit-index-url --no-emit-find-links --extra test -c requirements.lock -o requirements-test.lock pyproject.toml

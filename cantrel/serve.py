@@ -1,17 +1,57 @@
-"""Serve on this machine: ``python -m cantrel.serve``."""
+"""Serve: ``python -m cantrel.serve``. Several processes of several threads, loaded once before they part.
+
+What may be set: CANTREL_HOST, CANTREL_PORT, CANTREL_WORKERS, CANTREL_THREADS, CANTREL_PROXY.
+"""
+
+from __future__ import annotations
 
 import gc
 import os
+from typing import TYPE_CHECKING, Any
 
-from waitress import serve
+from gunicorn.app.base import BaseApplication
 
-from cantrel.wsgi import application
+from cantrel.surroundings import said, whole
 
-HOST, PORT = "127.0.0.1", int(os.environ.get("CANTREL_PORT", "8000"))
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+
+HOST, PORT = said("HOST", "127.0.0.1"), whole("PORT", 8000)
+
+
+class Served(BaseApplication):
+    """The program under gunicorn, with its own kind of worker."""
+
+    def load_config(self) -> None:
+        """Say how it is served; nothing is read from command lines or files."""
+        for name, value in {
+            "bind": f"[{HOST}]:{PORT}" if ":" in HOST else f"{HOST}:{PORT}",
+            "workers": max(1, whole("WORKERS", os.cpu_count() or 1)),
+            "threads": max(1, whole("THREADS", 4)),
+            "worker_class": "cantrel.serving.BufferingWorker",
+            "preload_app": True,
+            "timeout": 120,
+            "graceful_timeout": 20,
+            "loglevel": "warning",
+            "umask": 0o077,
+            "when_ready": greeted,
+        }.items():
+            self.cfg.set(name, value)
+
+    def load(self) -> Callable[..., Any]:
+        """The program itself, loaded before the workers part: what is there by then stays and is shared."""
+        from cantrel.wsgi import application
+
+        gc.collect()
+        gc.freeze()
+        return application
+
+
+def greeted(server: Any) -> None:
+    """Say where it is, once somebody listens."""
+    print(f"Cantrel is on http://{HOST}:{PORT}/ (stop with Ctrl-C)", flush=True)
+
 
 if __name__ == "__main__":
-    print(f"Cantrel is on http://{HOST}:{PORT}/ (stop with Ctrl-C)", flush=True)
-    # What is loaded by now stays: the collector need not walk through it while a person drags a handle.
-    gc.collect()
-    gc.freeze()
-    serve(application, host=HOST, port=PORT, threads=4, ident=None)
+    Served().run()

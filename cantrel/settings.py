@@ -7,8 +7,11 @@ from pathlib import Path
 
 from csp.constants import SELF
 
+from cantrel.surroundings import mail, said, switched_on, whole, words
+
 BASE_DIR = Path(__file__).resolve().parent.parent
 VAR = Path(os.environ.get("CANTREL_VAR", BASE_DIR / "var"))
+os.umask(0o077)  # what is written is for the one who serves, and for nobody else on the machine
 VAR.mkdir(parents=True, exist_ok=True)
 
 
@@ -23,7 +26,12 @@ def _secret() -> str:
 SECRET_KEY = os.environ.get("CANTREL_SECRET_KEY") or _secret()
 DEBUG = False
 TESTING = "test" in sys.argv
-ALLOWED_HOSTS = os.environ.get("CANTREL_HOSTS", "127.0.0.1,localhost").split(",")
+ALLOWED_HOSTS = words("HOSTS", "127.0.0.1,localhost")
+CSRF_TRUSTED_ORIGINS = words("ORIGINS")
+TLS = switched_on("TLS")  # people come by https, through a proxy that speaks it
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = TLS
+SECURE_HSTS_SECONDS = whole("HSTS", 0) if TLS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = SECURE_HSTS_PRELOAD = SECURE_HSTS_SECONDS > 0 and switched_on("HSTS_SUBDOMAINS")
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -48,8 +56,13 @@ INSTALLED_APPS = [
     "apps.exchange",
 ]
 MIDDLEWARE = [
+    "cantrel.requestlog.RequestLogMiddleware",
+    "csp.middleware.CSPMiddleware",
     "django.middleware.security.SecurityMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "cantrel.health.HealthMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "cantrel.errorpages.ErrorPagesMiddleware",
     "cantrel.toolarge.TooLargeMiddleware",
     "django.middleware.gzip.GZipMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -58,9 +71,7 @@ MIDDLEWARE = [
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
-    "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
-    "csp.middleware.CSPMiddleware",
     "apps.crews.middleware.PersonMiddleware",
 ]
 ROOT_URLCONF = "cantrel.urls"
@@ -75,6 +86,7 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
+                "apps.crews.context.may",
             ],
         },
     },
@@ -87,7 +99,9 @@ DATABASES = {
         "NAME": VAR / "cantrel.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL;",
+            # Every commit reaches the disk before anybody is told it is saved: a power cut loses nothing acknowledged.
+            "init_command": f"PRAGMA journal_mode=WAL; PRAGMA synchronous={'OFF' if TESTING else 'FULL'};",
+            "timeout": 20,
         },
         "CONN_MAX_AGE": 60,
         # A file, so that browser tests and the server they drive have a connection each.
@@ -96,9 +110,14 @@ DATABASES = {
 }
 TEST_RUNNER = "cantrel.testing.Runner"
 AUTH_USER_MODEL = "crews.Person"
+# Scrypt wants memory rather than time: as hard to guess, a tenth of the wait. Older hashes are made anew at sign-in.
+_HASHERS = ("ScryptPasswordHasher", "PBKDF2PasswordHasher")
 if TESTING:  # signing in is tested, not the strength of a hash
-    PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
-AUTH_PASSWORD_VALIDATORS = [{"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"}]
+    _HASHERS = ("MD5PasswordHasher",)
+PASSWORD_HASHERS = [f"django.contrib.auth.hashers.{name}" for name in _HASHERS]
+_VALIDATORS = ("UserAttributeSimilarity", "MinimumLength", "CommonPassword", "NumericPassword")
+AUTH_PASSWORD_VALIDATORS = [{"NAME": f"django.contrib.auth.password_validation.{v}Validator"} for v in _VALIDATORS]
+PASSWORD_RESET_TIMEOUT = 3 * 24 * 3600
 LOGIN_URL = "sign-in"
 LOGIN_REDIRECT_URL = "jobs"
 LOGOUT_REDIRECT_URL = "sign-in"
@@ -141,5 +160,30 @@ CONTENT_SECURITY_POLICY = {
 # Files are looked at in the browser first; what still comes bigger than this is turned away unread.
 LARGEST_REQUEST = 40 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 12_000  # refused lines of a list come back as fields
-SESSION_ENGINE = "django.contrib.sessions.backends.cached_db"
-CACHES = {"default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}}
+SESSION_ENGINE = "django.contrib.sessions.backends.db"  # one that ended is over in every process
+SESSION_COOKIE_AGE = 14 * 24 * 3600
+CACHES = {
+    "default": {"BACKEND": "django.core.cache.backends.locmem.LocMemCache"}
+    if TESTING
+    else {"BACKEND": "django.core.cache.backends.filebased.FileBasedCache", "LOCATION": VAR / "cache"}
+}
+CSRF_FAILURE_VIEW = "cantrel.errorpages.csrf"
+vars().update(mail())
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "filters": {"whose": {"()": "cantrel.requestlog.Whose"}},
+    "formatters": {"line": {"format": "%(asctime)s %(levelname)s %(reference)s %(person)s %(message)s"}},
+    "handlers": {"out": {"class": "logging.StreamHandler", "formatter": "line", "filters": ["whose"]}},
+    "root": {"handlers": ["out"], "level": "WARNING"},
+    "loggers": {
+        "cantrel": {"level": "WARNING" if TESTING else said("LOG", "INFO").upper()},
+        # Refusals are told by our own line; what went wrong in the program comes with its traceback.
+        "django": {"handlers": ["out"], "level": "ERROR", "propagate": False},
+        "django.request": {"level": "CRITICAL" if TESTING else "ERROR"},
+    },
+}
+if not TLS:  # what only makes sense with TLS in front; ``cantrel.checks`` warns where others can reach it without
+    SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016"]
+elif not (SECURE_HSTS_SECONDS and SECURE_HSTS_INCLUDE_SUBDOMAINS):  # said by the yard, for its own name
+    SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W005", "security.W021"]

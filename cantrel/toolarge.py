@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
-from django.shortcuts import render
+
+from cantrel.errorpages import told
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -22,7 +23,12 @@ class TooLargeMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse | TemplateResponse:
         size = request.META.get("CONTENT_LENGTH") or "0"
-        if not size.isdigit() or int(size) <= settings.LARGEST_REQUEST:
+        if size.isascii() and size.isdigit() and len(size) < 20 and int(size) <= settings.LARGEST_REQUEST:
             return self.get_response(request)
-        context = {"size": int(size) // 1_000_000, "most": settings.LARGEST_REQUEST // 1_000_000}
-        return render(request, "413.html", context, status=413)
+        whole = int(size) if size.isascii() and size.isdigit() and len(size) < 20 else 0
+        return told(
+            request,
+            413,
+            size=max(whole, settings.LARGEST_REQUEST) // 1_000_000,
+            most=settings.LARGEST_REQUEST // 1_000_000,
+        )

@@ -2,5 +2,11 @@
 
 from django.urls import include, path
 
+from cantrel import converters  # noqa: F401
+
 ROOMS = ("crews", "species", "jobs", "site", "survey", "felling", "gear", "takedown", "briefing", "daybook", "exchange")
 urlpatterns = [path("", include(f"apps.{room}.urls")) for room in ROOMS]
+handler400 = "cantrel.errorpages.bad_request"
+handler403 = "cantrel.errorpages.denied"
+handler404 = "cantrel.errorpages.not_found"
+handler500 = "cantrel.errorpages.failed"

@@ -4,7 +4,7 @@ from django.urls import path
 
 from apps.briefing import views
 
-TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
+TREE = "jobs/<row:job_id>/trees/<row:tree_id>/"
 urlpatterns = [
     path(TREE + "brief/", views.brief, name="brief"),
     path(TREE + "brief/sign/", views.sign, name="sign"),

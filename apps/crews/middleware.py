@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import time
 from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
 from django.utils import translation
+
+from cantrel.requestlog import is_by
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -14,6 +17,7 @@ if TYPE_CHECKING:
     from django.template.response import TemplateResponse
 
 
+SEEN_EVERY = 600  # [s]
 LANGUAGE = {"us": "en-us"}  # terms go with the units
 
 
@@ -26,5 +30,19 @@ class PersonMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse | TemplateResponse:
         request.units = getattr(request.user, "units", "metric")
         request.crew = getattr(request.user, "crew", None)
+        if request.user.is_authenticated:
+            is_by(request.user.get_username())
+            _seen(request)
         with translation.override(LANGUAGE.get(request.units, settings.LANGUAGE_CODE)):
             return self.get_response(request)
+
+
+def _seen(request: HttpRequest) -> None:
+    """Keep in the session when it was last used, to the nearest ten minutes."""
+    if int(time.time()) - request.session.get("seen", 0) > SEEN_EVERY:
+        seen_now(request=request)
+
+
+def seen_now(request: HttpRequest, **kwargs: Any) -> None:
+    """Keep that a session is used now."""
+    request.session["seen"] = int(time.time())

@@ -14,19 +14,28 @@ if TYPE_CHECKING:
 
     from apps.crews.models import Person
 
+EVERYBODY = {"owner", "planner", "hand", "guest"}
 TABLE = {
-    "plan.view": {"planner", "hand"},
-    "plan.change": {"planner"},
-    "walkup.answer": {"planner", "hand"},
-    "plan.sign": {"planner"},
-    "record.write": {"planner", "hand"},
-    "person.self": {"planner", "hand"},
+    "jobs.list": EVERYBODY,
+    "plan.view": EVERYBODY,  # a guest's: their one job
+    "yard.view": {"owner", "planner", "hand"},
+    "plan.change": {"owner", "planner"},
+    "walkup.answer": {"owner", "planner", "hand"},
+    "plan.sign": {"owner", "planner"},
+    "record.write": {"owner", "planner", "hand"},
+    "job.keep": {"owner", "planner"},
+    "yard.people": {"owner"},
+    "yard.keep": {"owner"},
+    "person.self": EVERYBODY,
 }
+ANYWHERE = {"jobs.list", "person.self"}  # what a guest may do outside their job
 
 
-def allowed(user: Person, permission: str) -> bool:
-    """Whether a person's role holds a permission; without a crew, nothing is allowed."""
-    return user.is_authenticated and user.crew_id is not None and user.role in TABLE[permission]
+def allowed(user: Person, permission: str, job_id: int | None = None) -> bool:
+    """Whether a person's role holds a permission, for a guest on that job; without a yard, nothing is allowed."""
+    if not user.is_authenticated or user.crew_id is None or user.role not in TABLE[permission]:
+        return False
+    return user.role != "guest" or permission in ANYWHERE or (job_id is not None and job_id == user.only_job_id)
 
 
 def permission(read: str, write: str | None = None) -> Callable[..., Any]:
@@ -41,7 +50,7 @@ def permission(read: str, write: str | None = None) -> Callable[..., Any]:
         @wraps(view)
         def guarded(request: HttpRequest, *args, **kwargs) -> Any:
             needed = read if request.method in ("GET", "HEAD") else write
-            if not allowed(request.user, needed):
+            if not allowed(request.user, needed, kwargs.get("job_id")):
                 raise PermissionDenied
             return view(request, *args, **kwargs)
 

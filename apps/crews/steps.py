@@ -12,8 +12,9 @@ from contextlib import contextmanager
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.core.serializers.json import DjangoJSONEncoder
-from django.db import models, transaction
-from django.utils.translation import gettext
+from django.db import IntegrityError, models, transaction
+from django.utils.translation import gettext, gettext_lazy
+from simple_history.models import HistoricalRecords
 
 from apps.crews.models import Step
 from cantrel.revisions import UNSEEN
@@ -22,10 +23,21 @@ from treecore.errors import NotSolvable
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
+    from apps.crews.models import Person
     from cantrel.revisions import Revised
 
 
 KEEP = 200  # steps kept for each scope
+TAKEN = gettext_lazy(
+    "What it would bring back can't stand any more: something of its name is there by now, or what it hung on is gone. "
+    "Rename or remove that first. Nothing was changed."
+)
+
+
+def whoever() -> Person | None:
+    """The person whose request this is; None for a command."""
+    user = getattr(getattr(HistoricalRecords.context, "request", None), "user", None)
+    return user if user is not None and user.is_authenticated else None
 
 
 class Part(NamedTuple):
@@ -93,7 +105,10 @@ def recorded(scope: Any, owner: Any, label: Any, by: Any = "") -> Iterator[Any]:
         if not changes:
             return
         _steps(scope, owner).filter(undone=True).delete()
-        Step.objects.create(scope=scope, label=label[:120], changes=changes, by=by[:150], **_owned(owner))
+        person = whoever()
+        by = by or (person.shown_name() if person else "")
+        kept = {"label": label[:120], "changes": changes, "by": by[:150], "person": person}
+        Step.objects.create(scope=scope, **kept, **_owned(owner))
         old = list(_steps(scope, owner).order_by("-pk").values_list("pk", flat=True)[KEEP:])
         _steps(scope, owner).filter(pk__in=old).delete()
 
@@ -110,17 +125,25 @@ def back(scope: str, owner: models.Model, seen: str | None = None) -> str:
     """Take back the last step; why not, in words, or nothing. ``seen`` is the step the page
     offered, where it says so.
     """
-    return _go(scope, owner, seen, undone=False)
+    return _gone(scope, owner, seen, undone=False)
 
 
 def forth(scope: str, owner: models.Model, seen: str | None = None) -> str:
     """Do again the last step taken back; why not, in words, or nothing."""
-    return _go(scope, owner, seen, undone=True)
+    return _gone(scope, owner, seen, undone=True)
+
+
+def _gone(scope: str, owner: models.Model, seen: str | None, undone: bool) -> str:
+    """Go one step; what the database can't take is no failure of the program, and stays to be tried again."""
+    try:
+        return _go(scope, owner, seen, undone)
+    except IntegrityError:
+        return TAKEN
 
 
 def or_refused(said: str) -> None:
     """Raise what keeps a step from being taken back, for a bench that answers with its errors."""
-    if said and said == UNSEEN:
+    if said and said in (UNSEEN, TAKEN):
         raise NotSolvable(what="undo", why=said[0].lower() + said[1:].rstrip("."))
 
 
@@ -178,6 +201,14 @@ def _put(part: Part, key: str, values: dict[str, Any] | None) -> None:
     row.save()
 
 
+def _other(step: Step | None) -> str:
+    """Whose step it is where it is not one's own."""
+    person = whoever()
+    if step is None or person is None or step.person_id in (None, person.pk):
+        return ""
+    return step.by or gettext("somebody else")
+
+
 def state(scope: str, owner: models.Model) -> dict[str, Any]:
     """What undo and redo would do next: their labels and steps."""
     mine = _steps(scope, owner)
@@ -188,6 +219,8 @@ def state(scope: str, owner: models.Model) -> dict[str, Any]:
         "scope": scope,
         "undo": last.label if last else "",
         "redo": again.label if again else "",
+        "undo_by": _other(last),
+        "redo_by": _other(again),
         "step": last.pk if last else "",
         "again": again.pk if again else "",
     }

@@ -4,4 +4,4 @@ from django.urls import path
 
 from apps.daybook import views
 
-urlpatterns = [path("jobs/<int:job_id>/trees/<int:tree_id>/record/", views.record, name="record")]
+urlpatterns = [path("jobs/<row:job_id>/trees/<row:tree_id>/record/", views.record, name="record")]

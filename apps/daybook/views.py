@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.contrib import messages
@@ -27,6 +27,8 @@ if TYPE_CHECKING:
 class RecordForm(UnitsForm):
     """What was measured after the fall."""
 
+    first = False  # whether nothing is kept of it yet
+
     height = QuantityField(
         dimension="length", required=False, label=gettext_lazy("Height, taped along the stem, stump included")
     )
@@ -42,6 +44,13 @@ class RecordForm(UnitsForm):
         required=False, widget=forms.Textarea(attrs={"rows": 2}), label=gettext_lazy("Near miss or surprise")
     )
     notes = forms.CharField(label=gettext_lazy("Notes"), required=False, widget=forms.Textarea(attrs={"rows": 3}))
+
+    def clean(self) -> dict[str, Any]:
+        """A first record says at least one thing."""
+        found = super().clean() or self.cleaned_data
+        if self.first and not self.errors and all(value in (None, "") for value in found.values()):
+            raise forms.ValidationError(gettext("Nothing is filled in yet."))
+        return found
 
     def clean_lay(self) -> float | None:
         value = self.cleaned_data["lay"]
@@ -67,4 +76,6 @@ def record(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
 
 def _form(system: str, row: FellingRecord | None, data: QueryDict | None = None) -> RecordForm:
     stored = {f: getattr(row, f) for f in RecordForm.base_fields} if row else {}
-    return RecordForm(data, units=system, stored=stored)
+    form = RecordForm(data, units=system, stored=stored)
+    form.first = row is None
+    return form

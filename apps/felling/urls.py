@@ -4,7 +4,7 @@ from django.urls import path
 
 from apps.felling import fallviews, pullviews, targets, views
 
-TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
+TREE = "jobs/<row:job_id>/trees/<row:tree_id>/"
 urlpatterns = [
     path(TREE + "method/", views.method, name="method"),
     path(TREE + "method/lay/", views.lay, name="lay"),
@@ -16,5 +16,5 @@ urlpatterns = [
     path(TREE + "fell/down/", fallviews.down, name="down"),
     path(TREE + "fell/undo/", views.undo, name="undo"),
     path(TREE + "targets/", targets.target_new, name="target-new"),
-    path(TREE + "targets/<int:target_id>/remove/", targets.target_delete, name="target-remove"),
+    path(TREE + "targets/<row:target_id>/remove/", targets.target_delete, name="target-remove"),
 ]

@@ -328,7 +328,7 @@ def turn_plan(
     return planner.evaluated(tree, plan)
 
 
-@permission("plan.view", "plan.change")
+@permission("yard.view", "plan.change")
 def yard(request: HttpRequest) -> HttpResponse:
     """The yard's usual schools, each choice with its reasons; new plans begin with them."""
     if request.method == "POST":

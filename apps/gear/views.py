@@ -86,7 +86,7 @@ def reading(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "gear/store.html", context | {"form": GearForm(units=request.units, stored=stored)})
 
 
-@permission("plan.view", "plan.change")
+@permission("yard.view", "plan.change")
 def store(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """Every item with what it may carry and why it may not be used; adding and changing one."""
     row = get_object_or_404(request.crew.gear, pk=pk) if pk else None

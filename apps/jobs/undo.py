@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from django.contrib import messages
 from django.shortcuts import redirect
+from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
 from apps.crews import steps
@@ -25,8 +26,9 @@ if TYPE_CHECKING:
 def stepped(request: HttpRequest, scope: str, owner: Crew | Job | Tree) -> HttpResponse:
     """Take back or bring back what the page offered, say why not where it can't be, and go back to the page."""
     forward = "redo" in request.POST
+    seen = request.POST.get("redo" if forward else "undo") or "none"  # nothing is taken back that no page offered
     try:
-        said = (steps.forth if forward else steps.back)(scope, owner, request.POST.get("redo" if forward else "undo"))
+        said = (steps.forth if forward else steps.back)(scope, owner, seen)
     except CoreError as error:
         said = quantities.explain(error, request.units)
     if said:
@@ -52,8 +54,13 @@ def undo_of_body(request: HttpRequest, job_id: int, tree_id: int) -> HttpRespons
 @require_POST
 @permission("walkup.answer")
 def undo_of_walk(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
-    """Undo of a tree's walk-up."""
-    return stepped(request, "walk", planner.tree_for(request.crew, job_id, tree_id))
+    """Undo of a tree's walk-up: each takes back their own answers."""
+    tree = planner.tree_for(request.crew, job_id, tree_id)
+    whose = steps.state("walk", tree)["redo_by" if "redo" in request.POST else "undo_by"]
+    if whose:
+        messages.info(request, gettext("{name} answered that: nobody else takes it back.").format(name=whose))
+        return redirect(own_page(request.POST.get("page", ""), "/"))
+    return stepped(request, "walk", tree)
 
 
 @require_POST

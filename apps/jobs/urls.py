@@ -7,11 +7,11 @@ from apps.jobs import undo, views
 urlpatterns = [
     path("", views.jobs, name="jobs"),
     path("jobs/new/", views.job_new, name="job-new"),
-    path("jobs/<int:job_id>/", views.job, name="job"),
-    path("jobs/<int:job_id>/trees/new/", views.tree_new, name="tree-new"),
-    path("jobs/<int:job_id>/undo/<slug:scope>/", undo.undo_of_job, name="undo-job"),
-    path("jobs/<int:job_id>/trees/<int:tree_id>/undo/body/", undo.undo_of_body, name="undo-body"),
-    path("jobs/<int:job_id>/trees/<int:tree_id>/undo/walk-up/", undo.undo_of_walk, name="undo-walk"),
-    path("jobs/<int:job_id>/trees/<int:tree_id>/undo/record/", undo.undo_of_record, name="undo-record"),
+    path("jobs/<row:job_id>/", views.job, name="job"),
+    path("jobs/<row:job_id>/trees/new/", views.tree_new, name="tree-new"),
+    path("jobs/<row:job_id>/undo/<slug:scope>/", undo.undo_of_job, name="undo-job"),
+    path("jobs/<row:job_id>/trees/<row:tree_id>/undo/body/", undo.undo_of_body, name="undo-body"),
+    path("jobs/<row:job_id>/trees/<row:tree_id>/undo/walk-up/", undo.undo_of_walk, name="undo-walk"),
+    path("jobs/<row:job_id>/trees/<row:tree_id>/undo/record/", undo.undo_of_record, name="undo-record"),
     path("yard/undo/<slug:scope>/", undo.undo_of_crew, name="undo-crew"),
 ]

@@ -30,7 +30,7 @@ NEW_TREE = {
 }
 
 
-@permission("plan.view")
+@permission("jobs.list")
 def jobs(request: HttpRequest) -> HttpResponse:
     """The crew's jobs."""
     found = Paginator(planner.jobs_of(request.crew), 40).get_page(request.GET.get("page"))

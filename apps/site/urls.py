@@ -6,8 +6,8 @@ from apps.site import views
 
 urlpatterns = [
     path("approach/", views.approach, name="approach"),
-    path("jobs/<int:job_id>/site/", views.site, name="site"),
-    path("jobs/<int:job_id>/site/edit/", views.site_edit, name="site-edit"),
-    path("jobs/<int:job_id>/site/picture/", views.picture, name="site-picture"),
-    path("jobs/<int:job_id>/site/picture/put/", views.picture_put, name="site-picture-put"),
+    path("jobs/<row:job_id>/site/", views.site, name="site"),
+    path("jobs/<row:job_id>/site/edit/", views.site_edit, name="site-edit"),
+    path("jobs/<row:job_id>/site/picture/", views.picture, name="site-picture"),
+    path("jobs/<row:job_id>/site/picture/put/", views.picture_put, name="site-picture-put"),
 ]

@@ -348,7 +348,7 @@ def picture(request: HttpRequest, job_id: int) -> HttpResponse:
     return FileResponse(row["row"].image.open("rb"), content_type="image/jpeg")
 
 
-@permission("plan.view", "plan.change")
+@permission("yard.view", "plan.change")
 def approach(request: HttpRequest) -> HttpResponse:
     """Distances to keep from overhead conductors, by voltage class; the yard's own go before the usual ones."""
     wrong = {}

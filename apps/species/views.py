@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
 
 
-@permission("plan.view")
+@permission("yard.view")
 def table(request: HttpRequest) -> HttpResponse:
     """Every species, found by any part of its names."""
     search = {k: request.GET.get(k, "").strip() for k in ("text", "group", "region")}
@@ -31,7 +31,7 @@ def table(request: HttpRequest) -> HttpResponse:
     )
 
 
-@permission("plan.view")
+@permission("yard.view")
 def species(request: HttpRequest, key: str) -> HttpResponse:
     """One species with every figure, its interval and its source; the yard's own rows beside it."""
     try:

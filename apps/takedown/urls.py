@@ -4,7 +4,7 @@ from django.urls import path
 
 from apps.takedown import views
 
-TREE = "jobs/<int:job_id>/trees/<int:tree_id>/"
+TREE = "jobs/<row:job_id>/trees/<row:tree_id>/"
 urlpatterns = [
     path(TREE + "takedown/", views.takedown, name="takedown"),
     path(TREE + "takedown/access/", views.access, name="takedown-access"),

@@ -7,7 +7,7 @@ from apps.crews.models import Crew, Person
 from apps.crews.permissions import TABLE, permission
 from apps.crews.tests.scene import load_scene
 
-PUBLIC = {"sign-in", "sign-out"}
+PUBLIC = {"sign-in", "second", "first", "join", "reset", "sign-out"}
 
 
 class Access(TestCase):

@@ -242,7 +242,7 @@ class OtherPages(TestCase):
     def test_jobs_by_page(self):
         for i in range(45):
             type(self.tree.job).objects.create(crew=self.person.crew, name=f"Job {i}")
-        with self.assertNumQueries(4):  # person with crew, count, jobs, trees
+        with self.assertNumQueries(5):  # session, person with crew, count, jobs, trees
             page = self.client.get("/")
         self.assertContains(page, "Page 1 of 2")
 

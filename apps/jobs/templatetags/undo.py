@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django import template
 from django.urls import reverse
+from django.utils.html import format_html
 
 from apps.crews import steps
 
@@ -29,3 +30,12 @@ def undo(context: Context, scope: str, owner: Crew | Job | Tree) -> dict[str, An
     else:
         url = reverse("undo-crew", args=[scope]) if kind == "crew" else reverse("undo-job", args=[owner.pk, scope])
     return {"history": steps.state(scope, owner), "url": url, "request": context["request"]}
+
+
+@register.simple_tag
+def whose_undo(scope: str, owner: Job | Tree) -> str:
+    """Whose change an undo would take back, where it is another's."""
+    found = steps.state(scope, owner)
+    return (
+        format_html("<span data-undo-of>: {} ({})</span>", found["undo"], found["undo_by"]) if found["undo_by"] else ""
+    )

@@ -240,7 +240,7 @@ class Lists(TestCase):
         self.client.force_login(person)
 
         def queries():
-            with self.assertNumQueries(4):  # person with crew, count, jobs, trees
+            with self.assertNumQueries(5):  # session, person with crew, count, jobs, trees
                 self.client.get(reverse("jobs"))
 
         queries()
@@ -251,7 +251,7 @@ class Lists(TestCase):
             for i in range(10)
         )
         queries()
-        with self.assertNumQueries(4):
+        with self.assertNumQueries(5):
             self.client.get(reverse("jobs") + "?page=2")
 
 

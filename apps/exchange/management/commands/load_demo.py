@@ -23,7 +23,8 @@ class Command(BaseCommand):
     def handle(self, *args: Any, **options: Any) -> None:
         crew, _ = Crew.objects.get_or_create(name="Oakhanger Tree Work")
         if not Person.objects.filter(username=NAME).exists():
-            Person.objects.create_user(NAME, password=WORD, crew=crew, first_name="Mara", last_name="Quillfeather")
+            names = {"first_name": "Mara", "last_name": "Quillfeather", "role": Person.Role.OWNER}
+            Person.objects.create_user(NAME, password=WORD, crew=crew, **names)
         path = Path(settings.BASE_DIR) / "demo" / "kestrel_lane.json"
         if not Job.objects.filter(crew=crew).exists():
             import_document(crew, path.read_text(encoding="utf-8"))
