@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "apps.briefing",
     "apps.daybook",
     "apps.exchange",
+    "apps.keeping",
 ]
 MIDDLEWARE = [
     "cantrel.requestlog.RequestLogMiddleware",

@@ -4,7 +4,20 @@ from django.urls import include, path
 
 from cantrel import converters  # noqa: F401
 
-ROOMS = ("crews", "species", "jobs", "site", "survey", "felling", "gear", "takedown", "briefing", "daybook", "exchange")
+ROOMS = (
+    "crews",
+    "species",
+    "jobs",
+    "site",
+    "survey",
+    "felling",
+    "gear",
+    "takedown",
+    "briefing",
+    "daybook",
+    "exchange",
+    "keeping",
+)
 urlpatterns = [path("", include(f"apps.{room}.urls")) for room in ROOMS]
 handler400 = "cantrel.errorpages.bad_request"
 handler403 = "cantrel.errorpages.denied"

@@ -6,7 +6,9 @@ import csv
 import hashlib
 from functools import cache
 from importlib.resources import files
+from pathlib import Path
 
+RELEASE = "0.2"
 COMPUTED = 4  # counts up whenever a formula is corrected
 
 
@@ -26,6 +28,17 @@ def figures_version() -> str:
             kept = [cell for heading, cell in row.items() if not _words(heading)]
             text.update(("\t".join([name, *kept]) + "\n").encode())
     return f"{COMPUTED}-{text.hexdigest()[:12]}"
+
+
+@cache
+def program_version() -> str:
+    """Return the version of the program that computes: its release, and a fingerprint of every line and table."""
+    text = hashlib.sha256()
+    folder = Path(str(files("treecore")))
+    for path in sorted(folder.rglob("*.py")) + sorted(folder.rglob("*.csv")):
+        if "tests" not in path.relative_to(folder).parts:
+            text.update(path.relative_to(folder).as_posix().encode() + b"\0" + path.read_bytes())
+    return f"{RELEASE}-{text.hexdigest()[:12]}"
 
 
 def same_figures(signed: str) -> bool:

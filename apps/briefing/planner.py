@@ -4,17 +4,21 @@ from __future__ import annotations
 
 import hashlib
 import json
+import re
 from functools import partial
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NamedTuple, TypedDict
 
+from django.core.cache import cache
 from django.db import transaction
 from django.db.models import prefetch_related_objects
 from django.utils.translation import gettext, gettext_lazy
+from simple_history.utils import bulk_create_with_history
 
 from apps.briefing.models import SignOff
 from apps.crews import steps
 from apps.felling.planner import evaluated, in_sections, plan_for, tree_entry
-from apps.gear.planner import tells_of_use
+from apps.gear.planner import rows_of, tells_of_use
+from apps.gear.planner import state as item_state
 from apps.jobs import planner as jobs
 from apps.jobs.models import Role
 from apps.jobs.planner import job_entry, site_entry
@@ -28,7 +32,9 @@ from treecore.document.codec import decode, encode
 from treecore.document.versions import SCHEMA, VERSION, upgraded
 from treecore.document.whole import PlanDocument
 from treecore.errors import CoreError
-from treecore.release import figures_version, same_figures
+from treecore.formats.plan_document import evaluate_document, load
+from treecore.formats.same_results import changed_results
+from treecore.release import figures_version, program_version, same_figures
 from treecore.roles import unfilled
 from treecore.verdict import Verdict
 
@@ -104,20 +110,82 @@ def whole(tree: Tree) -> Tree:
     return known
 
 
-def signed_state(tree: Tree, now: dict[str, Any] | None = None) -> dict[str, Any]:
-    """The last sign-off, what has changed since, and whether the figures it was made on were corrected.
+class State(TypedDict):
+    """How a tree's plan stands to its last signature: ``valid`` while nothing it stands on has changed.
 
-    ``now`` is the tree's document where it was written already.
+    ``changes`` are parts of the plan that differ by now, ``corrected`` says that the figures behind it were corrected,
+    ``moved`` are numbers the program works out otherwise than then, ``blocks`` is what keeps it from being worked from
+    today.
     """
-    last = tree.signoffs.first()
+
+    last: SignOff | None
+    valid: bool
+    changes: list[str]
+    corrected: bool
+    moved: list[str]
+    blocks: list[str]
+
+
+def results_of(plan_document: dict[str, Any]) -> dict[str, Any]:
+    """Everything a plan document comes to, as the command prints it; CoreError where it can't be worked out."""
+    return evaluate_document(load(json.dumps(plan_document)))
+
+
+def signed_state(tree: Tree, now: dict[str, Any] | None = None, blocked: list[str] | None = None) -> State:
+    """The last sign-off, and what has changed since of all it stands on.
+
+    ``now`` is the tree's document and ``blocked`` what blocks it, where they were found already.
+    """
+    last = tree.signoffs.select_related("person").first()
     if last is None:
-        return {"last": None, "valid": False, "changes": [], "corrected": False}
+        return {"last": None, "valid": False, "changes": [], "corrected": False, "moved": [], "blocks": []}
     was, now = canonical(last.document), canonical(now or document(tree))
-    whole = digest(last.document, last.form) == last.digest
+    whole = untouched(last)
     changes = [_words(d) for d in differences(was, now)] + ([] if whole else [gettext("the signed document itself")])
-    same = whole and was == now
-    corrected = not same_figures(last.figures)
-    return {"last": last, "valid": same and not corrected, "changes": changes, "corrected": corrected}
+    # What a changed plan comes to differs anyway: then the version of the figures says whether they were corrected.
+    corrected, moved = (not same_figures(last.figures), []) if changes else _renewed(last, now)
+    blocked = blocks(tree) if blocked is None else blocked
+    valid = not (changes or corrected or moved or blocked)
+    return {
+        "last": last,
+        "valid": valid,
+        "changes": changes,
+        "corrected": corrected,
+        "moved": moved,
+        "blocks": blocked,
+    }
+
+
+def still_signed(tree: Tree) -> bool:
+    """Whether the last signature stands, as far as is known without working the plan out: for every page's strip."""
+    last = tree.signoffs.first()
+    if last is None or not untouched(last):
+        return False
+    now = document(tree)
+    if canonical(last.document) != canonical(now) or open_gates(tree):
+        return False
+    names = {entry["name"] for entry in now.get("gear", ())}
+    if any(item_state(row)[0] for row in rows_of(tree.job.crew) if row.name in names):
+        return False
+    return last.program == program_version() or not any(_renewed(last, now))
+
+
+def untouched(signed: SignOff) -> bool:
+    """Whether a signed document is still the one whose fingerprint was signed."""
+    return digest(signed.document, signed.form) == signed.digest
+
+
+def _renewed(signed: SignOff, now: dict[str, Any]) -> tuple[bool, list[str]]:
+    """Whether figures a signature stands on were corrected, and which of its numbers come out otherwise by now.
+
+    Of signatures that kept no results only the version of the figures is known.
+    """
+    if signed.results is None:
+        return not same_figures(signed.figures), []
+    try:
+        return False, [_words(path) for path in changed_results(signed.results, results_of(now))]
+    except CoreError as error:
+        return True, [str(error)]
 
 
 def _words(path: str) -> str:
@@ -185,21 +253,54 @@ def blocks(tree: Tree, worked: WorkedTakedown | None = None) -> list[str]:
 
 
 @transaction.atomic
-def sign(tree: Tree, name: str, person: Person, seen: str) -> str:
-    """Put a name under the plan as it stands; why not, in words, or nothing.
+def sign(tree: Tree, person: Person, seen: str) -> str:
+    """Put a person's own name under the plan as it stands; why not, in words, or nothing.
 
     Refused while anything blocks, and where the plan is not the one of the fingerprint that was ``seen``.
     """
     plan = document(tree)
     found = digest(plan)
     if seen != found:
-        return gettext("Not signed: the plan changed since this page was drawn. Read it as it is now, then sign.")
+        return _moved_meanwhile(seen, plan)
     if blocks(tree):
         return gettext("Not signed: something still blocks the plan.")
+    try:
+        results = results_of(plan)
+    except CoreError as error:
+        return gettext("Not signed: the plan can't be computed: {error}").format(error=error)
     SignOff.objects.create(
-        tree=tree, name=name, person=person, digest=found, form=FORM, document=plan, figures=figures_version()
+        tree=tree,
+        name=person.shown_name(),
+        role=person.get_role_display(),
+        person=person,
+        digest=found,
+        form=FORM,
+        document=plan,
+        figures=figures_version(),
+        program=program_version(),
+        results=results,
     )
     return ""
+
+
+SEEN_FOR = 24 * 3600  # how long it is known what a page showed [s]
+
+
+def keep_seen(plan: dict[str, Any]) -> str:
+    """Remember the plan a page shows by its fingerprint, so that later it can be said what changed since."""
+    found = digest(plan)
+    cache.add(f"seen-{found}", plan, SEEN_FOR)
+    return found
+
+
+def _moved_meanwhile(seen: str, plan: dict[str, Any]) -> str:
+    known = re.fullmatch("[0-9a-f]{64}", seen)
+    then = cache.get(f"seen-{seen}") if known else None
+    said = gettext("Not signed: the plan changed since this page was drawn. Read it as it is now, then sign.")
+    if then is None:
+        return said
+    changes = [_words(path) for path in differences(canonical(then), canonical(plan))]
+    return said + " " + gettext("Changed: {changes}.").format(changes=", ".join(changes[:8]))
 
 
 @transaction.atomic
@@ -207,7 +308,48 @@ def set_roles(job: Job, rows: list[tuple[str, str]]) -> None:
     """Replace a job's roles."""
     with steps.recorded("paper", job, gettext("who does what changed")):
         job.roles.all().delete()
-        Role.objects.bulk_create(Role(job=job, role=r, name=n) for r, n in rows if r or n)
+        bulk_create_with_history([Role(job=job, role=r, name=n) for r, n in rows if r or n], Role)
+
+
+def signature_file(signed: SignOff) -> dict[str, Any]:
+    """A signature with everything it stands on, for whoever wants to check it elsewhere."""
+    return {
+        "schema": "cantrel-signature",
+        "version": 1,
+        "signature": {
+            "name": signed.name,
+            "role": signed.role,
+            "account": signed.person.get_username() if signed.person else "",
+            "at": signed.at.isoformat(),
+            "digest_sha256": signed.digest,
+            "digest_form": signed.form,
+            "figures": signed.figures,
+            "program": signed.program,
+        },
+        "document": signed.document,
+        "results": signed.results,
+    }
+
+
+class Verified(NamedTuple):
+    """What a signature is worth looked at today: its document untouched, the numbers of it that come out otherwise by
+    now, and why they can't be worked out where they can't.
+    """
+
+    untouched: bool
+    moved: list[str]
+    refused: str
+
+
+def verified(signed: SignOff) -> Verified:
+    """Look at a signed plan again: its fingerprint, and its numbers worked out by today's program."""
+    if signed.results is None:
+        return Verified(untouched(signed), [], "")
+    try:
+        now = results_of(upgraded(signed.document))
+    except CoreError as error:
+        return Verified(untouched(signed), [], str(error))
+    return Verified(untouched(signed), [_words(path) for path in changed_results(signed.results, now)], "")
 
 
 @tells_of_use

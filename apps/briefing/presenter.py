@@ -46,10 +46,11 @@ def _measured(tree: Tree, system: str) -> list[dict[str, Any]]:
 
 def whole(tree: Tree, plan: dict[str, Any], worked: WorkedTakedown | None, system: str) -> dict[str, Any]:
     """What was found, measured and signed, and the plan: the list of picks, and the felling where there is one."""
-    row = plan_for(tree)
+    row, blocked = plan_for(tree), planner.blocks(tree, worked)
     return {
-        "signed": planner.signed_state(tree, plan),
-        "blocks": planner.blocks(tree, worked),
+        "signed": planner.signed_state(tree, plan, blocked),
+        "earlier": tree.signoffs.defer("document", "results").all(),
+        "blocks": blocked,
         "hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"],
         "plan_row": row,
         "species": common_name(tree),

@@ -8,7 +8,7 @@ from django.db.models import OuterRef, Subquery
 from django.utils.translation import gettext
 
 from apps.briefing.models import SignOff
-from apps.briefing.planner import signed_state
+from apps.briefing.planner import still_signed
 from cantrel.steps import tells
 
 if TYPE_CHECKING:
@@ -24,4 +24,4 @@ def states(tree: Tree) -> dict[str, Any]:
     """Whether the plan is signed, and still the one that was."""
     if tree.last_signed is None:
         return {"brief": ("open", "")}
-    return {"brief": ("done", gettext("signed")) if signed_state(tree)["valid"] else ("blocked", gettext("changed"))}
+    return {"brief": ("done", gettext("signed")) if still_signed(tree) else ("blocked", gettext("changed"))}

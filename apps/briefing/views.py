@@ -2,31 +2,42 @@
 
 from __future__ import annotations
 
+import json
 from typing import TYPE_CHECKING, Any
 
 from django import forms
-from django.shortcuts import redirect, render
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.text import slugify
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
-from apps.briefing import planner, presenter
+from apps.briefing import planner, presenter, signed_presenter
 from apps.crews.permissions import permission
+from apps.crews.throttle import sure_of
 from apps.jobs import planner as jobs
 from apps.takedown.brief import worked_picks
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
 
 if TYPE_CHECKING:
-    from django.http import HttpRequest, HttpResponse
+    from django.http import HttpRequest
+
+    from apps.briefing.models import SignOff
 
 
 class SignForm(UnitsForm):
-    """A name, and the words it stands under."""
+    """One's password once more, and the words the signature stands under; the name is the account's own."""
 
     seen = forms.CharField(widget=forms.HiddenInput, required=False)  # fingerprint of the plan as it was on the page
-    name = forms.CharField(max_length=120, label=gettext_lazy("Name of the person in charge"))
     stands = forms.BooleanField(
         label=gettext_lazy("I have walked the site, the crew is briefed, and I stand for this plan as it is today.")
+    )
+    password = forms.CharField(
+        label=gettext_lazy("Your password"),
+        strip=False,
+        max_length=256,
+        widget=forms.PasswordInput(attrs={"autocomplete": "current-password"}),
     )
 
 
@@ -56,7 +67,7 @@ def brief(
     tree = planner.whole(jobs.tree_for(request.crew, job_id, tree_id))
     plan, worked = planner.document(tree), worked_picks(tree)
     roles = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
-    signing = {"name": request.user.shown_name(), "seen": planner.digest(plan)}
+    signing = {"seen": planner.keep_seen(plan)}
     context = presenter.whole(tree, plan, worked, request.units) | {
         "sign_form": sign_form or SignForm(stored=signing, prefix="sign"),
         "roles_form": roles_form or RolesForm(stored={"roles": roles}, prefix="roles"),
@@ -67,17 +78,38 @@ def brief(
 @require_POST
 @permission("plan.sign")
 def sign(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
-    """Put a name under the plan."""
+    """Sign the plan that was seen, in one's own name."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     form = SignForm(request.POST, prefix="sign")
-    if not form.is_valid():
-        return brief(request, job_id, tree_id, sign_form=form)
-    said = planner.sign(tree, form.cleaned_data["name"].strip(), request.user, form.cleaned_data["seen"])
+    if form.is_valid() and not sure_of(request, form.cleaned_data["password"]):
+        form.add_error("password", gettext("That is not your password, or too many were tried: nothing is signed."))
+    said = form.is_valid() and planner.sign(tree, request.user, form.cleaned_data["seen"])
     if said:  # what was typed stays, beside the plan as it is now
         form.add_error(None, said)
         form.data = {**form.data.dict(), "sign-seen": planner.fingerprint(tree)}
-        return brief(request, job_id, tree_id, sign_form=form)
-    return redirect("brief", job_id, tree_id)
+    return redirect("brief", job_id, tree_id) if form.is_valid() else brief(request, job_id, tree_id, sign_form=form)
+
+
+def _signed(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> SignOff:
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    return get_object_or_404(tree.signoffs.select_related("person", "tree__job"), pk=pk)
+
+
+@permission("plan.view")
+def signed(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> HttpResponse:
+    """A plan as it was signed, with its numbers of that day, and whether they come out the same today."""
+    row = _signed(request, job_id, tree_id, pk)
+    return render(request, "briefing/signed.html", signed_presenter.whole(row, request.units))
+
+
+@permission("plan.view")
+def signed_file(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> HttpResponse:
+    """The signature with the document and the results it stands on, as one file."""
+    row = _signed(request, job_id, tree_id, pk)
+    text = json.dumps(planner.signature_file(row), indent=1, ensure_ascii=False)
+    name = f"{slugify(row.tree.name) or 'tree'}-signed-{row.pk}.json"
+    headers = {"Content-Disposition": f'attachment; filename="{name}"'}
+    return HttpResponse(text, content_type="application/json", headers=headers)
 
 
 @require_POST

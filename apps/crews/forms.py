@@ -126,7 +126,7 @@ class SelfForm(forms.Form):
 class RoleForm(forms.Form):
     """A role in the yard; a guest's job."""
 
-    role = forms.ChoiceField(label=gettext_lazy("Role"), choices=Person.Role.choices)
+    role = forms.ChoiceField(label=gettext_lazy("Role"), choices=Person.Role.choices, initial=Person.Role.PLANNER)
     only_job = forms.ModelChoiceField(
         queryset=None, required=False, label=gettext_lazy("Job, for a guest"), empty_label=gettext_lazy("none")
     )

@@ -75,3 +75,15 @@ def noted(request: HttpRequest, name: str, outcome: str, **more: object) -> Sign
     SignIn.objects.filter(at__lt=timezone.now() - KEPT_FOR).delete()
     agent = request.headers.get("User-Agent", "")[:200]
     return SignIn.objects.create(name=name[:150], address=address_of(request), agent=agent, outcome=outcome, **more)
+
+
+def sure_of(request: HttpRequest, password: str) -> bool:
+    """Whether who is signed in types their own password; wrong ones count as refused sign-ins."""
+    name = request.user.get_username()
+    if held(name, address_of(request)):
+        return False
+    with in_turn() as mine:
+        right = mine and request.user.check_password(password)
+    if mine and not right:
+        noted(request, name, SignIn.Outcome.REFUSED, person=request.user)
+    return right

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.conf import settings
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import models
 from django.db.models import Q
@@ -40,6 +41,11 @@ class JobQuerySet(models.QuerySet):
     """Jobs of one crew only."""
 
     def for_crew(self, crew: Crew) -> Any:
+        """Those nobody deleted."""
+        return self.of_crew(crew).filter(deleted_at=None)
+
+    def of_crew(self, crew: Crew) -> Any:
+        """All, those on their way out too."""
         return self.filter(crew=crew) if crew else self.none()
 
 
@@ -66,6 +72,11 @@ class Job(Revised):
     origin_lat = models.FloatField(null=True, blank=True)
     origin_lon = models.FloatField(null=True, blank=True)
     created = models.DateTimeField(auto_now_add=True)
+    keeper = models.ForeignKey(
+        settings.AUTH_USER_MODEL, on_delete=models.PROTECT, null=True, blank=True, related_name="keeps"
+    )
+    archived = models.BooleanField(default=False)
+    deleted_at = models.DateTimeField(null=True, blank=True)
     history = HistoricalRecords()
     objects = JobQuerySet.as_manager()
 
@@ -89,9 +100,13 @@ class Role(models.Model):
     job = models.ForeignKey(Job, on_delete=models.CASCADE, related_name="roles")
     role = models.CharField(max_length=80)
     name = models.CharField(max_length=120)
+    history = HistoricalRecords()
 
     class Meta:
         ordering = ["pk"]
+
+    def __str__(self) -> Any:
+        return self.role
 
 
 class Target(Revised):

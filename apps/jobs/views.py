@@ -11,7 +11,7 @@ from django.shortcuts import redirect, render
 from django.utils.translation import gettext
 
 from apps.crews.permissions import permission
-from apps.jobs import planner
+from apps.jobs import keep_planner, planner
 from apps.jobs.forms import JobForm, TreeForm
 from cantrel.revisions import posted
 
@@ -32,9 +32,13 @@ NEW_TREE = {
 
 @permission("jobs.list")
 def jobs(request: HttpRequest) -> HttpResponse:
-    """The crew's jobs."""
-    found = Paginator(planner.jobs_of(request.crew), 40).get_page(request.GET.get("page"))
-    return render(request, "jobs/jobs.html", {"jobs": found, "units": request.units})
+    """The yard's jobs: those at work, or those put by; a guest's one."""
+    archived = "archived" in request.GET
+    rows = keep_planner.shown(request.crew, "archived" if archived else "")
+    if request.user.role == "guest":
+        rows = rows.filter(pk=request.user.only_job_id)
+    found = Paginator(rows, 40).get_page(request.GET.get("page"))
+    return render(request, "jobs/jobs.html", {"jobs": found, "archived": archived, "units": request.units})
 
 
 @permission("plan.change")
@@ -60,7 +64,8 @@ def job(request: HttpRequest, job_id: int) -> HttpResponse:
             return redirect("job", job_id)
         found = planner.job_for(request.crew, job_id)
     trees = [{"tree": t, "species": planner.common_name(t)} for t in found.trees.all()]
-    return render(request, "jobs/job.html", {"job": found, "trees": trees, "form": form, "units": request.units})
+    shown = {"job": found, "trees": trees, "form": form, "units": request.units}
+    return render(request, "jobs/job.html", shown | {"keepers": request.crew.people.filter(is_active=True)})
 
 
 def _job_form(system: str, row: Job, data: QueryDict | None = None) -> JobForm:

@@ -18,7 +18,7 @@ from cantrel.rows import entry_of, named
 from cantrel.words import said
 from treecore.document.tree import AnswerEntry, ReadingEntry
 from treecore.errors import NotSolvable
-from treecore.formats.plan_document import answers_of, arguments, seen_of, tree_of
+from treecore.formats.plan_document import arguments, seen_of, tree_of
 from treecore.hazards import Answer, Finding, Hazard, differ, gates, hazards, together
 from treecore.measuring import methods, read
 from treecore.tree.assumed import assumed_limbs
@@ -30,7 +30,7 @@ if TYPE_CHECKING:
     from django.core.files.uploadedfile import UploadedFile
 
     from apps.crews.models import Crew, Person
-    from apps.jobs.models import Tree
+    from apps.jobs.models import Job, Tree
     from treecore.estimate import Estimate
     from treecore.findings import Seen
     from treecore.hazards import Gate
@@ -147,9 +147,19 @@ def looked_at(answers: list[HazardAnswer], own: list[CrewHazard]) -> tuple[int, 
     lines = _with_own(answers, own)
     by_line: dict[str, list[Answer]] = {}
     for row in answers:
-        by_line.setdefault(row.hazard, []).append(Answer(Finding(row.finding), row.response))
+        by_line.setdefault(row.hazard, []).append(_counted(row))
     seen = {key for key, found in by_line.items() if together(found).finding is not Finding.NOT_LOOKED}
     return sum(g.open for g in _gates(answers, lines)), all(line.key in seen for line in lines)
+
+
+def _counted(answer: HazardAnswer) -> Answer:
+    """What an answer counts for a gate: what a file says was absent, nobody of this yard has looked at; what it says is
+    there counts, but nobody of this yard has said what is done about it.
+    """
+    finding = Finding(answer.finding)
+    if answer.person_id is not None:
+        return Answer(finding, answer.response)
+    return Answer(Finding.PRESENT if finding is Finding.PRESENT else Finding.NOT_LOOKED)
 
 
 def _lines(tree: Tree, answers: list[HazardAnswer]) -> list[Hazard]:
@@ -166,10 +176,11 @@ def _with_own(answers: list[HazardAnswer], rows: Iterable[Any] | list[CrewHazard
 
 
 def _gates(answers: list[HazardAnswer], lines: list[Hazard]) -> tuple[Gate, ...]:
-    return gates(
-        answers_of({"walk_up": [answer_entry(a) for a in answers]}),
-        [h for h in lines if h.key not in hazards()],
-    )
+    by_line: dict[str, list[Answer]] = {}
+    for row in answers:
+        by_line.setdefault(row.hazard, []).append(_counted(row))
+    found = {key: together(rows) for key, rows in by_line.items()}
+    return gates(found, [h for h in lines if h.key not in hazards()])
 
 
 def walk_up(tree: Tree, person: Person | None = None) -> list[dict[str, Any]]:
@@ -226,12 +237,17 @@ def answer(
     kept = kept or HazardAnswer(tree=tree, hazard=hazard, by=person.shown_name())
     for name, value in values.items():
         setattr(kept, name, value)
-    kept.person = person
+    kept.person, kept.by = person, person.shown_name()
     if content is not None:
         kept.photo = content
     with steps.recorded("walk", tree, gettext("answer to {hazard} kept").format(hazard=hazard), person.shown_name()):
         kept.save()
     return kept
+
+
+def claim(job: Job, person: Person) -> None:
+    """Answers a file brought under a person's name are theirs: for whoever makes the person with the file."""
+    HazardAnswer.objects.filter(tree__job=job, person=None, by=person.shown_name()).update(person=person)
 
 
 @transaction.atomic

@@ -89,6 +89,7 @@ class SevenSteps(BrowserTestCase):
         # Brief: sign
         self.open("brief")
         self.one("[name=sign-stands]").click()
+        self.one("[name=sign-password]").send_keys("kestrel-lane")
         self.one("form[action$='sign/'] .button").click()
         self.until(lambda: "Signed by" in self.one(".signed").text)
         # Record

@@ -7,6 +7,7 @@ from django.conf import settings
 
 from apps.crews.models import Crew, Person
 from apps.exchange.planner import import_document
+from apps.survey.models import HazardAnswer
 
 
 def demo_text():
@@ -26,4 +27,6 @@ def load_scene(text=None):
     """Return crew, person and the demo's first tree."""
     crew = Crew.objects.create(name="Oakhanger Tree Work")
     person = Person.objects.create_user("mara", password="kestrel-lane", crew=crew, first_name="Mara")
-    return crew, person, import_document(crew, text or demo_text()).trees.first()
+    job = import_document(crew, text or demo_text())
+    HazardAnswer.objects.filter(tree__job=job, by="Mara Quillfeather").update(person=person)
+    return crew, person, job.trees.first()

@@ -32,10 +32,11 @@ class Queries(TestCase):
                 self.assertLessEqual(len(asked), most)
 
 
-# One query is the session's, one whose change an undo takes back. The brief and the record show the whole plan beside what was signed or kept of it.
+# One query is the session's, one asks whose change an undo takes back. The brief and the record show the whole plan
+# beside what was signed or kept of it.
+FIRS = ("walk-up", "measure", "tree-body", "fell", "pull", "footprint", "down", "record")
 PAGES = (
-    ("method", "fir", 16),
-    *((name, "fir", 15) for name in ("walk-up", "measure", "tree-body", "fell", "pull", "footprint", "down")),
+    *(("method", "fir", 16), ("brief", "fir", 16), ("brief", "beech", 16)),
+    *((name, "fir", 15) for name in FIRS),
     *((name, "beech", 15) for name in ("takedown", "takedown-access")),
-    ("brief", "fir", 15), ("record", "fir", 15), ("brief", "beech", 15),
-)  # fmt: skip
+)

@@ -173,7 +173,7 @@ class Bench(TestCase):
 
     def sign(self):
         seen = briefing.fingerprint(self.tree)
-        data = {"sign-name": "Mara Quillfeather", "sign-stands": "on", "sign-seen": seen}
+        data = {"sign-password": "kestrel-lane", "sign-stands": "on", "sign-seen": seen}
         return self.client.post(self.url("sign"), data)
 
     def test_an_open_gate_blocks_sign_off_and_a_change_needs_it_again(self):
@@ -216,7 +216,7 @@ class Bench(TestCase):
         survey.answer(self.tree, "wind", {"finding": "absent"}, self.person)
         self.sign()
         self.assertTrue(briefing.signed_state(self.tree)["valid"])
-        self.tree.signoffs.update(figures="1")  # as every signature from before is kept
+        self.tree.signoffs.update(figures="1", results=None)  # as every signature from before is kept
         state = briefing.signed_state(self.tree)
         self.assertEqual((state["valid"], state["corrected"], state["changes"]), (False, True, []))
         self.assertContains(self.client.get(self.url("brief")), "Figures corrected, look again")

@@ -11,6 +11,7 @@ from django.core.management.base import BaseCommand
 from apps.crews.models import Crew, Person
 from apps.exchange.planner import import_document
 from apps.jobs.models import Job
+from apps.survey.planner import claim
 
 NAME, WORD = "mara", "kestrel-lane"
 
@@ -27,5 +28,6 @@ class Command(BaseCommand):
             Person.objects.create_user(NAME, password=WORD, crew=crew, **names)
         path = Path(settings.BASE_DIR) / "demo" / "kestrel_lane.json"
         if not Job.objects.filter(crew=crew).exists():
-            import_document(crew, path.read_text(encoding="utf-8"))
+            job = import_document(crew, path.read_text(encoding="utf-8"))
+            claim(job, Person.objects.get(username=NAME))
         self.stdout.write(f"Sign in as {NAME} with the password {WORD}")

@@ -1,0 +1,225 @@
+"""Who changed what and when: the histories of all tables of a job, or of a yard, as one list."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from datetime import date, datetime
+from heapq import merge
+from itertools import islice
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from django.core.exceptions import ObjectDoesNotExist
+from django.db.models import Q
+from django.utils.translation import gettext_lazy
+
+from apps.briefing.models import SignOff
+from apps.crews.models import Crew, Invitation, Person
+from apps.daybook.models import FellingRecord
+from apps.felling.models import FellingPlan, YardSchool
+from apps.gear.models import DeviceReading, GearItem
+from apps.jobs.models import Job, Limb, Role, Target, Tree
+from apps.site.models import ApproachDistance, SitePicture
+from apps.species.models import YardSpecies
+from apps.survey.models import CrewHazard, HazardAnswer, Reading
+from apps.takedown.models import TakedownPlan
+from cantrel.rows import declaring_of, paths
+from treecore.document.felling import FellingEntry
+from treecore.document.fields import specs
+from treecore.document.site import JobEntry, SiteEntry, TargetEntry
+from treecore.document.tree import LimbEntry, TreeEntry
+
+if TYPE_CHECKING:
+    from django.db.models import Model, QuerySet
+
+KINDS = {"+": gettext_lazy("new"), "~": gettext_lazy("changed"), "-": gettext_lazy("taken off")}
+
+
+class Kept(NamedTuple):
+    """A table that keeps its history: what one of its rows is called, which entries declare its columns, and which of
+    its past rows belong to an owner.
+    """
+
+    model: type[Model]
+    said: Any
+    entries: tuple[Any, ...]
+    rows: Callable[[Any], Q]
+
+
+def _of_tree(job: Job) -> Q:
+    """Rows of the trees a job has or had."""
+    return Q(tree_id__in=Tree.history.filter(job_id=job.pk).values("id"))
+
+
+def _of_job(job: Job) -> Q:
+    return Q(job_id=job.pk)
+
+
+JOB = (
+    Kept(Job, gettext_lazy("Job"), (JobEntry, SiteEntry), lambda job: Q(id=job.pk)),
+    Kept(Role, gettext_lazy("Who does what"), (), _of_job),
+    Kept(Target, gettext_lazy("On the site"), (TargetEntry,), _of_job),
+    Kept(SitePicture, gettext_lazy("Picture under the plan"), (), _of_job),
+    Kept(Tree, gettext_lazy("Tree"), (TreeEntry,), _of_job),
+    Kept(Limb, gettext_lazy("Limb"), (LimbEntry,), _of_tree),
+    Kept(Reading, gettext_lazy("Reading"), (), _of_tree),
+    Kept(HazardAnswer, gettext_lazy("Walk-up answer"), (), _of_tree),
+    Kept(FellingPlan, gettext_lazy("Felling plan"), (FellingEntry,), _of_tree),
+    Kept(TakedownPlan, gettext_lazy("Takedown"), (), _of_tree),
+    Kept(SignOff, gettext_lazy("Signature"), (), _of_tree),
+    Kept(FellingRecord, gettext_lazy("Record"), (), _of_tree),
+)
+
+
+def _of_crew(crew: Crew) -> Q:
+    return Q(crew_id=crew.pk)
+
+
+YARD = (
+    Kept(Crew, gettext_lazy("Yard"), (), lambda crew: Q(id=crew.pk)),
+    Kept(Person, gettext_lazy("Person"), (), _of_crew),
+    Kept(Invitation, gettext_lazy("Invitation"), (), _of_crew),
+    Kept(Job, gettext_lazy("Job"), (JobEntry, SiteEntry), _of_crew),
+    Kept(GearItem, gettext_lazy("Gear"), (), _of_crew),
+    Kept(
+        DeviceReading,
+        gettext_lazy("Reading of a device"),
+        (),
+        lambda crew: Q(item_id__in=GearItem.history.filter(crew_id=crew.pk).values("id")),
+    ),
+    Kept(YardSpecies, gettext_lazy("Species"), (), _of_crew),
+    Kept(YardSchool, gettext_lazy("Usual schools"), (), _of_crew),
+    Kept(CrewHazard, gettext_lazy("Line of the walk-up"), (), _of_crew),
+    Kept(ApproachDistance, gettext_lazy("Approach distance"), (), _of_crew),
+)
+QUIET = {"revision", "id"}  # columns that only count
+MOST = 40  # changes of one row that are told
+
+
+class Change(NamedTuple):
+    """A value that changed: its name, its dimension where it is a quantity (SI), old and new."""
+
+    name: str
+    dimension: str
+    old: Any
+    new: Any
+
+
+class Event(NamedTuple):
+    """A row that was changed: when, by whom (None: by a command), what it is, and what changed of it."""
+
+    at: datetime
+    by: Person | None
+    table: Any
+    named: str
+    kind: Any
+    changes: tuple[Change, ...]
+    more: int
+
+
+def events(tables: tuple[Kept, ...], owner: Any, start: int, count: int) -> list[Event]:
+    """What happened, newest first: ``count`` events from ``start`` on."""
+    rows = merge(
+        *(_rows(kept, owner, start + count) for kept in tables), key=lambda pair: pair[1].history_date, reverse=True
+    )
+    return [_event(kept, row) for kept, row in islice(rows, start, start + count)]
+
+
+def _rows(kept: Kept, owner: Any, most: int) -> Iterator[tuple[Kept, Any]]:
+    found: QuerySet = kept.model.history.filter(kept.rows(owner)).select_related("history_user")  # type: ignore[attr-defined]
+    for row in found.order_by("-history_date", "-history_id")[:most]:
+        yield kept, row
+
+
+def _event(kept: Kept, row: Any) -> Event:
+    before = row.prev_record if row.history_type == "~" else None
+    found = list(_changes(kept, before, row)) if row.history_type != "-" else []
+    return Event(
+        row.history_date,
+        row.history_user,
+        kept.said,
+        _name(row),
+        KINDS[row.history_type],
+        tuple(found[:MOST]),
+        max(0, len(found) - MOST),
+    )
+
+
+def _name(row: Any) -> str:
+    """What a row is called."""
+    for column in ("name", "hazard", "method", "role", "username", "common"):
+        if getattr(row, column, ""):
+            return str(getattr(row, column))
+    return ""
+
+
+def _changes(kept: Kept, before: Any, row: Any) -> Iterator[Change]:
+    declared = _declared(kept.entries)
+    yield from _links(kept, before, row)
+    for field in row.tracked_fields:
+        column = field.attname
+        if column in QUIET or field.is_relation or getattr(field, "auto_now", False):
+            continue
+        old, new = getattr(before, column, None), getattr(row, column, None)
+        if old == new or (before is None and new in (None, "", False, [], {})):
+            continue
+        label, dimension = declared.get(column, (str(field.verbose_name), ""))
+        yield from _parts(label or str(field.verbose_name), dimension, old, new)
+
+
+# Other rows a row points to whose change is told; whose it is goes without saying.
+LINKS = {"keeper": "shown_name", "parent": "__str__", "yard": "__str__", "only_job": "__str__"}
+
+
+def _links(kept: Kept, before: Any, row: Any) -> Iterator[Change]:
+    for name, told in LINKS.items():
+        if any(field.name == name for field in row.tracked_fields):
+            old, new = (_linked(side, name, told) for side in (before, row))
+            if old != new:
+                yield Change(kept.model._meta.get_field(name).verbose_name, "", old, new)
+
+
+def _linked(row: Any, name: str, told: str) -> str:
+    """What a row points to is called; its number where it is gone."""
+    if row is None or getattr(row, f"{name}_id") is None:
+        return ""
+    try:
+        return str(getattr(getattr(row, name), told)())
+    except ObjectDoesNotExist:
+        return f"#{getattr(row, f'{name}_id')}"
+
+
+def _declared(entries: tuple[Any, ...]) -> dict[str, tuple[str, str]]:
+    """Label and dimension of every column entries declare."""
+    found = {}
+    for entry in entries:
+        for path, column in paths(entry):
+            spec = specs(declaring_of(entry, path))[path[-1]]
+            found[column] = (spec.label, spec.dimension)
+    return found
+
+
+def _parts(name: str, dimension: str, old: Any, new: Any) -> Iterator[Change]:
+    """A change of a value; of one with parts, those parts that changed."""
+    if isinstance(old, dict) and isinstance(new, dict):
+        for key in [*old, *(k for k in new if k not in old)]:
+            if old.get(key) != new.get(key):
+                yield from _parts(f"{name} · {key.replace('_', ' ')}", "", old.get(key), new.get(key))
+    elif _with_ids(old) and _with_ids(new):
+        places = {row["id"]: number for number, row in enumerate(new, start=1)}
+        was, now = ({row["id"]: row for row in rows} for rows in (old, new))
+        for key in [*now, *(k for k in was if k not in now)]:
+            if was.get(key) != now.get(key):
+                where = f"{name} {places[key]}" if key in places else name
+                yield from _parts(where, "", was.get(key), now.get(key))
+        if set(was) == set(now) and list(was) != list(now):
+            yield Change(name, "order", [*was], [*now])
+    else:
+        yield Change(name, dimension, _plain(old), _plain(new))
+
+
+def _with_ids(value: Any) -> bool:
+    return isinstance(value, list) and all(isinstance(row, dict) and row.get("id") for row in value)
+
+
+def _plain(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, (date, datetime)) else value
