@@ -2,23 +2,29 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 import threading
+import time
+from contextlib import ExitStack, contextmanager
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from django.core.cache import cache
+from django.core.serializers.json import DjangoJSONEncoder
 from django.db import connection, transaction
 from django.shortcuts import get_object_or_404
-from django.utils.translation import gettext
+from django.utils import timezone
+from django.utils.translation import get_language, gettext
 from simple_history.utils import bulk_create_with_history
 
 from apps.exchange.models import Intake
 from apps.exchange.planner import import_trees, put_site, target_of, tree_of_entry
-from apps.jobs.models import Target, Tree
+from apps.jobs.models import Job, Target, Tree
 from apps.jobs.planner import site_entry, tree_entry
 from apps.site.planner import checked
 from cantrel.quantities import explain
-from treecore.errors import BadDocument, CoreError
+from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.formats import geojson, tree_list
 from treecore.formats.plan_document import site_of
 
@@ -28,11 +34,14 @@ if TYPE_CHECKING:
     from django.core.files.uploadedfile import UploadedFile
     from django.http import QueryDict
 
-    from apps.jobs.models import Job
+    from apps.crews.models import Person
     from treecore.formats.tree_list import Line
 
 MOST = 20 * 1024 * 1024
 CHUNK = 250
+PAUSE = 0.03  # between two parts, for others who save [s]
+ALIVE = 20  # how long a taking in that says nothing counts as running [s]
+REMEMBERED = 3600  # how long a look is kept [s]
 
 
 def origin_of(job: Job) -> tuple[float, float] | None:
@@ -113,8 +122,21 @@ def _on_ground(line: Line, ground: dict[str, Any]) -> Line:
 
 
 def look(kept: Intake, shown: int) -> dict[str, Any]:
-    """What a file would bring, for the page."""
-    return _look_list(kept, shown) if kept.kind == Intake.Kind.CSV else _look_geojson(kept)
+    """What a file would bring, for the page: worked out once for the same file, columns, corrections and job."""
+    key = f"look-{kept.pk}-{_stands_on(kept)}-{kept.fingerprint()}-{get_language()}-{shown}"
+    found = cache.get(key)
+    if found is None:
+        found = _look_list(kept, shown) if kept.kind == Intake.Kind.CSV else _look_geojson(kept)
+        cache.set(key, found, REMEMBERED)
+    return found
+
+
+def _stands_on(kept: Intake) -> str:
+    """Fingerprint of what of a job decides on a file's lines: its ground, its origin and the names that are taken."""
+    job = Job.objects.get(pk=kept.job_id)
+    names = sorted(job.trees.values_list("name", flat=True))
+    whole = json.dumps([site_entry(job), names], sort_keys=True, cls=DjangoJSONEncoder)
+    return hashlib.sha256(whole.encode()).hexdigest()
 
 
 def _look_list(kept: Intake, shown: int) -> dict[str, Any]:
@@ -188,52 +210,93 @@ def _look_geojson(kept: Intake) -> dict[str, Any]:
     }
 
 
-def take(kept: Intake, by: str, report: Callable[..., Any] = lambda done, of: None) -> int:
-    """Take a file's good lines in, all of them or none; how many there were. ``report`` hears how far it is."""
+def take(kept: Intake, by: Person | None, report: Callable[..., Any] = lambda done, of: None) -> int:
+    """Take a file's good lines in, all of them or none; how many there were. ``report`` hears how far it is.
+
+    Everything is read before anything is written, and a list's trees are stored in parts out of sight before one short
+    step puts all of them on the job: nobody who saves meanwhile waits for long.
+    """
+    _not_twice(kept)
+    stood_on = _stands_on(kept)
+    with ExitStack() as beside:
+        write = (
+            beside.enter_context(_staged(kept, by, report)) if kept.kind == Intake.Kind.CSV else _read_geojson(kept, by)
+        )
+        with transaction.atomic():
+            _not_twice(Intake.objects.get(pk=kept.pk))
+            if _stands_on(kept) != stood_on:
+                raise NotSolvable(what="file", why="the job changed while the file was read: look at it again")
+            count = write()
+            kept.taken, kept.fault = count, ""
+            kept.save()
+    report(count, count)
+    return count
+
+
+def _not_twice(kept: Intake) -> None:
     if kept.taken is not None:
         raise BadDocument(field="file", why="this file has been taken in already")
-    with transaction.atomic():
-        count = (_take_list if kept.kind == Intake.Kind.CSV else _take_geojson)(kept, report)
-        kept.taken, kept.fault = count, ""
-        kept.save()
-    return count
 
 
-def _take_list(kept: Intake, report: Callable[..., Any]) -> int:
+@contextmanager
+def _staged(kept: Intake, by: Person | None, report: Callable[..., Any]) -> Iterator[Callable[[], int]]:
+    """A list's good trees stored on a job nobody sees; what is given puts them on theirs. Afterwards that job is gone,
+    and so is everything on it if they did not get there.
+    """
     of = len(tree_list.sheet(kept.text).lines)
-    waiting, count = [], 0
+    aside = Job(crew=kept.job.crew, name=kept.name, staging=True, deleted_at=timezone.now())
+    aside.skip_history_when_saving = True
+    aside.save()
+    try:
+        for waiting in _chunks(kept, of, report):
+            trees = [tree_of_entry(aside, entry) for entry in waiting]
+            with transaction.atomic():
+                bulk_create_with_history(trees, Tree, batch_size=CHUNK, default_user=by)
+            time.sleep(PAUSE)
+        yield partial(_put_over_to, kept.job, aside)
+    finally:
+        with transaction.atomic():
+            number, _ = aside.pk, aside.delete()
+            Tree.history.filter(job_id=number).delete()
+
+
+def _chunks(kept: Intake, of: int, report: Callable[..., Any]) -> Iterator[list[dict[str, Any]]]:
+    """Entries of a list's good lines, in parts."""
+    waiting = []
     for number, line in enumerate(_lines(kept), start=1):
         if line.entry:
-            waiting.append(tree_of_entry(kept.job, line.entry))
-        if len(waiting) >= CHUNK:
-            count += _store(waiting)
-            waiting = []
+            waiting.append(line.entry)
         if number % CHUNK == 0:
+            yield waiting
             report(number, of)
-    count += _store(waiting)
-    report(of, of)
-    return count
+            waiting = []
+    yield waiting
 
 
-def _store(rows: list[Tree]) -> int:
-    bulk_create_with_history(rows, Tree, batch_size=CHUNK)
-    return len(rows)
+def _put_over_to(job: Job, aside: Job) -> int:
+    """Put the trees of a job nobody sees, and what is known of them, on another."""
+    Tree.history.filter(job_id=aside.pk).update(job_id=job.pk)
+    return Tree.objects.filter(job=aside).update(job=job)
 
 
-def _take_geojson(kept: Intake, report: Callable[..., Any]) -> int:
+def _read_geojson(kept: Intake, by: Person | None) -> Callable[[], int]:
+    """Read what a GeoJSON file can bring; what is returned writes it."""
     found, targets, trees, _ = _read(kept)
-    job, of = kept.job, len(targets) + len(trees)
-    if not job.targets.exists() and not job.trees.exists():
-        put_site(job, found.site)
-    if found.origin and origin_of(job) is None:
-        job.origin_lat, job.origin_lon = found.origin
-    job.save()
-    bulk_create_with_history([target_of(job, row) for row in targets], Target, batch_size=CHUNK)
-    report(len(targets), of)
-    import_trees(job, trees)
-    checked(job)
-    report(of, of)
-    return of
+    of = len(targets) + len(trees)
+
+    def write() -> int:
+        job = Job.objects.get(pk=kept.job_id)
+        if not job.targets.exists() and not job.trees.exists():
+            put_site(job, found.site)
+        if found.origin and origin_of(job) is None:
+            job.origin_lat, job.origin_lon = found.origin
+        job.save()
+        bulk_create_with_history([target_of(job, row) for row in targets], Target, batch_size=CHUNK, default_user=by)
+        import_trees(job, trees)
+        checked(job)
+        return of
+
+    return write
 
 
 def _key(kept: Intake) -> str:
@@ -246,21 +309,30 @@ def progress(kept: Intake) -> dict[str, Any]:
     return now | {"taken": kept.taken, "fault": kept.fault}
 
 
-def start(kept: Intake, by: str) -> None:
+def start(kept: Intake, by: Person) -> None:
     """Take the file in beside the page, which asks how far it is."""
-    if cache.add(_key(kept) + "-running", True, 600):
+    if cache.add(_running(kept), True, ALIVE):
         threading.Thread(target=partial(_run, kept.pk, by), daemon=True).start()
 
 
-def _run(pk: int, by: str) -> None:
+def _running(kept: Intake) -> str:
+    return f"{_key(kept)}-running"
+
+
+def _run(pk: int, by: Person) -> None:
     kept = Intake.objects.select_related("job").get(pk=pk)
+
+    def told(done: int, of: int) -> None:
+        cache.set(_key(kept), {"done": done, "of": of}, REMEMBERED)
+        cache.touch(_running(kept), ALIVE)
+
     try:
-        take(kept, by, lambda done, of: cache.set(_key(kept), {"done": done, "of": of}, 600))
+        take(kept, by, told)
     except CoreError as error:
         Intake.objects.filter(pk=pk).update(fault=f"{error.field}: {error}")
     except Exception:
         Intake.objects.filter(pk=pk).update(fault=gettext("the program failed; nothing was taken in"))
         raise
     finally:
-        cache.delete(_key(kept) + "-running")
+        cache.delete(_running(kept))
         connection.close()

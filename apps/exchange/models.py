@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from typing import Any
 
 from django.core.serializers.json import DjangoJSONEncoder
@@ -51,3 +53,8 @@ class Intake(models.Model):
 
     def __str__(self) -> Any:
         return self.name
+
+    def fingerprint(self) -> str:
+        """Of its text and how it is read."""
+        how = json.dumps([self.kind, self.units, self.mapping, self.corrections], sort_keys=True)
+        return hashlib.sha256(f"{how}{self.text}".encode()).hexdigest()

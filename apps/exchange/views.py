@@ -104,7 +104,7 @@ def take_in_look(request: HttpRequest, job_id: int, intake_id: int) -> HttpRespo
 @permission("plan.change")
 def take_in_now(request: HttpRequest, job_id: int, intake_id: int) -> HttpResponse:
     """Take the good lines in, all or none; with a script the page follows how far it is."""
-    kept, by = list_planner.intake_for(jobs.job_for(request.crew, job_id), intake_id), request.user.shown_name()
+    kept, by = list_planner.intake_for(jobs.job_for(request.crew, job_id), intake_id), request.user
     if request.headers.get("X-Requested-With") == "fetch":
         list_planner.start(kept, by)
         return JsonResponse({"started": True})

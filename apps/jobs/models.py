@@ -46,7 +46,7 @@ class JobQuerySet(models.QuerySet):
 
     def of_crew(self, crew: Crew) -> Any:
         """All, those on their way out too."""
-        return self.filter(crew=crew) if crew else self.none()
+        return self.filter(crew=crew, staging=False) if crew else self.none()
 
 
 class Job(Revised):
@@ -77,6 +77,7 @@ class Job(Revised):
     )
     archived = models.BooleanField(default=False)
     deleted_at = models.DateTimeField(null=True, blank=True)
+    staging = models.BooleanField(default=False)  # holds a long list's trees until all are there; on no page
     history = HistoricalRecords()
     objects = JobQuerySet.as_manager()
 

@@ -6,7 +6,7 @@ import dataclasses
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any, TypeVar
 
 from treecore.ranges import believed
@@ -113,6 +113,7 @@ def usual(entry: type) -> dict[str, Any]:
     return {key: value for key, value in chosen.items() if value != ""}
 
 
+@lru_cache(maxsize=4096)
 def unit_of(key: str) -> str:
     """Return the ending of a key that names its unit; nothing for one without.
 
@@ -124,6 +125,7 @@ def unit_of(key: str) -> str:
     return next((unit for unit in UNITS if key.endswith(unit) and key != unit), "")
 
 
+@lru_cache(maxsize=4096)
 def bare(key: str) -> str:
     """Return a key without its unit.
 
@@ -186,12 +188,22 @@ def for_core(entry: Any, group: str = "") -> dict[str, Any]:
         An object of its own in the core; the entry's main one by default.
     """
     found = {}
-    for key, spec in specs(type(entry)).items():
-        where, _, name = core_name(key, spec).rpartition(".")
+    for key, name, factor in _for_group(type(entry), group):
         value = getattr(entry, key)
-        if name and where == group and value is not None and not dataclasses.is_dataclass(value):
-            found[name] = to_si(key, value) if isinstance(value, float | int) and unit_of(key) else value
+        if value is not None and not dataclasses.is_dataclass(value):
+            found[name] = float(value) * factor if factor is not None and isinstance(value, float | int) else value
     return found
+
+
+@cache
+def _for_group(entry: type, group: str) -> tuple[tuple[str, str, float | None], ...]:
+    """Fields of an entry that take part in a group of the core: key, the core's name, and what makes it SI."""
+    rows = []
+    for key, spec in specs(entry).items():
+        where, _, name = core_name(key, spec).rpartition(".")
+        if name and where == group:
+            rows.append((key, name, UNITS[unit_of(key)] if unit_of(key) else None))
+    return tuple(rows)
 
 
 def hold(what: Any, entry: type, group: str = "", said: str = "{}") -> None:

@@ -163,16 +163,31 @@ def tree_of(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
         Naming the quantity.
     """
     body = {key: value for key, value in entry.items() if key not in _BESIDE_THE_BODY}
-    return _tree_of(json.dumps(body, sort_keys=True))
+    return _remembered(json.dumps(body, sort_keys=True))
 
 
 _BESIDE_THE_BODY = ("walk_up", "method", "felling", "takedown", "record")
 
 
 @lru_cache(maxsize=256)
-def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
+def _remembered(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
     """Build a tree once for the same entry: benches ask for it again with every move of the hand."""
-    entry: Entry = json.loads(text)
+    return build_tree(json.loads(text))
+
+
+def build_tree(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
+    """Build the tree of an entry anew, as for one of thousands that is not asked for again.
+
+    Parameters
+    ----------
+    entry : mapping
+        One of the document's trees, without its walk-up and plans.
+
+    Raises
+    ------
+    CoreError
+        Naming the quantity.
+    """
     diameter, height = _readings(entry, "diameter"), _readings(entry, "height")
     said = decode(TreeEntry, entry)
     first, tall = (

@@ -7,11 +7,12 @@ import io
 import math
 import re
 from collections.abc import Callable, Iterator, Mapping
-from functools import cache
+from functools import cache, lru_cache
+from itertools import islice
 from typing import Any, NamedTuple
 
 from treecore.errors import BadDocument, CoreError, NotSolvable, none_of
-from treecore.formats.plan_document import tree_of
+from treecore.formats.plan_document import build_tree
 from treecore.species import species_table, states
 from treecore.tree.body import usual_spread
 from treecore.typed import parse
@@ -52,6 +53,7 @@ FIELDS = (
 _BY_KEY = {field.key: field for field in FIELDS}
 _UNITS = {"mm", "cm", "m", "in", "ft", "deg", "°"}
 MOST_ROWS = 50_000
+MOST_COLUMNS = 60
 
 
 def decoded(raw: bytes) -> tuple[str, str]:
@@ -110,20 +112,18 @@ def sheet(text: str) -> Sheet:
     separator = max(";\t,|", key=head.count)
     if head.count(separator) == 0:
         raise BadDocument(field="line 1", why="only one column: separate columns by commas, semicolons or tabs")
+    if head.count(separator) >= MOST_COLUMNS:
+        raise BadDocument(field="line 1", why="more than {most} columns", most=MOST_COLUMNS)
     rows = csv.reader(io.StringIO(text), delimiter=separator)
     try:
-        found = [(rows.line_num, tuple(c.strip() for c in row)) for row in rows if any(c.strip() for c in row)]
+        filled = ((rows.line_num, tuple(c.strip() for c in row)) for row in rows if any(c.strip() for c in row))
+        found = list(islice(filled, MOST_ROWS + 2))
     except csv.Error as error:
         raise BadDocument(field=f"line {rows.line_num}", why="not a table: {error}", error=error) from None
     if len(found) < 2:
         raise BadDocument(field="line 1", why="there are headings but no trees below them")
-    if len(found) > MOST_ROWS:
-        raise BadDocument(
-            field="file",
-            why="{found} rows; at most {MOST_ROWS} are taken at once",
-            found=len(found) - 1,
-            MOST_ROWS=MOST_ROWS,
-        )
+    if len(found) > MOST_ROWS + 1:
+        raise BadDocument(field="file", why="more than {most} rows: take them in part by part", most=MOST_ROWS)
     return Sheet(found[0][1], tuple(found[1:]), separator)
 
 
@@ -215,7 +215,7 @@ def lines(
                 raise NotSolvable(what="name", why="a tree of this job is called “{name}” already", name=name)
             if name in seen:
                 raise NotSolvable(what="name", why="line {seen} is called “{name}” too", seen=seen[name], name=name)
-            tree_of(entry)
+            build_tree(entry)
             seen[name] = number
             yield Line(number, cells, entry, None)
         except CoreError as error:
@@ -273,6 +273,7 @@ def _spot(values: Entry, place: Callable[[float, float], tuple[float, float]] | 
     return values.get("x", 0.0), values.get("y", 0.0)
 
 
+@lru_cache(maxsize=4096)
 def _value(key: str, text: str, unit: str, system: str) -> Any:
     if key == "species":
         return _species(text)

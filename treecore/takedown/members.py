@@ -68,7 +68,7 @@ def members_of(tree: TreeInput) -> Members:
     standing = weigh(tree)
     guessed = assumed_limbs(tree, standing.whole_crown)
     limbs = [*tree.limbs, *(a.limb for a in guessed)]
-    where = placed(limbs)
+    where = placed(tuple(limbs))
     rows = [limbs[i] for i in where.order]
     names = (STEM, *(limb.name for limb in rows))
     lean = np.array([(*axis_at(tree, float(z)), 0.0) for z in where.root])

@@ -124,7 +124,9 @@ class TreeInput:
         """Where the measured limbs are; what is assumed of the crown hangs on the leads and is not counted on them
         again.
         """
-        where = placed(self.limbs)
+        where = placed(tuple(self.limbs))
+        if not self.limbs:
+            return where
         lead = np.array([self.limbs[i].codominant for i in where.order], dtype=float)
         return where._replace(carries=where.carries * (1.0 - lead * self.remainder.share))
 

@@ -114,6 +114,7 @@ class Remainder:
     reach2: float
 
 
+@lru_cache(maxsize=256)
 def remainder(form: str, centre: float, slender: float, replaced: frozenset[int]) -> Remainder:
     """Sum up the assumed limbs that are still there.
 

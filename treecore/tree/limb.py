@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -135,12 +136,13 @@ def _check_parent(limb: Limb, named: dict[str, Limb], stem: Stem) -> None:
     between(field + "diameter", limb.diameter, 0.0, thick, f"a limb is no wider than {on} where it grows", "girth")
 
 
-def placed(limbs: Sequence[Limb]) -> Placed:
+@lru_cache(maxsize=64)
+def placed(limbs: tuple[Limb, ...]) -> Placed:
     """Work out where every limb is.
 
     Parameters
     ----------
-    limbs : sequence of Limb
+    limbs : tuple of Limb
         Already checked.
 
     Raises

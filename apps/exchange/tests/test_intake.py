@@ -8,7 +8,7 @@ from django.urls import reverse
 
 from apps.crews.tests.scene import load_scene
 from apps.exchange import list_planner
-from apps.jobs.models import Job, Tree
+from apps.jobs.models import Job, Target, Tree
 from apps.jobs.planner import site_entry, tree_entry
 from treecore.errors import BadDocument, NotSolvable
 
@@ -51,7 +51,7 @@ class TakingIn(TestCase):
         tree = self.job.trees.get(name="A1")
         self.assertEqual((tree.diameter, tree.height, tree.history.count()), (0.455, 18.0, 1))
         with self.assertRaises(BadDocument):
-            list_planner.take(list_planner.intake_for(self.job, kept.pk), "again")
+            list_planner.take(list_planner.intake_for(self.job, kept.pk), self.person)
 
     def test_columns_can_be_mapped_by_hand(self):
         text = LIST.replace("DBH (cm)", "Dicke").replace("Height (m)", "Lang")
@@ -74,7 +74,7 @@ class TakingIn(TestCase):
         self.send(json.dumps(data), "more.geojson")
         kept, before = self.job.intakes.get(), self.job.targets.count()
         with self.assertRaises(NotSolvable):
-            list_planner.take(kept, "me")
+            list_planner.take(kept, self.person)
         kept.refresh_from_db()
         self.assertIsNone(kept.taken)
         self.assertEqual(self.job.targets.count(), before)
@@ -102,7 +102,7 @@ class TakingIn(TestCase):
                 found = list_planner.geojson_of(self.job, lat_lon=lat_lon)
                 empty = Job.objects.create(crew=self.crew, name=f"Copy {lat_lon}")
                 self.send(json.dumps(found).encode(), "site.geojson", empty)
-                list_planner.take(empty.intakes.get(), "me")
+                list_planner.take(empty.intakes.get(), self.person)
                 empty.refresh_from_db()
                 for told in (site_entry, lambda job: [tree_entry(t) for t in job.trees.all()]):
                     self.assertEqual(*(without_ids(told(job)) for job in (empty, self.job)))
@@ -111,9 +111,46 @@ class TakingIn(TestCase):
         rows = "\n".join(f"T{i};English oak;40;15" for i in range(600))
         self.send("No;Species;DBH (cm);Height (m)\n" + rows)
         kept, told = self.job.intakes.get(), []
-        list_planner.take(kept, "me", lambda done, of: told.append((done, of)))
+        list_planner.take(kept, self.person, lambda done, of: told.append((done, of)))
         self.assertEqual(told, [(250, 600), (500, 600), (600, 600)])
         self.assertEqual(Tree.objects.filter(job=self.job).count(), 601)
+        self.assertEqual(
+            {t.history.get().history_user for t in self.job.trees.filter(name__startswith="T")}, {self.person}
+        )
+
+    def test_what_changes_while_a_list_is_read_leaves_nothing_of_it(self):
+        self.send("No;Species;DBH (cm);Height (m)\n" + "\n".join(f"T{i};English oak;40;15" for i in range(600)))
+        kept, jobs, told = self.job.intakes.get(), Job.objects.count(), []
+
+        def meanwhile(done, of):
+            told.append((done, Tree.objects.filter(job=self.job).count(), Job.objects.for_crew(self.crew).count()))
+            if done == 500:
+                Target.objects.filter(job=self.job).first().delete()
+
+        with self.assertRaisesMessage(NotSolvable, "the job changed while the file was read"):
+            list_planner.take(kept, self.person, meanwhile)
+        self.assertEqual(told, [(250, 1, 1), (500, 1, 1)], "nobody sees a half list")
+        self.assertEqual(
+            (Job.objects.count(), Tree.objects.count(), Tree.history.filter(name="T1").count()), (jobs, 1, 0)
+        )
+
+    def test_a_look_is_worked_out_once_until_something_it_stands_on_changes(self):
+        self.send(LIST)
+        kept = self.job.intakes.get()
+        first = list_planner.look(kept, 5)
+        with self.assertNumQueries(5):  # the job, its ground and its names: no line is read again
+            again = list_planner.look(kept, 5)
+        self.assertEqual(first, again)
+        Tree.objects.create(job=self.job, name="A4", species="pedunculate_oak", diameter=0.4, height=15.0, spread=8.0)
+        self.assertEqual(list_planner.look(kept, 5)["good"], first["good"] - 1, "the name is taken now")
+
+    def test_a_list_too_wide_or_too_long_is_refused_before_it_is_read(self):
+        for text, word in (
+            ("a;" * 70 + "\n" + "b;" * 70, "More than 60 columns"),
+            ("No;Species\n" + "A;Oak\n" * 50_001, "More than 50000 rows"),
+        ):
+            with self.subTest(word=word):
+                self.assertIn(word, self.send(text).content.decode())
 
 
 def without_ids(written):

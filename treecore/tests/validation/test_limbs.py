@@ -28,7 +28,7 @@ ALL = frozenset(range(SLOTS))
 
 
 def weighed(limbs, density=WOOD, foliage=LEAVES, carried=1.0):
-    return limb_table(limbs, placed(limbs), density, foliage, carried)
+    return limb_table(limbs, placed(tuple(limbs)), density, foliage, carried)
 
 
 class OneLimb(TestCase):

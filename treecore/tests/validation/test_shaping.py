@@ -164,7 +164,7 @@ class Placing(TestCase):
     def test_children_stand_on_their_parents_whatever_the_order(self):
         bud = Limb(name="Bud", parent="Twig", at=1.0, azimuth=0.0, rise=1.5, length=0.5, diameter=0.01)
         for limbs in ((ARM, TWIG, bud), (bud, TWIG, ARM)):
-            where = placed(limbs)
+            where = placed(tuple(limbs))
             named = {limbs[i].name: k for k, i in enumerate(where.order)}
             k, up = named["Bud"], named["Twig"]
             self.assertTrue((where.base[k] == where.base[up] + where.direction[up] * 1.0).all())
