@@ -17,7 +17,7 @@ from cantrel import quantities
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Iterable, Iterator
 
     from django.http import HttpRequest, QueryDict
 
@@ -228,3 +228,26 @@ class UnitsForm(forms.Form):
             self.add_error(name, message)
         else:
             self.add_error(None, f"{error.field.replace('_', ' ')}: {message}")
+
+
+def value_in_words(form: forms.Form, name: str) -> str:
+    """What a form shows in a field, as a person would say it: the word of a choice, a number with its unit."""
+    field, value = form.fields[name], form[name].value()
+    if isinstance(field, forms.BooleanField):
+        return gettext("yes") if value and value != "false" else gettext("no")
+    if isinstance(field, forms.ChoiceField):
+        return str(dict(_flat(field.choices)).get(value, value or ""))
+    text = "" if value is None else str(value)
+    unit = quantities.symbol(field.dimension, form.units) if isinstance(field, QuantityField) else ""
+    if not unit or not _PLAIN.fullmatch(text.strip()):
+        return text
+    return f"{text}{unit}" if unit in ("°", "%") else f"{text}{quantities.SPACE}{unit}"
+
+
+def _flat(choices: Iterable[tuple[Any, Any]]) -> Iterator[tuple[Any, Any]]:
+    """Choices without their groups."""
+    for value, label in choices:
+        if isinstance(label, (list, tuple)):
+            yield from _flat(label)
+        else:
+            yield value, label

@@ -5,22 +5,27 @@ or refused.
 from __future__ import annotations
 
 from copy import deepcopy
+from itertools import takewhile
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import models, transaction
+from django.utils.formats import date_format
+from django.utils.timezone import localtime
 from django.utils.translation import gettext, gettext_lazy
+from simple_history.models import HistoricalRecords
 
-from cantrel.forms import as_shown, filled, rebased
+from cantrel.forms import as_shown, filled, rebased, value_in_words
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
-    from collections.abc import Callable
+    from collections.abc import Callable, Mapping
 
     from django.http import QueryDict
 
     from cantrel.forms import UnitsForm
 
 
+LOOKED_AT = 50  # records of a row that are asked whose a value is
 GONE = object()  # what is not there, told apart from an empty value
 
 
@@ -90,9 +95,37 @@ def merged(base: dict[str, Any], now: dict[str, Any], sent: dict[str, Any]) -> M
     return Merged(values, conflicts, others)
 
 
-def clash_text(theirs: str) -> str:
-    """What a field says whose stored value is somebody else's by now."""
-    return gettext("Somebody else changed this to {theirs} meanwhile. Save again to keep yours.").format(theirs=theirs)
+def whose(row: Revised, name: str = "", read: Callable[[Any], Any] | None = None) -> dict[str, str]:
+    """Who made of a column what it is now, and when, for a sentence; of any column without a name.
+
+    ``read`` gives the value in question of a past state of the row, where it is only a part of a column.
+    """
+    history: Any = row.history  # type: ignore[attr-defined]
+    records = list(history.select_related("history_user").order_by("-history_id")[:LOOKED_AT])
+    if not records:
+        return {"who": gettext("Somebody else"), "at": ""}
+    value = read or (lambda record: getattr(record, name, record.revision))
+    now = value(records[0])
+    found = list(takewhile(lambda record: value(record) == now, records))[-1]
+    return {"who": _called(found.history_user), "at": date_format(localtime(found.history_date), "j F, H:i")}
+
+
+def _called(person: Any) -> str:
+    request = getattr(HistoricalRecords.context, "request", None)
+    if person is None:
+        return gettext("Somebody else")
+    return gettext("You, on another page,") if person == getattr(request, "user", None) else person.shown_name()
+
+
+def clash_text(theirs: str, hand: Mapping[str, str], mine: str = "") -> str:
+    """What a field says whose stored value is somebody else's by now: whose, since when, and both values.
+
+    ``hand`` is what ``whose`` found.
+    """
+    parts = {**hand, "theirs": theirs or gettext("nothing"), "mine": mine or gettext("nothing")}
+    if not hand["at"]:
+        return gettext("{who} changed this to {theirs}; yours is {mine}. Save again to keep yours.").format(**parts)
+    return gettext("{who} changed this to {theirs} on {at}; yours is {mine}. Save again to keep yours.").format(**parts)
 
 
 UNSEEN = gettext_lazy("Somebody else saved since this page was drawn: look at it first. Nothing was changed.")
@@ -128,7 +161,7 @@ def posted(
         before, after = build(base, None), build(now, None)
         found = merged(as_shown(before), as_shown(after), form.cleaned_data)
         if found.conflicts:
-            return None, _both(build(now, rebased(form, before, after)), after, found.conflicts)
+            return None, _both(now, build(now, rebased(form, before, after)), after, found.conflicts)
         try:
             return save(found.values, now), form
         except CoreError as error:
@@ -136,11 +169,11 @@ def posted(
             return None, form
 
 
-def _both(form: UnitsForm, stored: UnitsForm, conflicts: dict[str, Conflict]) -> UnitsForm:
+def _both(row: Revised, form: UnitsForm, stored: UnitsForm, conflicts: dict[str, Conflict]) -> UnitsForm:
     """A form with one's own values typed in it and, beside them, what somebody else stored."""
     form.is_valid()
     for name in conflicts:
-        form.add_error(name, clash_text(stored[name].value() or "nothing"))
+        form.add_error(name, clash_text(value_in_words(stored, name), whose(row, name), value_in_words(form, name)))
     return form
 
 

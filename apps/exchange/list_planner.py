@@ -245,7 +245,7 @@ def _staged(kept: Intake, by: Person | None, report: Callable[..., Any]) -> Iter
     """
     of = len(tree_list.sheet(kept.text).lines)
     aside = Job(crew=kept.job.crew, name=kept.name, staging=True, deleted_at=timezone.now())
-    aside.skip_history_when_saving = True
+    aside.skip_history_when_saving = True  # type: ignore[attr-defined]
     aside.save()
     try:
         for waiting in _chunks(kept, of, report):

@@ -11,11 +11,12 @@ from django.utils.translation import gettext
 from apps.crews.permissions import allowed, permission
 from apps.felling import fall_presenter, log_planner, planner
 from apps.felling.forms import FellForm, LogForm
-from apps.felling.views import turn, typed
+from apps.felling.views import kept, turn, typed
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.answers import answer, clashed, or_broken, parts, refusal
 from cantrel.drawing import number, place, word
+from cantrel.forms import value_in_words
 from cantrel.steps import page
 
 if TYPE_CHECKING:
@@ -49,7 +50,7 @@ def _turned(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     found = turn(request, tree, plan, SHOWN, ("lay",))
     if found.done is None:
         return answer(found.form.errors)
-    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), SHOWN) if found.save else {}
+    clash = kept(request, tree, plan, SHOWN) if found.save else {}
     if clash:
         return clashed(clash)
     context = fall_presenter.fall_page(found.done, request.units, 10_000) | {"count": 10_000}
@@ -89,7 +90,9 @@ def _sawn(request: HttpRequest, tree: Tree, plan: FellingPlan, core: TreeInput, 
     saved = request.POST.get("save") == "1"
     if saved:
         plan.log = entry
-        clash = planner.keep_fields(tree, plan, request.POST.get("revision"), ("log",))
+        clash = planner.keep_fields(
+            tree, plan, request.POST.get("revision"), ("log",), lambda _, log: _log_in_words(log, request.units)
+        )
         if clash:
             return refusal(" ".join(clash.values()))
     html = parts("felling/_", ("log", "bucking", "first_cut"), context)
@@ -102,6 +105,15 @@ def _sawn(request: HttpRequest, tree: Tree, plan: FellingPlan, core: TreeInput, 
         if _WORDED.search(request.POST.get(n, ""))
     }
     return answer(fragments=html, values=values, notes=form.understood() | notes, saved=saved)
+
+
+def _log_in_words(entry: dict[str, Any] | None, system: str) -> str:
+    """A log as its form would be read out; nothing of none."""
+    if not entry:
+        return ""
+    form = LogForm(units=system, stored=fall_presenter.typed_log(entry, system))
+    said = [(str(form[n].label), value_in_words(form, n)) for n in form.fields]
+    return ", ".join(f"{label.lower()} {value}" for label, value in said if value)
 
 
 def _dragged(entry: dict[str, Any], data: QueryDict) -> None:

@@ -15,7 +15,7 @@ from apps.survey.planner import every_gate, found_present, measured_entry
 from apps.survey.planner import tree_entry as surveyed
 from apps.takedown.planner import entries as takedown_entries
 from cantrel.quantities import text
-from cantrel.revisions import TOO_OLD, clash_text, merged
+from cantrel.revisions import TOO_OLD, clash_text, merged, whose
 from cantrel.rows import entry_of, paths
 from cantrel.words import choices_in, choices_of, said
 from treecore.document.felling import FellingEntry
@@ -35,6 +35,8 @@ from treecore.tree.weigh import weigh
 from treecore.workzone import open_lays
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from apps.crews.models import Crew
     from apps.jobs.models import Tree
     from treecore.felling.inputs import FellingInput
@@ -111,10 +113,13 @@ def values_at(
 
 
 @transaction.atomic
-def keep_fields(tree: Tree, plan: FellingPlan, revision: str, names: tuple[Any, ...]) -> dict[str, str]:
+def keep_fields(
+    tree: Tree, plan: FellingPlan, revision: str | None, names: tuple[Any, ...], say: Callable[[str, Any], str]
+) -> dict[str, str]:
     """Save fields that a page changed on a plan, put together with what others saved since that page was drawn.
 
-    Returns what is said at a field that two people changed, by its name; nothing is saved then.
+    Returns what is said at a field that two people changed, by its name; nothing is saved then. ``say`` puts a value
+    of a field into words.
     """
     stored = FellingPlan.objects.filter(tree=tree).first()
     base = values_at(tree, stored or plan, revision, names)
@@ -123,7 +128,8 @@ def keep_fields(tree: Tree, plan: FellingPlan, revision: str, names: tuple[Any, 
     sent = values_of(plan, names)
     found = merged(base, values_of(stored, names) if stored else base, sent)
     if found.conflicts:
-        return {name: clash_text(gettext("something else")) for name in found.conflicts}
+        row = stored or plan
+        return {n: clash_text(say(n, c.theirs), whose(row, n), say(n, c.mine)) for n, c in found.conflicts.items()}
     row = stored or plan
     for name, value in found.values.items():
         setattr(row, name, value)

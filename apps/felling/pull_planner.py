@@ -190,7 +190,8 @@ def work(
     return RigWorked(worked, rigged, rope_needs(rigged, way), rigged_figures(rigged, given.lay), way)
 
 
-def keep(tree: Tree, plan: FellingPlan, entry: dict[str, Any] | None, revision: str) -> dict[str, str]:
+def keep(tree: Tree, plan: FellingPlan, entry: dict[str, Any] | None, revision: str | None) -> dict[str, str]:
     """Save the plan with this system, or without one; what is said where somebody else changed it since."""
     plan.system = entry
-    return keep_fields(tree, plan, revision, ("system",))
+    own = gettext("a pulling system of one’s own")
+    return keep_fields(tree, plan, revision, ("system",), lambda _, system: own if system else "")

@@ -20,6 +20,7 @@ from cantrel.answers import answer, parts, refusal
 from cantrel.drawing import number, place
 from cantrel.forms import filled
 from cantrel.limits import limit_said, worst_first
+from cantrel.revisions import whose
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -137,10 +138,8 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     saved = data.get("save") == "1"
     clash = pull_planner.keep(tree, plan, entry, data.get("revision")) if saved else {}
     if clash:
-        said = gettext(
-            "Somebody else changed the pulling system meanwhile: load it again. Yours is still on this page."
-        )
-        return refusal(said)
+        said = gettext("{who} changed the pulling system meanwhile ({at}): load it again. Yours is still on this page.")
+        return refusal(said.format(**whose(plan, "system")))
     html = parts("felling/_pull_", FRAGMENTS, context)
     values = _typed_places(entry, system) if act[0] == "part" else {}
     values |= {"revision": plan.revision, "entry": json.dumps(plan.system)} if saved else {}
@@ -177,9 +176,8 @@ def _begun(request: HttpRequest, tree: Tree, plan: FellingPlan, kind: str) -> Ht
 def _kept(request: HttpRequest, tree: Tree, plan: FellingPlan, entry: dict[str, Any] | None) -> None:
     """Save a system begun anew or taken off, or say that somebody else changed it since the page was drawn."""
     if pull_planner.keep(tree, plan, entry, request.POST.get("revision")):
-        messages.error(
-            request, gettext("Somebody else changed the pulling system meanwhile: this is it now. Nothing was changed.")
-        )
+        said = gettext("{who} changed the pulling system meanwhile ({at}): this is it now. Nothing was changed.")
+        messages.error(request, said.format(**whose(plan, "system")))
 
 
 def _sent(data: QueryDict, stored: dict[str, Any]) -> dict[str, Any]:

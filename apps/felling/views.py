@@ -19,7 +19,7 @@ from apps.jobs.forms import TargetForm
 from cantrel import quantities, revisions
 from cantrel.answers import answer, clashed, or_broken, parts, refusal
 from cantrel.drawing import Unreadable, number, place, word
-from cantrel.forms import filled
+from cantrel.forms import filled, value_in_words
 from cantrel.limits import limit_said
 from cantrel.revisions import TOO_OLD
 from cantrel.steps import page
@@ -105,7 +105,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     if saved:  # until then the page stands on the revision it was drawn from
         values |= {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
     notes = {name: _full_turn(getattr(plan, name), system) for name in turned} | {
-        name: gettext("Somebody else changed this meanwhile.") for name in others
+        name: gettext("{who} changed this meanwhile.").format(**revisions.whose(plan, name)) for name in others
     }
     context = presenter.bench(done, system, whole=not dragged)
     return answer(
@@ -123,8 +123,9 @@ def _both(
     """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is
     saved.
     """
-    for name, (theirs, _mine) in conflicts.items():
-        form.add_error(name, revisions.clash_text(typed(name, theirs, system) or "nothing"))
+    for name, (theirs, mine) in conflicts.items():
+        said = [in_words(name, value, system) for value in (theirs, mine)]
+        form.add_error(name, revisions.clash_text(said[0], revisions.whose(plan, name), said[1]))
     values = {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
     return answer(form.errors, values=values, saved=False)
 
@@ -143,6 +144,11 @@ def typed(name: str, value: float | str, system: str) -> str:
     if value is None:
         return ""
     return quantities.typed(value, dimension, system) if dimension else str(value)
+
+
+def in_words(name: str, value: Any, system: str) -> str:
+    """A value of the plan as a sentence says it."""
+    return value_in_words(FellForm(units=system, stored={name: value}), name)
 
 
 def handled_by(
@@ -237,7 +243,11 @@ def method(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
 def _keep_method(tree: Tree, revision: str | None, values: dict[str, Any]) -> dict[str, Any]:
     plan = planner.plan_for(tree)
     planner.with_values(plan, values)
-    return planner.keep_fields(tree, plan, revision, ("method", "reason"))
+    return planner.keep_fields(tree, plan, revision, ("method", "reason"), _method_in_words)
+
+
+def _method_in_words(name: str, value: str) -> str:
+    return value_in_words(MethodForm(stored={name: value}), name)
 
 
 @permission("plan.view")
@@ -266,10 +276,16 @@ def lay(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     if found.done is None:
         return answer(found.form.errors)
     names = ("lay", *(n for n in found.handled if n != "lay"))
-    clash = planner.keep_fields(tree, plan, request.POST.get("revision"), names) if found.save else {}
+    clash = kept(request, tree, plan, names) if found.save else {}
     if clash:
         return clashed(clash)
     return _lay_shown(plan, found, request.units)
+
+
+def kept(request: HttpRequest, tree: Tree, plan: FellingPlan, names: tuple[str, ...]) -> dict[str, str]:
+    """Keep fields of the plan; what is said at those that two people changed."""
+    revision = request.POST.get("revision")
+    return planner.keep_fields(tree, plan, revision, names, lambda name, value: in_words(name, value, request.units))
 
 
 def _lay_shown(plan: FellingPlan, found: Turned, system: str) -> HttpResponse:

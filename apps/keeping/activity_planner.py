@@ -154,7 +154,7 @@ def _name(row: Any) -> str:
 
 def _changes(kept: Kept, before: Any, row: Any) -> Iterator[Change]:
     declared = _declared(kept.entries)
-    yield from _links(kept, before, row)
+    yield from _links(before, row)
     for field in row.tracked_fields:
         column = field.attname
         if column in QUIET or field.is_relation or getattr(field, "auto_now", False):
@@ -170,12 +170,13 @@ def _changes(kept: Kept, before: Any, row: Any) -> Iterator[Change]:
 LINKS = {"keeper": "shown_name", "parent": "__str__", "yard": "__str__", "only_job": "__str__"}
 
 
-def _links(kept: Kept, before: Any, row: Any) -> Iterator[Change]:
+def _links(before: Any, row: Any) -> Iterator[Change]:
     for name, told in LINKS.items():
-        if any(field.name == name for field in row.tracked_fields):
+        field = next((field for field in row.tracked_fields if field.name == name), None)
+        if field is not None:
             old, new = (_linked(side, name, told) for side in (before, row))
             if old != new:
-                yield Change(kept.model._meta.get_field(name).verbose_name, "", old, new)
+                yield Change(str(field.verbose_name), "", old, new)
 
 
 def _linked(row: Any, name: str, told: str) -> str:

@@ -22,9 +22,9 @@ from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, Pict
 from cantrel import quantities
 from cantrel.answers import answer, parts, refusal
 from cantrel.drawing import Unreadable, count, finite, number, word
-from cantrel.forms import as_shown, rebased
+from cantrel.forms import as_shown, rebased, value_in_words
 from cantrel.pictures import PICTURE_BYTES
-from cantrel.revisions import TOO_OLD, clash_text, merged
+from cantrel.revisions import TOO_OLD, clash_text, merged, whose
 from treecore.errors import CoreError, NotSolvable
 
 if TYPE_CHECKING:
@@ -190,7 +190,8 @@ def _save_feature(request: HttpRequest, job: Job, data: QueryDict, by: str) -> t
         before, after = shown(base), shown(row)
         found = merged(as_shown(before), as_shown(after), values)
         for name in found.conflicts:
-            form.add_error(name, clash_text(after[name].value() or "nothing"))
+            said = [value_in_words(at, name) for at in (after, form)]
+            form.add_error(name, clash_text(said[0], whose(row, name), said[1]))
         if found.conflicts:
             form.again = rebased(form, before, after) | {"revision": row.revision}
             return None

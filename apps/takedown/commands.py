@@ -30,11 +30,11 @@ class Gone(Exception):
 
 
 class Clash(Exception):
-    """Fields of a pick that two people changed in different ways; the form that says so."""
+    """Keys of a pick that two people changed in different ways, and the form one of them sent."""
 
-    def __init__(self, form: PickForm) -> None:
+    def __init__(self, form: PickForm, keys: tuple[str, ...]) -> None:
         super().__init__("two people changed the same field")
-        self.form = form
+        self.form, self.keys = form, keys
 
 
 def whole(data: QueryDict, scene: Scene, base: list[dict[str, Any]], system: str) -> QueryDict:
@@ -101,9 +101,7 @@ def _merged(form: PickForm, before: dict[str, Any], now: dict[str, Any]) -> dict
         return sent
     found = merged(as_typed(form, before), as_typed(form, now), sent)
     if found.conflicts:
-        for key, (theirs, _mine) in found.conflicts.items():
-            form.clash(form.field_of(key), theirs, key)
-        raise Clash(form)
+        raise Clash(form, tuple(found.conflicts))
     return found.values
 
 

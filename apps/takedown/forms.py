@@ -10,8 +10,7 @@ from django.utils.translation import gettext, gettext_lazy
 from apps.takedown.planner import TREE, listed
 from cantrel import quantities
 from cantrel.entryforms import EntryForm, Plain, column_fields, with_fields
-from cantrel.forms import BearingField, QuantityField, UnitsForm
-from cantrel.revisions import GONE
+from cantrel.forms import BearingField, QuantityField, UnitsForm, value_in_words
 from treecore.document.takedown import AccessEntry, ClimberEntry, PickEntry
 
 if TYPE_CHECKING:
@@ -30,15 +29,6 @@ TITLES = {
     "weighed": gettext_lazy("Weighed or lifted to try"),
     "climber": gettext_lazy("Climber"),
 }
-
-
-def _said(value: float) -> str:
-    """A stored value of an entry in words."""
-    if isinstance(value, dict):
-        return ", ".join(f"{k} {_said(v)}" for k, v in value.items())
-    if isinstance(value, list):
-        return " and ".join(_said(v) for v in value)
-    return f"{value:g}" if isinstance(value, float) else f"“{value}”" if isinstance(value, str) else str(value)
 
 
 def _on(place: dict[str, Any], member: str = "member", tree: str = "tree") -> str:
@@ -189,16 +179,10 @@ class PickForm(EntryForm):
             if other not in self.errors:
                 self.add_error(other, gettext("A place has two numbers: say how far east and how far north."))
 
-    def clash(self, name: str, theirs: float, key: str) -> None:
-        """Say at a field what somebody else has put there since; what was typed stays."""
-        said = _said(theirs) if theirs is not GONE else "nothing"
-        at = name if name in self.fields else None
-        self.add_error(
-            at,
-            gettext("Somebody else changed {replace} to {said} meanwhile. Save again to keep yours.").format(
-                replace=key.replace("_", " "), said=said
-            ),
-        )
+    def in_words(self, key: str) -> str:
+        """What it shows of a key of the entry, as a person would say it."""
+        names = list(self.parts[key].fields) if key in self.parts else []
+        return ", ".join(said for said in (value_in_words(self, name) for name in names) if said)
 
     def refuse(self, error: NotSolvable | OutOfRange) -> None:
         """Gear is named at its field; the rest where the core's name points."""

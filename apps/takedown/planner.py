@@ -17,7 +17,7 @@ from apps.gear.planner import gear_entry, rows_of, store, tells_of_use
 from apps.jobs.planner import site_entry
 from apps.survey.planner import found_present, measured_entry
 from apps.takedown.models import TakedownPlan
-from cantrel.revisions import TOO_OLD, clash_text, merged
+from cantrel.revisions import TOO_OLD, clash_text, merged, whose
 from cantrel.rows import new_id
 from cantrel.words import choices_in, choices_of, said
 from treecore.errors import CoreError, NotSolvable
@@ -53,7 +53,7 @@ from treecore.tree.body import TreeInput
 from treecore.verdict import Limit, Verdict
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Callable, Sequence
 
     from shapely.geometry.base import BaseGeometry
 
@@ -540,10 +540,17 @@ def cut_of_pick(scene: Scene, worked: Worked) -> CutFigures:
     )
 
 
+def _whose_way(plan: TakedownPlan, key: str) -> dict[str, str]:
+    """Who made of a part of the way up what it is."""
+    return whose(plan, read=lambda was: was.access.get(key))
+
+
 @transaction.atomic
-def keep_access(scene: Scene, plan: TakedownPlan, values: dict[str, Any], revision: str) -> dict[str, Any]:
+def keep_access(
+    scene: Scene, plan: TakedownPlan, values: dict[str, Any], revision: str | None, say: Callable[[str, Any], str]
+) -> dict[str, Any]:
     """Save the way up once the core takes it, put together with what others saved; conflicts by key, nothing saved
-    then.
+    then. ``say`` puts a value of a field into words.
     """
     row = TakedownPlan.objects.filter(pk=plan.pk).first() or plan
     base = row.as_of(revision) if row.pk else row
@@ -552,7 +559,10 @@ def keep_access(scene: Scene, plan: TakedownPlan, values: dict[str, Any], revisi
     entry = {k: v for k, v in values.items() if v not in (None, "")}
     found = merged(base.access if base else {}, row.access, entry)
     if found.conflicts:
-        return {key: clash_text(clash.theirs) for key, clash in found.conflicts.items()}
+        return {
+            key: clash_text(say(key, both.theirs), _whose_way(row, key), say(key, both.mine))
+            for key, both in found.conflicts.items()
+        }
     way = way_up_of(found.values)
     if way is not None:
         access_limits(scene.members, way)

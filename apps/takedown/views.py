@@ -20,7 +20,8 @@ from apps.takedown.forms import AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.answers import answer, or_broken, parts, refusal
 from cantrel.drawing import Unreadable
-from cantrel.forms import rebased
+from cantrel.forms import rebased, value_in_words
+from cantrel.revisions import clash_text, whose
 from cantrel.steps import page
 from treecore.errors import CoreError
 
@@ -99,7 +100,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> HttpRespons
     except Gone as gone:
         return refusal(str(gone))
     except Clash as clash:
-        return _clashed(clash.form, scene, plan, base, system)
+        return _clashed(clash, scene, plan, base, system)
     except Unreadable:
         return refusal(gettext("That was no change of this takedown; nothing was changed."))
     if isinstance(found[0], PickForm | CutForm):
@@ -155,20 +156,28 @@ def _panel_html(form: PickForm, picked: int) -> str:
     return render_to_string("takedown/_panel.html", {"groups": form.grouped() if form else [], "picked": picked})
 
 
-def _clashed(form: PickForm, scene: Scene, plan: TakedownPlan, base: list[dict[str, Any]], system: str) -> HttpResponse:
+def _clashed(clash: Clash, scene: Scene, plan: TakedownPlan, base: list[dict[str, Any]], system: str) -> HttpResponse:
     """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is
     saved.
     """
-    name = form.data.get("pick") or ""
+    form, name = clash.form, clash.form.data.get("pick") or ""
     was, now = (picks[index_of(picks, name)] for picks in (base, plan.picks))
     shown = [PickForm(units=system, choices=form.choices, entry=entry) for entry in (was, now)]
     kept = PickForm(rebased(form, *shown), units=system, choices=form.choices, entry=now)
     kept.is_valid()
-    for field, said in form.errors.items():
-        for text in said:
-            kept.add_error(None if field == "__all__" else field, text)
+    for key in clash.keys:
+        hand = whose(plan, read=lambda was, key=key: _said_of(was.picks, name, key))
+        field = form.field_of(key)
+        text = clash_text(shown[1].in_words(key), hand, form.in_words(key))
+        kept.add_error(field if field in kept.fields else None, text)
     fragments = {"panel": _panel_html(kept, index_of(plan.picks, name))}
     return answer(kept.errors, fragments, values={"revision": plan.revision}, saved=False)
+
+
+def _said_of(picks: list[dict[str, Any]], name: str, key: str) -> Any:
+    """What picks say of a key of one of them; nothing where it is not among them."""
+    place = index_of(picks, name)
+    return None if place is None else picks[place].get(key)
 
 
 def _understood(data: QueryDict, scene: Scene, system: str) -> dict[str, str]:
@@ -218,7 +227,12 @@ def _way_up(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> dict[str, A
     sent = request.POST if request.method == "POST" else None
     form = AccessForm(sent, units=request.units, stored=stored, members=scene.choices["members"])
     if sent is not None:
-        clash = form.run(lambda v: planner.keep_access(scene, plan, v, sent.get("revision")))
+
+        def say(name: str, value: Any) -> str:
+            given = AccessForm(units=request.units, stored={name: value}, members=scene.choices["members"])
+            return value_in_words(given, name)
+
+        clash = form.run(lambda v: planner.keep_access(scene, plan, v, sent.get("revision"), say))
         if clash == {}:
             return {"kept": True}
         for name, said in (clash or {}).items():

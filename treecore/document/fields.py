@@ -188,7 +188,8 @@ def for_core(entry: Any, group: str = "") -> dict[str, Any]:
         An object of its own in the core; the entry's main one by default.
     """
     found = {}
-    for key, name, factor in _for_group(type(entry), group):
+    kind: type = type(entry)
+    for key, name, factor in _for_group(kind, group):
         value = getattr(entry, key)
         if value is not None and not dataclasses.is_dataclass(value):
             found[name] = float(value) * factor if factor is not None and isinstance(value, float | int) else value

@@ -32,7 +32,7 @@ class Record(TestCase):
         kept = FellingRecord.objects.get(tree=self.tree)
         self.assertEqual((kept.notes, kept.hinge_left, kept.height), ("went over slow and true", 0.065, 26.4))
         clash = self.client.post(self.url, two | {"notes": "soft ground took the top"})
-        self.assertContains(clash, "Somebody else changed this to went over slow and true")
+        self.assertContains(clash, "You, on another page, changed this to went over slow and true")
         self.assertContains(clash, "soft ground took the top")
 
     def test_the_plan_it_is_held_against_stays_as_it_was(self):

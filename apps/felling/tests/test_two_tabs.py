@@ -4,12 +4,16 @@ import json
 
 from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
+from django.utils.formats import date_format
+from django.utils.timezone import localtime
 
+from apps.crews.models import Person
 from apps.crews.tests.scene import load_scene
 from apps.felling import planner
-from apps.felling.forms import FellForm
+from apps.felling.forms import FellForm, MethodForm
 from apps.felling.pullforms import SystemForm
 from apps.jobs.models import Job, Tree
+from cantrel.forms import value_in_words
 from cantrel.revisions import merged
 
 
@@ -36,6 +40,45 @@ class Tabs(TestCase):
         return self.client.post(reverse(step, args=self.keys), page | {"save": "1"} | more).json()
 
 
+class TwoPeople(Tabs):
+    """It is said whose the other value is, since when, and what one's own was; the last hand on that field counts."""
+
+    def setUp(self):
+        super().setUp()
+        self.olga = Person.objects.create_user("olga", crew=self.person.crew, first_name="Olga", last_name="Fenn")
+
+    def by_olga(self, page, **more):
+        self.client.force_login(self.olga)
+        answer = self.save(page, **more)
+        self.client.force_login(self.person)
+        return answer
+
+    def test_who_when_and_both_values(self):
+        mine = self.page()
+        self.assertTrue(self.by_olga(self.page(), hinge="7.5")["saved"])
+        self.save(self.page(), stump="42")  # one's own later save of something else does not make the hinge one's own
+        said = self.save(mine, hinge="6")["errors"]["hinge"][0]
+        at = date_format(localtime(self.plan().history.order_by("-history_id")[1].history_date), "j F, H:i")
+        self.assertEqual(
+            said, f"Olga Fenn changed this to 7.5\xa0cm on {at}; yours is 6\xa0cm. Save again to keep yours."
+        )
+
+    def test_a_choice_is_said_by_its_word_and_a_tick_as_yes_or_no(self):
+        form = FellForm(units="us", stored={"hinge": 0.0762, "nicks": True, "method": "whole"})
+        words = {name: value_in_words(form, name) for name in ("hinge", "nicks")}
+        self.assertEqual((words["hinge"], words["nicks"]), ("3\xa0in", "yes"))
+        form = MethodForm(stored={"method": "whole"})
+        self.assertNotIn(value_in_words(form, "method"), ("", "whole"))
+
+    def test_the_log_says_both(self):
+        log = {"log_from": "0.4", "log_to": "10.4", "supports": "1; 7", "cuts": "3; 8.5", "cross_slope": "0"}
+        now = {"revision": self.plan().revision}
+        self.by_olga(now | log, step="down")
+        said = self.save(now | log | {"cuts": "4"}, "down")["errors"]["__all__"][0]
+        for word in ("Olga Fenn", "3; 8.5", "yours is"):
+            self.assertIn(word, said)
+
+
 class TwoTabs(Tabs):
     def test_different_fields_of_a_felling_plan_are_put_together(self):
         one, two = self.page(), self.page()
@@ -43,7 +86,7 @@ class TwoTabs(Tabs):
         answer = self.save(two, stump="40", nicks="on")
         self.assertTrue(answer["saved"])
         self.assertEqual(answer["values"]["wedge_count"], "3")
-        self.assertIn("Somebody else changed this", answer["notes"]["wedge_count"])
+        self.assertIn("You, on another page, changed this", answer["notes"]["wedge_count"])
         plan = self.plan()
         self.assertEqual((plan.wedge_count, plan.stump, plan.nicks), (3, 0.4, True))
 
@@ -74,17 +117,17 @@ class TwoTabs(Tabs):
         old = {"revision": self.plan().revision}
         self.save(self.page(), lay="91")
         for step, sent, field in (("lay", {"lay": "70"}, "lay"), ("footprint", {"lay": "70"}, "lay")):
-            self.assertIn("Somebody else", str(self.save(old | sent, step)["errors"][field]))
+            self.assertIn("You, on another page", str(self.save(old | sent, step)["errors"][field]))
         self.assertTrue(self.save(old | {"wind": "4"}, "footprint")["saved"])
         self.assertAlmostEqual(self.plan().wind, 4.0)
         log = {"log_from": "0.4", "log_to": "10.4", "supports": "1; 7", "cuts": "3; 8.5", "cross_slope": "0"}
         now = {"revision": self.plan().revision}
         self.assertTrue(self.save(now | log, "down")["saved"])
-        self.assertIn("Somebody else", str(self.save(now | log | {"cuts": "4"}, "down")["errors"]))
+        self.assertIn("You, on another page", str(self.save(now | log | {"cuts": "4"}, "down")["errors"]))
         chosen = {"method": "whole", "reason": "Room for it"}
         self.client.post(reverse("method", args=self.keys), chosen | now)
         other = self.client.post(reverse("method", args=self.keys), chosen | now | {"reason": "There is room"})
-        self.assertContains(other, "Somebody else changed this")
+        self.assertContains(other, "You, on another page, changed this")
         self.assertEqual(self.plan().reason, "Room for it")
 
     def test_a_page_nobody_knows_is_refused(self):
@@ -119,7 +162,7 @@ class TwoTabs(Tabs):
         known.refresh_from_db()
         self.assertEqual((known.hospital, known.notes), ("North General", "mind the dog"))
         both = self.client.post(job, form | {"notes": "the dog is gone"})
-        self.assertContains(both, "Somebody else changed this to mind the dog")
+        self.assertContains(both, "You, on another page, changed this to mind the dog")
         self.assertContains(both, "North General")
         self.assertContains(both, "the dog is gone")
 
@@ -191,7 +234,7 @@ class PulledTogether(Tabs):
         first = self.plan().system["parts"][0]["id"]
         self.save(one, "pull", **{f"{first}_height_m": "0.9"})
         answer = self.save(two, "pull", **{f"{first}_height_m": "1.4"})
-        self.assertIn("Somebody else changed", answer["errors"]["__all__"][0])
+        self.assertIn("You, on another page, changed", answer["errors"]["__all__"][0])
         self.assertEqual(self.plan().system["parts"][0]["height_m"], 0.9)
 
 

@@ -33,7 +33,7 @@ class Store(TestCase):
         self.rope.refresh_from_db()
         self.assertEqual((self.rope.wear, self.rope.note), ("worn", "new eye on one end"))
         clash = self.client.post(self.url, two | {"note": "cut by a metre"})
-        self.assertContains(clash, "Somebody else changed this to new eye on one end")
+        self.assertContains(clash, "You, on another page, changed this to new eye on one end")
         self.assertContains(clash, "cut by a metre")
         self.rope.refresh_from_db()
         self.assertEqual(self.rope.note, "new eye on one end")

@@ -284,7 +284,7 @@ class TwoTabs(TestCase):
         self.assertEqual(self.save(two, height="2.8")["errors"], {})
         self.assertEqual((self.shed.note, self.shed.height), ("roof repaired", 2.8))
         clash = self.save(two, note="roof gone", worth="a spade")
-        self.assertIn("Somebody else changed this to roof repaired", clash["errors"]["feature-note"][0])
+        self.assertIn("You, on another page, changed this to roof repaired", clash["errors"]["feature-note"][0])
         self.assertEqual(clash["values"]["feature-note"], "roof gone")
         self.assertEqual(clash["values"]["feature-height"], "2.8")
         self.assertEqual((self.shed.note, self.shed.worth), ("roof repaired", ""))

@@ -39,9 +39,9 @@ class TwoTabs(Scene):
         answer = self.send(wraps="2.6", handlers="Ned")
         self.assertFalse(answer["saved"])
         self.assertEqual(self.pick()["wraps"], 1.7)
-        self.assertIn("changed wraps to 1.7 meanwhile", answer["errors"]["wraps"][0])
+        self.assertIn("changed this to 1.7", answer["errors"]["wraps"][0])
         panel = answer["fragments"]["panel"]
-        for said in ('value="2.6"', "by the gate", 'value="Ned"', "changed wraps to 1.7"):
+        for said in ('value="2.6"', "by the gate", 'value="Ned"', "changed this to 1.7"):
             self.assertIn(said, panel)
         again = self.send(self.typed(1) | {"wraps": "2.6", "handlers": "Ned", "revision": answer["values"]["revision"]})
         self.assertTrue(again["saved"])
