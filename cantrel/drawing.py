@@ -2,19 +2,15 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from django.core.exceptions import BadRequest
 from django.utils.translation import gettext_lazy
 
 from cantrel import quantities
 
 if TYPE_CHECKING:
     from collections.abc import Container, Iterable, Sequence
-
-    from django.http import QueryDict
 
 
 @dataclass(frozen=True)
@@ -55,56 +51,6 @@ class Frame:
         if system == "metric" and length < 1:
             label = f"{length * 100:g} cm"
         return {"length": self.size(length * unit), "label": label, "x": 14, "y": self.height - 14}
-
-
-class Unreadable(BadRequest):
-    """What a page's script sent is no number, place or word of ours; nothing was changed by it."""
-
-
-def word(data: QueryDict, name: str) -> str:
-    """A word a script sent."""
-    if name not in data:
-        raise Unreadable(name)
-    return data[name]
-
-
-def finite(text: float | str) -> float:
-    """A finite number of a text."""
-    try:
-        number = float(text)
-    except (TypeError, ValueError):
-        raise Unreadable(str(text)) from None
-    if not math.isfinite(number):
-        raise Unreadable(str(text))
-    return number
-
-
-def number(data: QueryDict, name: str) -> float:
-    """A finite number a script sent."""
-    return finite(word(data, name))
-
-
-def count(data: QueryDict, name: str) -> int:
-    """A whole number from nought a script sent."""
-    text = word(data, name)
-    if not (text.isascii() and text.isdigit() and len(text) < 7):
-        raise Unreadable(name)
-    return int(text)
-
-
-def metres(text: str, x: str, y: str) -> tuple[float, float]:
-    """Metres of a picture point, by the text of the frame it was drawn with."""
-    frame = [finite(part) for part in text.split(",")]
-    if len(frame) != 3 or not frame[2]:
-        raise Unreadable(text)
-    x0, y0, scale = frame
-    found = (finite(x) - x0) / scale, (y0 - finite(y)) / scale
-    return finite(found[0]), finite(found[1])
-
-
-def place(data: QueryDict, x: str = "x", y: str = "y") -> tuple[float, float]:
-    """Metres of the place a script sent, on the drawing it was put on."""
-    return metres(word(data, "frame"), word(data, x), word(data, y))
 
 
 def fitted(width: int, height: int, left: float, right: float, bottom: float, top: float, margin: int = 24) -> Frame:

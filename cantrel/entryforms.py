@@ -21,6 +21,7 @@ if TYPE_CHECKING:
 
     from treecore.document.fields import Spec
 
+TURNED = "bearing"  # a range that forms bring a number into rather than refuse it
 NOTHING = (None, "", False)  # what a document leaves out
 
 
@@ -37,7 +38,8 @@ def field_for(spec: Spec, kind: Any, default: Any) -> Any:
     if spec.widget == "bearing":
         return BearingField(**said)
     if spec.dimension:
-        return QuantityField(dimension=spec.dimension, **said)
+        within = "" if spec.range == TURNED else spec.range
+        return QuantityField(dimension=spec.dimension, within=within, **said)
     if kind in (int, float):
         low, high = ends(spec.range) if spec.range else (None, None)
         said |= {"min_value": low, "max_value": high}
@@ -77,7 +79,9 @@ class Spot(Plain):
             "north": gettext("{label}, north of the stem").format(label=gettext(spec.label)),
         }
         self.fields = {
-            f"{self.name}_{side}": QuantityField(dimension=spec.dimension, required=spec.must, label=label)
+            f"{self.name}_{side}": QuantityField(
+                dimension=spec.dimension, within=spec.range, required=spec.must, label=label
+            )
             for side, label in labels.items()
         }
 

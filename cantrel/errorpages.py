@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import logging
 import sqlite3
 from typing import TYPE_CHECKING, Any
 
-from django.db import OperationalError
+from django.db import IntegrityError, OperationalError
 from django.http import HttpResponseNotAllowed
 from django.shortcuts import render
 from django.utils.translation import gettext_lazy
@@ -17,6 +18,7 @@ if TYPE_CHECKING:
     from django.template.response import TemplateResponse
 
 
+LOG = logging.getLogger("cantrel")
 WORDS = {
     400: (
         gettext_lazy("That can't be read"),
@@ -47,6 +49,13 @@ WORDS = {
     503: (
         gettext_lazy("Busy"),
         gettext_lazy("Somebody is storing a lot just now. Nothing was changed: go back and send it again in a moment."),
+    ),
+    "kept": (
+        gettext_lazy("That can't be kept"),
+        gettext_lazy(
+            "A value is beyond what can be stored. Nothing was changed: go back, it is still typed there, and look at "
+            "the numbers."
+        ),
     ),
     "csrf": (
         gettext_lazy("Load the page again"),
@@ -114,7 +123,12 @@ class ErrorPagesMiddleware:
         return response
 
     def process_exception(self, request: HttpRequest, exception: Exception) -> HttpResponse | None:
-        """Busy is no failure: what was sent can be sent again."""
+        """Busy is no failure: what was sent can be sent again. Nor is what the database's own constraints refuse after
+        a form let it by: that form is mended by the line in the log, and nothing was stored.
+        """
+        if isinstance(exception, IntegrityError) and "CHECK constraint" in str(exception):
+            LOG.error("not taken by the database: %s", exception)
+            return told(request, 400, "kept")
         busy = isinstance(exception, OperationalError) and isinstance(exception.__cause__, sqlite3.OperationalError)
         return told(request, 503) if busy and "locked" in str(exception) else None
 

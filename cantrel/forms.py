@@ -15,6 +15,7 @@ from django.utils.translation import gettext
 
 from cantrel import quantities
 from treecore.errors import CoreError
+from treecore.ranges import believed
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable, Iterator
@@ -104,10 +105,13 @@ def _shown(value: Any) -> str:
 
 
 class QuantityField(forms.CharField):
-    """A number with a unit. Cleans to SI; an untouched field gives back the stored value to the last bit."""
+    """A number with a unit. Cleans to SI; an untouched field gives back the stored value to the last bit.
 
-    def __init__(self, dimension: str, *, doc: Any = "", **kwargs: Any) -> None:
-        self.dimension, self.doc = dimension, doc
+    ``within`` is a key of the core's ranges: what lies outside is refused here, as the database would.
+    """
+
+    def __init__(self, dimension: str, *, doc: Any = "", within: str = "", **kwargs: Any) -> None:
+        self.dimension, self.doc, self.within = dimension, doc, within
         self.system, self.stored = "metric", None
         kwargs.setdefault("max_length", 40)
         super().__init__(**kwargs)
@@ -130,7 +134,10 @@ class QuantityField(forms.CharField):
         if self.stored is not None and text == self.initial:
             return self.stored
         try:
-            return quantities.parse(text, self.dimension, self.system)
+            found = quantities.parse(text, self.dimension, self.system)
+            return believed(self.dimension, found, self.within) if self.within else found
+        except CoreError as error:
+            raise forms.ValidationError(quantities.explain(error, self.system)) from None
         except ValueError as error:
             raise forms.ValidationError(str(error)) from None
 
@@ -191,6 +198,15 @@ class UnitsForm(forms.Form):
             return action(self.cleaned_data)
         except CoreError as error:
             self.refuse(error)
+            return None
+
+    def turned(self, name: str, turn: Callable[[float], tuple[float, bool]]) -> float | None:
+        """A typed bearing within one turn; what is none is said at its field."""
+        value = self.cleaned_data.get(name)
+        try:
+            return None if value is None else turn(value)[0]
+        except CoreError as error:
+            self.add_error(name, quantities.explain(error, self.units))
             return None
 
     def understood(self) -> dict[str, str]:

@@ -14,6 +14,7 @@ from django.utils.timezone import localtime
 from django.utils.translation import gettext, gettext_lazy
 from simple_history.models import HistoricalRecords
 
+from cantrel.border import whole_number
 from cantrel.forms import as_shown, filled, rebased, value_in_words
 from treecore.errors import CoreError
 
@@ -26,6 +27,7 @@ if TYPE_CHECKING:
 
 
 LOOKED_AT = 50  # records of a row that are asked whose a value is
+LARGEST = 10**9  # revision
 GONE = object()  # what is not there, told apart from an empty value
 
 
@@ -48,10 +50,11 @@ class Revised(models.Model):
         """
         if revision is None or str(revision) == str(self.revision):
             return self
-        if not str(revision).isdigit():
+        number = whole_number(str(revision), 0, LARGEST)
+        if number is None:
             return None
         history: Any = self.history  # type: ignore[attr-defined]
-        return history.filter(revision=int(revision)).order_by("-history_id").first()
+        return history.filter(revision=number).order_by("-history_id").first()
 
 
 class Conflict(NamedTuple):

@@ -10,9 +10,10 @@ import re
 from collections.abc import Mapping
 from typing import NamedTuple
 
-from treecore.errors import NotSolvable, between
+from treecore.errors import CoreError, NotSolvable, between
 from treecore.features import place_from
 from treecore.ranges import believed
+from treecore.site import bearing
 from treecore.typed import parse
 
 Spot = tuple[float, float]
@@ -44,7 +45,9 @@ def typed_bearing(text: str) -> float:
     if word in _POINTS:
         return _POINTS.index(word) * math.tau / 16.0
     try:
-        return parse(text, "angle", "metric") % math.tau
+        return bearing(parse(text, "angle", "metric"))[0]
+    except CoreError:
+        raise
     except ValueError:
         raise NotSolvable(
             what="place", why="“{text}” is no bearing: type degrees or a compass point such as NW", text=text

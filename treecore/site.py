@@ -125,13 +125,15 @@ class Site:
         return math.atan(math.tan(self.slope) * math.cos(azimuth - self.downhill))  # (1)
 
 
-def bearing(azimuth: float) -> tuple[float, bool]:
+def bearing(azimuth: float, what: str = "bearing") -> tuple[float, bool]:
     """Take a bearing modulo a full turn.
 
     Parameters
     ----------
     azimuth : float
-        Any finite angle. [rad]
+        An angle. [rad]
+    what : str
+        What an error calls it.
 
     Returns
     -------
@@ -141,9 +143,9 @@ def bearing(azimuth: float) -> tuple[float, bool]:
     Raises
     ------
     OutOfRange
-        If it is not finite, or more than a hundred turns.
+        If it is not finite, or more than one turn beside 0 to 360°: that is a slip of the hand, not a bearing.
     """
-    between("bearing", azimuth, -200.0 * math.pi, 200.0 * math.pi, "a bearing in degrees", "angle")
+    between(what, azimuth, -math.tau, 2.0 * math.tau, "a bearing is counted from north, 0 to 360°", "angle")
     turned = math.fmod(azimuth, math.tau)
     turned = turned + math.tau if turned < 0.0 else turned
     turned = 0.0 if turned >= math.tau else turned

@@ -19,6 +19,7 @@ from apps.crews import people_planner, presenter, throttle
 from apps.crews.forms import CodeForm, ComingForm, FirstForm, OwnPasswordForm, PasswordForm, SelfForm
 from apps.crews.models import Person, SignIn
 from apps.crews.permissions import permission
+from cantrel.border import row_id
 from cantrel.pages import own_page
 
 if TYPE_CHECKING:
@@ -217,8 +218,8 @@ def account_sessions(request: HttpRequest) -> HttpResponse:
     said = request.POST.get("end", "")
     if said == "others":
         people_planner.end_sessions(request.user, request.session.session_key)
-    elif said.isascii() and said.isdigit() and len(said) < 19:
-        people_planner.end_sessions(request.user, request.session.session_key, only=int(said))
+    else:
+        people_planner.end_sessions(request.user, request.session.session_key, only=row_id(said))
     return redirect("account")
 
 

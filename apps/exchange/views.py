@@ -18,6 +18,7 @@ from apps.crews.permissions import permission
 from apps.exchange import document_planner, list_planner
 from apps.jobs import planner as jobs
 from cantrel import quantities
+from cantrel.border import row_id
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
@@ -149,7 +150,7 @@ def plan_file_look(request: HttpRequest, file_id: int) -> HttpResponse:
     """What a plan file would bring, line by line; a POST makes a job of it, or puts it over one that was looked at."""
     kept = document_planner.file_for(request.crew, file_id)
     asked = request.POST.get("over") or request.GET.get("over", "")
-    over = jobs.job_for(request.crew, int(asked)) if asked.isdigit() else None
+    over = jobs.job_for(request.crew, row_id(asked)) if asked else None
     if request.method == "POST":
         try:
             return redirect("job", _taken(request, kept, over).pk)

@@ -15,7 +15,7 @@ from apps.felling.views import kept, turn, typed
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.answers import answer, clashed, or_broken, parts, refusal
-from cantrel.drawing import number, place, word
+from cantrel.border import number, place, whole_number, word
 from cantrel.forms import value_in_words
 from cantrel.steps import page
 
@@ -120,7 +120,8 @@ def _dragged(entry: dict[str, Any], data: QueryDict) -> None:
     """A support or a cut put elsewhere along the log."""
     kind, _, which = word(data, "handle").partition(" ")
     row = entry["supports_m"] if kind == "support" else entry["cuts_m"]
-    if not which.isdigit() or int(which) >= len(row):
+    place_of = whole_number(which, 0, len(row))
+    if place_of is None or place_of >= len(row):
         return
-    at = row[int(which)] + 0.1 * number(data, "dx") if "dx" in data else place(data)[0]
-    row[int(which)] = round(min(max(at, 0.0), entry["to_m"] - entry["from_m"]), 2)
+    at = row[place_of] + 0.1 * number(data, "dx") if "dx" in data else place(data)[0]
+    row[place_of] = round(min(max(at, 0.0), entry["to_m"] - entry["from_m"]), 2)

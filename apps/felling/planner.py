@@ -212,7 +212,7 @@ def with_values(plan: FellingPlan, values: dict[str, Any]) -> list[str]:
     turned = []
     for name, value in values.items():
         if name in ("lay", "pull_azimuth", "guy_azimuth", "wind_from") and value is not None:
-            value, changed = normal_bearing(value)
+            value, changed = normal_bearing(value, name)
             turned += [name] if changed else []
         setattr(plan, name, value)
     return turned

@@ -11,7 +11,9 @@ from apps.felling.planner import evaluated, keep_fields
 from apps.jobs.planner import site_entry
 from cantrel.rows import new_id
 from cantrel.words import choices_in, choices_of, said
-from treecore.errors import NotSolvable
+from treecore.document.codec import decode
+from treecore.document.felling import SystemEntry
+from treecore.errors import BadDocument, NotSolvable
 from treecore.features import feature_kinds
 from treecore.formats.felling_entry import system_entry
 from treecore.rigging.pull_on_site import rigged_figures, rope_needs, travel
@@ -53,6 +55,14 @@ def choices() -> dict[str, Any]:
         "designs": choices_of(schools("design").values()),
         "ready": choices_in(NAMES),
     }
+
+
+def sent(entry: Any) -> dict[str, Any]:
+    """A system as a page sent it along; refused where it is not what an entry declares."""
+    if not isinstance(entry, dict):
+        raise BadDocument(field="entry", why="it is no pulling system")
+    decode(SystemEntry, entry)
+    return with_ids(entry)
 
 
 def with_ids(entry: dict[str, Any]) -> dict[str, Any]:

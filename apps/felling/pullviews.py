@@ -17,7 +17,7 @@ from apps.felling.pullforms import SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.answers import answer, parts, refusal
-from cantrel.drawing import number, place
+from cantrel.border import Unreadable, number, place, plain
 from cantrel.forms import filled
 from cantrel.limits import limit_said, worst_first
 from cantrel.revisions import whose
@@ -182,15 +182,12 @@ def _kept(request: HttpRequest, tree: Tree, plan: FellingPlan, entry: dict[str, 
 
 def _sent(data: QueryDict, stored: dict[str, Any]) -> dict[str, Any]:
     """The system the page stands on: what it sent along, so that an unsaved part is not lost."""
-    try:
-        entry = json.loads(data.get("entry", ""))
-        return (
-            pull_planner.with_ids(entry)
-            if isinstance(entry, dict) and {"parts", "ropes", "tie_m"} <= set(entry)
-            else stored
-        )
-    except ValueError:
+    if not data.get("entry"):
         return stored
+    try:
+        return pull_planner.sent(plain(data, "entry"))
+    except CoreError as error:
+        raise Unreadable(str(error)) from None
 
 
 def _changed(form: SystemForm, act: list[str], data: QueryDict, tree: Tree) -> tuple[dict[str, Any], bool]:

@@ -18,7 +18,7 @@ from apps.jobs import planner as jobs
 from apps.jobs.forms import TargetForm
 from cantrel import quantities, revisions
 from cantrel.answers import answer, clashed, or_broken, parts, refusal
-from cantrel.drawing import Unreadable, number, place, word
+from cantrel.border import Unreadable, number, place, word
 from cantrel.forms import filled, value_in_words
 from cantrel.limits import limit_said
 from cantrel.revisions import TOO_OLD

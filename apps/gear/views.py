@@ -14,6 +14,7 @@ from apps.crews.permissions import allowed, permission
 from apps.gear import planner
 from apps.gear.forms import GearForm, ReadingForm
 from cantrel import quantities
+from cantrel.border import row_id
 from cantrel.revisions import posted
 from treecore.errors import CoreError
 
@@ -73,8 +74,8 @@ def _own(row: GearItem | None, system: str, sent: Any = None) -> dict[str, Any]:
 def reading(request: HttpRequest, pk: int) -> HttpResponse:
     """Keep a reading of a crew's own device, or take one off."""
     row = get_object_or_404(request.crew.gear, pk=pk)
-    if request.POST.get("drop", "").isdigit():
-        planner.drop_reading(row, int(request.POST["drop"]))
+    if "drop" in request.POST:
+        planner.drop_reading(row, row_id(request.POST["drop"]))
         messages.success(request, gettext("The reading is off the item; its history keeps it."))
         return redirect("gear-item", pk)
     form = ReadingForm(request.POST, units=request.units)

@@ -32,8 +32,7 @@ class JobForm(UnitsForm):
         for name in ("slope", "downhill"):
             if values.get(name) is None and name not in self.errors:
                 values[name] = 0.0
-        if values.get("downhill") is not None:
-            values["downhill"], _ = planner.normal_bearing(values["downhill"])
+        values["downhill"] = self.turned("downhill", planner.normal_bearing)
         return values
 
 
@@ -61,12 +60,10 @@ class TreeForm(UnitsForm):
             self.fields["species"].initial = f"yard:{tree.yard_id}"
 
     def clean_lean_azimuth(self) -> float | None:
-        value = self.cleaned_data["lean_azimuth"]
-        return None if value is None else planner.normal_bearing(value)[0]
+        return self.turned("lean_azimuth", planner.normal_bearing)
 
     def clean_oval_azimuth(self) -> float:
-        value = self.cleaned_data["oval_azimuth"]
-        return 0.0 if value is None else planner.normal_bearing(value)[0]
+        return self.turned("oval_azimuth", planner.normal_bearing) or 0.0
 
     def clean_name(self) -> str:
         name = self.cleaned_data["name"].strip()

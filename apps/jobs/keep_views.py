@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import permission
 from apps.jobs import keep_planner, planner
+from cantrel.border import row_id
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
@@ -31,9 +32,8 @@ def put_by(request: HttpRequest, job_id: int) -> HttpResponse:
 def hand_over(request: HttpRequest, job_id: int) -> HttpResponse:
     """Say who looks after a job."""
     job, said = planner.job_for(request.crew, job_id), request.POST.get("keeper", "")
-    number = int(said) if said.isascii() and said.isdigit() and len(said) < 19 else 0
     people = request.crew.people.filter(is_active=True).exclude(role="guest")
-    keep_planner.hand_over(job, get_object_or_404(people, pk=number) if said else None)
+    keep_planner.hand_over(job, get_object_or_404(people, pk=row_id(said)) if said else None)
     messages.success(request, gettext("Kept."))
     return redirect("job", job_id)
 

@@ -140,9 +140,9 @@ def common_name_of(species: str) -> str:
     return gettext(find(species).common)
 
 
-def normal_bearing(azimuth: float) -> tuple[float, bool]:
-    """A bearing modulo a full turn, and whether it was changed."""
-    return bearing(azimuth)
+def normal_bearing(azimuth: float, what: str = "bearing") -> tuple[float, bool]:
+    """A bearing modulo a full turn, and whether it was changed; ``what`` is what an error calls it."""
+    return bearing(azimuth, what)
 
 
 def first_guess(values: dict[str, Any]) -> dict[str, Any] | None:

@@ -9,6 +9,7 @@ from django.shortcuts import render
 from apps.crews.permissions import permission
 from apps.jobs import planner as jobs
 from apps.keeping import activity_planner, activity_presenter
+from cantrel.border import whole_number
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
@@ -18,8 +19,7 @@ FURTHEST = 250  # pages
 
 
 def _events(request: HttpRequest, tables: Any, owner: Any) -> dict[str, Any]:
-    said = request.GET.get("page", "1")
-    page = min(int(said), FURTHEST) if said.isascii() and said.isdigit() and len(said) < 9 and int(said) else 1
+    page = whole_number(request.GET.get("page"), 1, FURTHEST) or 1
     rows = activity_planner.events(tables, owner, (page - 1) * PAGE, PAGE + 1)
     shown = [activity_presenter.shown(row, request.units) for row in rows[:PAGE]]
     return {"rows": shown, "newer": page - 1, "older": page + 1 if len(rows) > PAGE and page < FURTHEST else 0}

@@ -176,8 +176,7 @@ class GroundForm(UnitsForm):
             if values.get(name) is None and name not in self.errors:
                 values[name] = 0.0
         for name in ("downhill", "prevailing_from", "wind_from"):
-            if values.get(name) is not None:
-                values[name], _ = normal_bearing(values[name])
+            values[name] = self.turned(name, normal_bearing)
         if (values.get("origin_lat") is None) != (values.get("origin_lon") is None):
             self.add_error("origin_lat", gettext("Give latitude and longitude, or neither."))
         return values

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import math
 from functools import partial
 from typing import TYPE_CHECKING, Any
@@ -21,7 +20,7 @@ from apps.site import planner, presenter
 from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
 from cantrel import quantities
 from cantrel.answers import answer, parts, refusal
-from cantrel.drawing import Unreadable, count, finite, number, word
+from cantrel.border import Unreadable, count, number, points, row_id, word
 from cantrel.forms import as_shown, rebased, value_in_words
 from cantrel.pictures import PICTURE_BYTES
 from cantrel.revisions import TOO_OLD, clash_text, merged, whose
@@ -96,14 +95,8 @@ def site(request: HttpRequest, job_id: int, forms: dict[str, PictureForm] | None
     return render(request, "site/site.html", _context(request, job, request.GET.get("picked", ""), forms))
 
 
-def _spots(data: QueryDict) -> list[tuple[float, float]]:
-    try:
-        points = json.loads(data.get("points", "[]"))
-    except (ValueError, RecursionError):
-        raise Unreadable from None
-    if not isinstance(points, list) or not all(isinstance(p, list) and len(p) == 2 for p in points):
-        raise Unreadable
-    return [(finite(x), finite(y)) for x, y in points]
+def _spots(data: QueryDict) -> list[list[float]]:
+    return points(data, "points") if "points" in data else []
 
 
 def _outlined(job: Job, data: QueryDict) -> tuple[Target, list[list[float]]]:
@@ -237,7 +230,7 @@ def _taped(request: HttpRequest, job: Job, data: QueryDict, by: str) -> tuple[Ta
         if what == "new":
             return f"target:{planner.add(job, which, [spot], by).pk}"
         if what == "tree":
-            planner.place_tree(job, get_object_or_404(job.trees, pk=which), *spot, by)
+            planner.place_tree(job, get_object_or_404(job.trees, pk=row_id(which)), *spot, by)
             return v["goes"]
         points = list(picked.outline)
         points[int(which)] = spot

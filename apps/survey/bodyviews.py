@@ -19,7 +19,7 @@ from apps.survey import body_planner
 from apps.survey.forms import BodyView, CavityForm, LimbForm, PointForm
 from cantrel import quantities
 from cantrel.answers import answer, parts, refusal
-from cantrel.drawing import Unreadable, count, number, place, word
+from cantrel.border import Unreadable, count, number, place, word
 from cantrel.limits import UNIONS, limit_said
 from cantrel.rows import new_id
 from cantrel.steps import page

@@ -118,9 +118,8 @@ class LimbForm(UnitsForm):
         self.fields["kind"].choices = KINDS[:2]
         self.fields["parent"].choices = [("", gettext("the stem")), *((n, n) for n in limbs)]
 
-    def clean_azimuth(self) -> float:
-        value = self.cleaned_data["azimuth"]
-        return None if value is None else normal_bearing(value)[0]
+    def clean_azimuth(self) -> float | None:
+        return self.turned("azimuth", normal_bearing)
 
     def clean_name(self) -> str:
         return self.cleaned_data["name"].strip()

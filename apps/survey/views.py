@@ -18,6 +18,7 @@ from apps.jobs.forms import TreeForm
 from apps.jobs.models import Tree
 from apps.survey import planner, presenter
 from apps.survey.forms import AnswerForm, LineForm, ReadingForm
+from cantrel.border import row_id
 from cantrel.revisions import posted
 from cantrel.steps import page
 
@@ -65,7 +66,7 @@ def _methods(system: str, sent: ReadingForm | None) -> dict[str, Any]:
 def tree_preview(request: HttpRequest, job_id: int) -> HttpResponse:
     """The drawing and figures of a tree as typed, nothing saved."""
     job = jobs.job_for(request.crew, job_id)
-    tree = job.trees.filter(pk=request.POST.get("tree") or 0).first()
+    tree = get_object_or_404(job.trees, pk=row_id(request.POST["tree"])) if request.POST.get("tree") else None
     stored = {name: getattr(tree, name) for name in TreeForm.base_fields} if tree else {}
     form = TreeForm(request.POST, units=request.units, stored=stored, job=job, tree=tree)
     for field in form.fields.values():
@@ -169,8 +170,8 @@ def hazard_photo(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> Ht
 def line_new(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """Add a line of the crew's own to the list, or take one off."""
     jobs.tree_for(request.crew, job_id, tree_id)
-    if request.POST.get("retire", "").isdigit():
-        planner.retire_line(request.crew, int(request.POST["retire"]))
+    if "retire" in request.POST:
+        planner.retire_line(request.crew, row_id(request.POST["retire"]))
         return redirect("walk-up", job_id, tree_id)
     form = LineForm(request.POST)
     if form.run(lambda values: planner.add_line(request.crew, values)) is None:

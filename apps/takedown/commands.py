@@ -11,7 +11,7 @@ from django.utils.translation import gettext
 
 from apps.takedown import planner
 from apps.takedown.forms import CutForm, PickForm, as_typed
-from cantrel.drawing import Unreadable, finite, metres, number, place, word
+from cantrel.border import Unreadable, finite, metres, number, place, whole_number, word
 from cantrel.forms import filled
 from cantrel.revisions import merged
 
@@ -89,9 +89,10 @@ def index_of(picks: list[dict[str, Any]], name: str) -> int | None:
 
 def _named(name: str, base: list[dict[str, Any]]) -> str:
     """Id of a pick; a number counts in the list as the page that was sent knew it."""
-    if name.isdigit():
-        return base[int(name)]["id"] if int(name) < len(base) else ""
-    return name
+    number = whole_number(name, 0, len(base))
+    if number is None:
+        return name
+    return base[number]["id"] if number < len(base) else ""
 
 
 def _merged(form: PickForm, before: dict[str, Any], now: dict[str, Any]) -> dict[str, Any]:

@@ -19,7 +19,7 @@ from apps.takedown.commands import DRAGS, Clash, Gone, changed, index_of, whole
 from apps.takedown.forms import AccessForm, CutForm, PickForm
 from cantrel import quantities
 from cantrel.answers import answer, or_broken, parts, refusal
-from cantrel.drawing import Unreadable
+from cantrel.border import Unreadable, whole_number
 from cantrel.forms import rebased, value_in_words
 from cantrel.revisions import clash_text, whose
 from cantrel.steps import page
@@ -32,12 +32,13 @@ if TYPE_CHECKING:
     from apps.takedown.models import TakedownPlan
     from apps.takedown.planner import Scene
 
+FULL_TURNS = 360 * 100  # a view turned round and round [°]
 FRAGMENTS = ("elevation", "above", "ruling", "forces", "list")
 
 
 def _view(data: QueryDict, tree: Tree) -> float:
-    text = data.get("view", "")
-    return math.radians(int(text) % 360) if text.lstrip("-").isdigit() else planner.usual_view(tree)
+    turn = whole_number(data.get("view"), -FULL_TURNS, FULL_TURNS)
+    return planner.usual_view(tree) if turn is None else math.radians(turn % 360)
 
 
 def _panel(scene: Scene, picks: list[dict[str, Any]], name: str, system: str) -> PickForm:
@@ -71,8 +72,9 @@ def _bench(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> dict[str, An
 
 def _asked(text: str, picks: list[dict[str, Any]]) -> str:
     """Id of the pick an address asks for: by its id, by its number in the list, else the first."""
-    if text.isdigit() and picks:
-        return picks[min(max(int(text) - 1, 0), len(picks) - 1)]["id"]
+    number = whole_number(text, 1, len(picks)) if picks else None
+    if number is not None:
+        return picks[number - 1]["id"]
     return text if index_of(picks, text) is not None else picks[0]["id"] if picks else ""
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
@@ -13,6 +12,7 @@ import pyproj
 from treecore.errors import BadDocument, CoreError
 from treecore.features import feature_kinds
 from treecore.formats.plan_document import feature_of, tree_of
+from treecore.formats.reading import read_json
 
 Entry = Mapping[str, Any]
 Origin = tuple[float, float]  # latitude, longitude [degrees]
@@ -174,10 +174,7 @@ def read(text: str, origin: Origin | None = None) -> Taken:
 
 
 def _collection(text: str) -> dict[str, Any]:
-    try:
-        data = json.loads(text)
-    except json.JSONDecodeError as error:
-        raise BadDocument(field=f"line {error.lineno}", why="not JSON: {msg}", msg=error.msg) from None
+    data = read_json(text)
     if (
         not isinstance(data, dict)
         or data.get("type") != "FeatureCollection"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 from typing import Any
@@ -24,6 +24,7 @@ from treecore.felling.inputs import FellingInput
 from treecore.findings import Seen
 from treecore.formats.felling_entry import felling_json, felling_of
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
+from treecore.formats.reading import path_said, read_json
 from treecore.formats.takedown_entry import cut_of, others_of, store_of, takedown_json
 from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
 from treecore.measuring import Combined, combine, read
@@ -58,10 +59,6 @@ def _validator() -> jsonschema.protocols.Validator:
     return jsonschema.Draft202012Validator(enforced())
 
 
-def _no_constant(name: str) -> float:
-    raise BadDocument(field="document", why="{name} is no number a plan can hold", name=name)
-
-
 def load(text: str) -> dict[str, Any]:
     """Read a document and hold it against the schema.
 
@@ -75,16 +72,7 @@ def load(text: str) -> dict[str, Any]:
     BadDocument
         Naming the path of the first entry that does not fit.
     """
-    try:
-        document = json.loads(text, parse_constant=_no_constant)
-    except json.JSONDecodeError as error:
-        raise BadDocument(field=f"line {error.lineno}", why="not JSON: {msg}", msg=error.msg) from None
-    except CoreError:
-        raise
-    except ValueError:
-        raise BadDocument(field="document", why="it holds a number too long for any measure") from None
-    except RecursionError:
-        raise BadDocument(field="document", why="it is nested deeper than any plan") from None
+    document = read_json(text)
     if isinstance(document, dict):
         document = upgraded(document)
         if document.get("version", VERSION) != VERSION:
@@ -111,7 +99,14 @@ def schema_errors(document: Any) -> list[BadDocument]:
     """
     told = [part for error in _validator().iter_errors(document) for part in _innermost(error)]
     found = sorted(told, key=lambda e: (len(e.absolute_path), str(e.absolute_path)))
-    return [BadDocument(_path(error.absolute_path) or "document", error.message) for error in found]
+    return [
+        BadDocument(path_said(tuple(error.absolute_path)) or "document", _shortened(error.message)) for error in found
+    ]
+
+
+def _shortened(said: str) -> str:
+    """A sentence that may quote a whole entry, cut off in its middle where it is long."""
+    return said if len(said) < 400 else f"{said[:200]} … {said[-180:]}"
 
 
 def _innermost(error: jsonschema.ValidationError) -> list[jsonschema.ValidationError]:
@@ -120,10 +115,6 @@ def _innermost(error: jsonschema.ValidationError) -> list[jsonschema.ValidationE
     if error.validator != "anyOf" or not inside or not isinstance(error.instance, dict):
         return [error]
     return [part for e in inside for part in _innermost(e)]
-
-
-def _path(parts: Iterable[str | int]) -> str:
-    return "".join(f"[{p}]" if isinstance(p, int) else f".{p}" for p in parts).lstrip(".")
 
 
 def arguments(raw: Entry) -> dict[str, float]:

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import json
 from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from treecore.document.versions import upgraded
 from treecore.errors import BadDocument, CoreError
 from treecore.formats.plan_document import evaluate_tree, hold_site, load, schema_errors
+from treecore.formats.reading import read_json
 from treecore.formats.takedown_entry import store_of
 from treecore.rigging.gear import Item
 
@@ -45,9 +45,9 @@ def refusals(text: str) -> tuple[Refusal, ...]:
 def _unreadable(text: str, first: BadDocument) -> tuple[Refusal, ...]:
     """What keeps a document from being read: every entry beside the schema, or the one thing that stops reading."""
     try:
-        document = json.loads(text)
+        document = read_json(text)
         found = schema_errors(upgraded(document) if isinstance(document, dict) else document)
-    except (ValueError, RecursionError):
+    except BadDocument:
         found = []
     return tuple(Refusal(e.field, e.why) for e in found) or (Refusal(first.field, first.why),)
 

@@ -235,7 +235,7 @@ def _entry(
             raise NotSolvable(field.key, "{label} is empty", label=field.label.lower())
     if "diameter" not in values and "girth" not in values:
         raise NotSolvable(what="diameter", why="neither diameter nor girth is given")
-    diameter = values.get("diameter") or values["girth"] / math.pi
+    diameter = values["diameter"] if "diameter" in values else values["girth"] / math.pi
     entry: Entry = {
         "name": str(values["name"])[:80],
         "species": values["species"],
@@ -244,7 +244,7 @@ def _entry(
         "diameter_kind": "measured",
         "height_kind": "estimated",
         "lean_kind": "assumed",
-        "spread_m": values.get("spread") or round(usual_spread(values["species"], diameter), 2),
+        "spread_m": values["spread"] if "spread" in values else round(usual_spread(values["species"], diameter), 2),
         "lean_deg": math.degrees(values.get("lean", 0.0)),
         "lean_azimuth_deg": math.degrees(values.get("lean_azimuth", 0.0)) % 360.0,
     }

@@ -133,10 +133,21 @@ class Bench(TestCase):
                 self.assertEqual(answer["fragments"], {})
         self.assertAlmostEqual(planner.plan_for(self.tree).depth, 0.17)
 
-    def test_a_lay_of_725_is_taken_as_5_and_says_so(self):
-        answer = self.post(lay="725", save="1")
+    def test_a_lay_of_365_is_taken_as_5_and_says_so(self):
+        answer = self.post(lay="365", save="1")
         self.assertEqual(answer["values"]["lay"], "5")
         self.assertIn("5.0°", answer["notes"]["lay"])
+
+    def test_a_lay_of_2655_is_a_slip_of_the_hand(self):
+        before = planner.plan_for(self.tree).lay
+        self.assertIn("2655° is outside", self.post(lay="2655", save="1")["errors"]["lay"][0])
+        self.assertEqual(planner.plan_for(self.tree).lay, before)
+
+    def test_a_guy_that_may_carry_nothing_is_refused_at_its_field(self):
+        guy = {"guy_tie": "10", "guy_azimuth": "20", "guy_distance": "12"}
+        answer = self.post(**guy, guy_limit="0", save="1")
+        self.assertIn("0\xa0kN is outside 0.1\xa0kN to 500\xa0kN", answer["errors"]["guy_limit"][0])
+        self.assertTrue(self.post(**guy, guy_limit="3", save="1")["saved"])
 
     def test_a_preview_saves_nothing_and_dragging_turns_a_point_into_a_value(self):
         answer = self.post(handle="depth", x="320", y="100", frame="200,165,400")

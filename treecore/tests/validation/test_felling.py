@@ -143,12 +143,15 @@ class Balance(TestCase):
 
 
 class Bearings(TestCase):
-    def test_a_lay_of_725_degrees_is_5_and_says_so(self):
-        turned, changed = bearing(math.radians(725))
+    def test_a_lay_of_365_degrees_is_5_and_says_so(self):
+        turned, changed = bearing(math.radians(365))
         self.assertAlmostEqual(math.degrees(turned), 5.0, places=9)
         self.assertTrue(changed)
         self.assertEqual(bearing(0.5), (0.5, False))
         self.assertAlmostEqual(math.degrees(bearing(math.radians(-90))[0]), 270.0, places=9)
+        for slip in (2655, 721, -361, math.inf, math.nan):
+            with self.subTest(slip=slip), self.assertRaises(CoreError):
+                bearing(math.radians(slip))
 
     def test_right_of_a_lay_east_is_south(self):
         x, y = place(Site(), math.pi / 2, 10.0, 2.0)
