@@ -1,41 +1,85 @@
-"""Pictures people put in: looked at, made small, freed of what a camera wrote into them."""
+"""Pictures people put in: looked at before they are unpacked, made small, turned upright, freed of what a camera or a
+program wrote into them.
+"""
 
 from __future__ import annotations
 
+import fcntl
+import struct
+from contextlib import contextmanager
 from io import BytesIO
 from typing import TYPE_CHECKING
 
+from django.conf import settings
 from django.core.files.base import ContentFile
-from PIL import Image, UnidentifiedImageError
+from PIL import Image, ImageOps, UnidentifiedImageError
 
 from treecore.errors import CoreError, NotSolvable
 
 if TYPE_CHECKING:
+    from collections.abc import Iterator
+
     from django.core.files.uploadedfile import UploadedFile
 
 PICTURE_BYTES = 25 * 1024 * 1024
 PICTURE_SIDE = 3000  # pixels a picture is brought down to
+MOST_PIXELS = {"JPEG": 110_000_000, "PNG": 30_000_000, "WEBP": 30_000_000}  # that are unpacked; a JPEG comes in smaller
+BROKEN = (
+    UnidentifiedImageError,
+    OSError,
+    Image.DecompressionBombError,
+    SyntaxError,
+    ValueError,
+    TypeError,
+    KeyError,
+    IndexError,
+    struct.error,
+    ZeroDivisionError,
+    OverflowError,
+    EOFError,
+)  # what the library raises on files that are cut off or made up
 
 
 def read_picture(upload: UploadedFile) -> tuple[ContentFile, int, int]:
-    """An uploaded picture, made small, without what its camera wrote into it; refuses what is none."""
+    """An uploaded picture, made small and upright, without anything written into it; refuses what is none."""
     if upload.size > PICTURE_BYTES:
         raise NotSolvable(
             what="image", why="the picture is {size:.0f} MB; at most 25 MB are taken", size=upload.size / 1000000.0
         )
-    try:
-        with Image.open(upload) as picture:
-            if picture.format not in ("JPEG", "PNG", "WEBP"):
-                raise NotSolvable(
-                    what="image", why="{format} pictures are not taken; save it as JPEG or PNG", format=picture.format
-                )
-            picture.draft("RGB", (PICTURE_SIDE, PICTURE_SIDE))
-            small = picture.convert("RGB")
-    except (UnidentifiedImageError, OSError, Image.DecompressionBombError, SyntaxError, ValueError) as error:
-        if isinstance(error, CoreError):
+    with _one_at_a_time():
+        try:
+            small = _unpacked(upload)
+        except CoreError:
             raise
-        raise NotSolvable(what="image", why="this file is no picture that can be read: take a JPEG or PNG") from None
-    small.thumbnail((PICTURE_SIDE, PICTURE_SIDE))
-    out = BytesIO()
-    small.save(out, "JPEG", quality=82)
+        except BROKEN:
+            raise NotSolvable(
+                what="image", why="this file is no picture that can be read: take a JPEG or PNG"
+            ) from None
+        out = BytesIO()
+        small.save(out, "JPEG", quality=82)
     return ContentFile(out.getvalue(), name="ground.jpg"), small.width, small.height
+
+
+def _unpacked(upload: UploadedFile) -> Image.Image:
+    """The picture's dots, at most so many as are kept."""
+    with Image.open(upload) as picture:
+        most = MOST_PIXELS.get(picture.format or "")
+        if most is None:
+            why = "{format} pictures are not taken; save it as JPEG or PNG"
+            raise NotSolvable(what="image", why=why, format=picture.format)
+        if picture.width * picture.height > most:
+            why = "it is {width} by {height} dots, more than can be unpacked here: save it smaller"
+            raise NotSolvable(what="image", why=why, width=picture.width, height=picture.height)
+        picture.draft("RGB", (PICTURE_SIDE, PICTURE_SIDE))
+        picture.thumbnail((PICTURE_SIDE, PICTURE_SIDE))
+        upright = ImageOps.exif_transpose(picture.convert("RGB"))
+    upright.info = {}
+    return upright
+
+
+@contextmanager
+def _one_at_a_time() -> Iterator[None]:
+    """One picture is unpacked at a time, by whichever process: each takes memory."""
+    with (settings.VAR / "picture.lock").open("w") as gate:
+        fcntl.flock(gate, fcntl.LOCK_EX)
+        yield

@@ -11,7 +11,7 @@ import pyproj
 
 from treecore.errors import BadDocument, CoreError
 from treecore.features import feature_kinds
-from treecore.formats.plan_document import feature_of, tree_of
+from treecore.formats.plan_document import feature_of, hold_site, tree_of
 from treecore.formats.reading import read_json
 
 Entry = Mapping[str, Any]
@@ -141,7 +141,7 @@ def read(text: str, origin: Origin | None = None) -> Taken:
     own: dict[str, Any] = member if isinstance(member, dict) else {}
     frame = LOCAL if own.get("frame") == LOCAL else GLOBAL
     _check_crs(data)
-    site = dict(own.get("site") or {})
+    site = _ground(own.get("site"))
     turn: Turn = _identity
     found = origin
     if frame == GLOBAL:
@@ -151,11 +151,7 @@ def read(text: str, origin: Origin | None = None) -> Taken:
     trees: list[dict[str, Any]] = []
     refused: list[tuple[int, str, str]] = []
     for number, row in enumerate(data["features"], start=1):
-        name = (
-            str((row.get("properties") or {}).get("name") or f"no. {number}")
-            if isinstance(row, dict)
-            else f"no. {number}"
-        )
+        name = _called(row, number)
         try:
             kind, entry = _entry(row, number, turn, frame)
             (trees if kind == "tree" else targets).append(entry)
@@ -171,6 +167,13 @@ def read(text: str, origin: Origin | None = None) -> Taken:
         frame=frame,
         origin=found if frame == GLOBAL else _stated(site) or origin,
     )
+
+
+def _called(row: Any, number: int) -> str:
+    """What a feature is called where something is said of it."""
+    told = row.get("properties") if isinstance(row, dict) else None
+    name = told.get("name") if isinstance(told, dict) else None
+    return name if isinstance(name, str) and name else f"no. {number}"
 
 
 def _collection(text: str) -> dict[str, Any]:
@@ -193,6 +196,16 @@ def _check_crs(data: dict[str, Any]) -> None:
         raise BadDocument(
             field="crs", why="the projection “{name}” is not known here; save the file in WGS 84 (EPSG:4326)", name=name
         )
+
+
+def _ground(said: Any) -> dict[str, Any]:
+    """Slope, winds and origin of a file of ours, held as a plan's are."""
+    if said is None:
+        return {}
+    if not isinstance(said, dict):
+        raise BadDocument(field="site", why="it is no site")
+    hold_site(said)
+    return dict(said)
 
 
 def _stated(site: Entry) -> Origin | None:

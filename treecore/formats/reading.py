@@ -72,7 +72,7 @@ def hold_plain(data: Any, what: str = "document") -> None:
     waiting: list[tuple[tuple[str | int, ...], Any]] = [((), data)]
     while waiting:
         path, value = waiting.pop()
-        if len(path) > DEEPEST:
+        if len(path) >= DEEPEST and isinstance(value, dict | list):
             raise BadDocument(what, "it is nested deeper than any plan")
         if isinstance(value, dict):
             for key in value:

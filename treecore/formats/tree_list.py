@@ -51,6 +51,9 @@ FIELDS = (
     Field("state", "State", "", False, ("state", "condition", "leaf")),
 )  # fmt: skip
 _BY_KEY = {field.key: field for field in FIELDS}
+# What a spreadsheet would run, whatever blanks stand before it, and the same once it was made text.
+_FORMULA = re.compile(r"\s*'*\s*[=+\-@|%＝＋－＠]|[\t\r\n]")
+_GUARDED = re.compile(r"'+\s*[=+\-@|%＝＋－＠]|'[\t\r\n]")
 _UNITS = {"mm", "cm", "m", "in", "ft", "deg", "°"}
 MOST_ROWS = 50_000
 MOST_COLUMNS = 60
@@ -280,7 +283,7 @@ def _value(key: str, text: str, unit: str, system: str) -> Any:
     if key == "state":
         return _state(text)
     if key == "name":
-        return text[1:] if text[:2] in ("'=", "'+", "'@") else text
+        return text[1:] if _GUARDED.match(text) else text
     if key in ("lat", "lon"):
         return _number(key, text)
     field = _BY_KEY[key]
@@ -368,4 +371,4 @@ def write(trees: list[Mapping[str, Any]]) -> str:
 
 def _guarded(cell: Any) -> Any:
     """A cell that a spreadsheet will not take for a formula."""
-    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "@") else cell
+    return f"'{cell}" if isinstance(cell, str) and _FORMULA.match(cell) else cell

@@ -279,6 +279,35 @@ class TreeList(TestCase):
             self.assertAlmostEqual(row[0].entry[key], FIR[key], places=9)
         self.assertAlmostEqual(row[0].entry["lean_azimuth_deg"], 40.0, places=9)
 
+    def test_what_a_spreadsheet_would_run_is_made_text_and_comes_back_as_it_was(self):
+        names = (
+            "=1+1",
+            "+1",
+            "-2+3|cmd",
+            "@SUM(A1)",
+            "'=1",
+            "''-1",
+            "|calc",
+            "%1",
+            "＝1",
+            "'quoted'",
+            "' x",
+            "a=b",
+            "Fir",
+        )
+        text = tree_list.write([FIR | {"name": name} for name in names])
+        cells = [cells[0] for _, cells in tree_list.sheet(text).lines]
+        self.assertEqual([c for c in cells if c[0] in "=+-@|%＝"], [])
+        self.assertEqual([r.entry["name"] for r in self.read(text)], list(names))
+        blank = tree_list.write([FIR | {"name": "\t=1"}, FIR | {"name": " =1"}])
+        self.assertEqual([line[:2] for line in blank.splitlines()[1:]], ["'\t", "' "])
+
+    def test_a_diameter_of_nought_is_refused_at_its_line(self):
+        rows = self.read(
+            "name,species,dbh cm,girth cm,height m\nA,English oak,0,,18\nB,English oak,,0,18\nC,English oak,40,,0\n"
+        )
+        self.assertEqual([r.refused.field for r in rows], ["diameter", "diameter", "height"])
+
     def test_girth_is_turned_into_diameter(self):
         row = self.read("name,species,girth cm,height m\nA,English oak,157.08,18\n")
         self.assertAlmostEqual(row[0].entry["diameter_m"], 0.5, places=4)
