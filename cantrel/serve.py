@@ -1,6 +1,6 @@
 """Serve: ``python -m cantrel.serve``. Several processes of several threads, loaded once before they part.
 
-What may be set: CANTREL_HOST, CANTREL_PORT, CANTREL_WORKERS, CANTREL_THREADS, CANTREL_PROXY.
+What may be set: CANTREL_HOST, CANTREL_PORT, CANTREL_WORKERS, CANTREL_THREADS, CANTREL_PROXY, CANTREL_NIGHTLY (off).
 """
 
 from __future__ import annotations
@@ -50,8 +50,21 @@ class Served(BaseApplication):
 
 def greeted(server: Any) -> None:
     """Say where it is, once somebody listens."""
+    from cantrel import nights
+
+    if said("NIGHTLY", "on") != "off":
+        nights.start()
     print(f"Cantrel is on http://{HOST}:{PORT}/ (stop with Ctrl-C)", flush=True)
 
 
+def main() -> None:
+    """Serve until told to stop."""
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "cantrel.settings")
+    from cantrel.gate import serving
+
+    with serving():
+        Served().run()
+
+
 if __name__ == "__main__":
-    Served().run()
+    main()
