@@ -82,6 +82,11 @@ def explain(error: CoreError, system: str) -> str:
     )
 
 
+def raw(value: float) -> str:
+    """A number as a page carries it beside its words, SI; empty where it has no end."""
+    return f"{value:.9g}" if math.isfinite(value) else ""
+
+
 def estimate(e: Estimate, dimension: str, system: str) -> dict[str, str]:
     """An estimate as text parts: value, interval, unit, kind."""
     shown = [local(units.show(v, dimension, system)) for v in (e.value, e.low, e.high)]
@@ -127,7 +132,6 @@ def figure(f: Figure, system: str) -> dict[str, Any]:
         for t in f.terms
     ]
     widest = str(_INPUTS.get(f.widest, gettext(f.widest.replace("_", " "))))
-    raw = f"{f.estimate.value:.9g}"
     return parts | {
         "key": f.key,
         "label": gettext(f.label),
@@ -135,5 +139,5 @@ def figure(f: Figure, system: str) -> dict[str, Any]:
         "terms": terms,
         "source": gettext(f.source),
         "widest": widest,
-        "raw": raw,
+        "raw": raw(f.estimate.value),
     }

@@ -75,7 +75,7 @@ def _chance(chance: Chance, system: str) -> dict[str, Any]:
         "name": chance.target.name,
         "words": words,
         "error": f"± {100 * chance.error:.1f} %",
-        "raw": f"{share:.9g}",
+        "raw": quantities.raw(share),
         "wide": round(120 * share, 1),
         "shape": SHAPES[chance_verdict(chance)],
         "some": share >= _SOME,
@@ -189,7 +189,7 @@ def guy_chart(way: Any, result: Any, system: str) -> Any:
         "slack": label(max(way.slack, 0.0), "offset", system),
         "at": f"{round(math.degrees(way.at))}°",
         "end": f"{round(math.degrees(float(way.turns[-1])))}°",
-        "raw": f"{way.out:.9g}",
+        "raw": quantities.raw(way.out),
         "tension": [
             quantities.figure(result.figures[k], system) for k in ("guy_wanted", "guy_tension", "guy_across", "twist")
         ],
@@ -237,7 +237,7 @@ def _cut_row(cut: BuckCut, bucked: Bucked, system: str) -> dict[str, Any]:
         "stress": "" if cut.stress is None else round(100 * cut.stress),
         "tension": cut.tension,
         "bore": cut.bore,
-        "raw": "" if cut.stress is None else f"{cut.stress:.9g}",
+        "raw": "" if cut.stress is None else quantities.raw(cut.stress),
     }
 
 

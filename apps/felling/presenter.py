@@ -602,7 +602,7 @@ def bark(worked: WorkedPlan, system: str) -> dict[str, Any]:
     marks, pegged = worked.marks, worked.peg
 
     def row(name: str, pair: tuple[float, ...]) -> dict[str, Any]:
-        return {"name": name, "cells": [{"text": label(v, "cut", system), "raw": f"{v:.9g}"} for v in pair]}
+        return {"name": name, "cells": [{"text": label(v, "cut", system), "raw": quantities.raw(v)} for v in pair]}
 
     side = SIDES["right" if pegged.right > 0 else "left"]
     off = label(abs(pegged.right), "cut", system)
@@ -622,7 +622,7 @@ def bark(worked: WorkedPlan, system: str) -> dict[str, Any]:
         "peg": gettext("Peg {out} out along the lay, {square}: square to the hinge through its middle.").format(
             out=label(pegged.out, "length", system), square=square
         ),
-        "raw": f"{pegged.right:.9g}",
+        "raw": quantities.raw(pegged.right),
         "oval": abs(given.cuts.skew) > 0.01,
     }
 

@@ -213,7 +213,7 @@ def tables(
             {
                 "name": part.name,
                 "force": label(load.force, "force", system),
-                "raw": f"{load.force:.9g}",
+                "raw": quantities.raw(load.force),
                 "may": label(judged.allowed.value, "force", system) if judged and judged.allowed else "",
                 "verdict": VERDICTS[judged.verdict] if judged else "",
                 "shape": SHAPES[judged.verdict] if judged else "",
@@ -227,7 +227,7 @@ def tables(
                 "name": need.rope.name,
                 "way": label(need.path, "length", system),
                 "need": label(need.need, "length", system),
-                "raw": f"{need.need:.9g}",
+                "raw": quantities.raw(need.need),
                 "owned": label(need.rope.owned, "length", system) if need.rope.owned else gettext("not said"),
                 "over": label(need.need - need.rope.owned, "length", system)
                 if need.rope.owned and need.need > need.rope.owned

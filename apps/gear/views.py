@@ -38,7 +38,7 @@ def _rows(request: HttpRequest) -> list[dict[str, Any]]:
                 "sizes": sizes,
                 "shape": "over" if why else "within" if load else "unknown",
                 "load": quantities.text(load.value, "force", request.units) if load else gettext("not known"),
-                "raw": f"{load.value:.9g}" if load else "",
+                "raw": quantities.raw(load.value) if load else "",
             }
         )
     return rows
@@ -54,7 +54,7 @@ def _own(row: GearItem | None, system: str, sent: Any = None) -> dict[str, Any]:
         "stiff": quantities.estimate(stiff.axial_stiffness, "force", system) if stiff else None,
         "stiff_source": stiff.source if stiff else "",
         "friction": quantities.estimate(friction, "ratio", system) if friction else None,
-        "raw_friction": f"{friction.value:.9g}" if friction else "",
+        "raw_friction": quantities.raw(friction.value) if friction else "",
         "reading_form": ReadingForm(sent, units=system) if device else None,
         "readings": [
             {

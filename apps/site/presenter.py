@@ -11,6 +11,7 @@ from apps.jobs.models import Target
 from apps.site import planner
 from cantrel.drawing import compass, label
 from cantrel.limits import SHAPES, VERDICTS
+from cantrel.quantities import raw
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
@@ -182,7 +183,7 @@ def ruling(job: Job, system: str) -> dict[str, str]:
             "shape": SHAPES[limit.verdict],
             "verdict": VERDICTS[limit.verdict],
             "text": said,
-            "raw": f"{limit.demand.value:.9g}",
+            "raw": raw(limit.demand.value),
         }
     return None
 
@@ -217,7 +218,7 @@ def selected(job: Job, row: Target, system: str) -> list[dict[str, str]]:
                 gap,
             )
         )
-    return [{"name": n, "value": v, "raw": f"{raw:.9g}"} for n, v, raw in lines]
+    return [{"name": n, "value": v, "raw": raw(raw)} for n, v, raw in lines]
 
 
 def listed(job: Job, picked: str) -> list[dict[str, Any]]:

@@ -70,5 +70,5 @@ def _figure(
             quantities.estimate(getattr(core, name), dimension, system) | {"changed": getattr(row, name) is not None}
             for row, core in own
         ],
-        "raw": f"{getattr(published, name).value:.9g}",
+        "raw": quantities.raw(getattr(published, name).value),
     }

@@ -59,7 +59,7 @@ def _limb_rows(scene: dict[str, Any], system: str, picked: str) -> list[dict[str
             "name": row.name,
             "mass": quantities.estimate(row.mass, "mass", system),
             "balance": quantities.estimate(row.balance, "length", system),
-            "raw": f"{row.mass.value:.9g}",
+            "raw": quantities.raw(row.mass.value),
             "thirds": quantities.text(row.thirds, "length", system),
             "tie": quantities.text(row.tie, "length", system),
             "length": quantities.text(limb.length, "length", system),
@@ -85,7 +85,7 @@ def _piece(core: TreeInput, seen: dict[str, Any], system: str) -> dict[str, Any]
     return {
         "mass": quantities.estimate(found.mass, "mass", system),
         "cg": quantities.estimate(found.cg, "length", system),
-        "raw": f"{found.mass.value:.9g}",
+        "raw": quantities.raw(found.mass.value),
         "rules": rules,
     }
 

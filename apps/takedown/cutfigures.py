@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from django.utils.translation import gettext
 
 from apps.takedown.planner import cut_of_pick
-from cantrel.quantities import estimate, text
+from cantrel.quantities import estimate, raw, text
 
 if TYPE_CHECKING:
     from apps.takedown.planner import Row, Scene
@@ -19,12 +19,12 @@ def rows(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
     found = []
 
     def say(label: str, value: float, dimension: str) -> None:
-        found.append({"label": label, "value": text(value, dimension, system), "raw": f"{value:.9g}"})
+        found.append({"label": label, "value": text(value, dimension, system), "raw": raw(value)})
 
     def spread(label: str, value: float, dimension: str) -> None:
         parts = estimate(value, dimension, system)
         shown = f"{parts['value']} {parts['unit']} ({parts['spread']})"
-        found.append({"label": label, "value": shown, "raw": f"{value.value:.9g}"})
+        found.append({"label": label, "value": shown, "raw": raw(value.value)})
 
     if cut.turns[1] > 0.0:
         say(gettext("Parts at the earliest when turned"), cut.turns[0], "angle")

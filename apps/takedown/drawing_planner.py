@@ -289,7 +289,7 @@ def _climber(aloft: Aloft, climber: Climber, at: Callable[[Place], Flat]) -> Cli
 def fork_of(scene: Scene, access: Entry, view: float) -> Flat | None:
     """Where the first line of a way up goes over its fork, from a side; None without one."""
     row = scene.members.rows.get(access.get("member", ""), -1)
-    if access.get("way") != "throw" or row < 0:
+    if access.get("way") != "throw" or row < 0 or access.get("at_m") is None:
         return None
     return projected(view)(place_on(scene.members, row, access["at_m"]))
 

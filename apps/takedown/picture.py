@@ -14,6 +14,7 @@ from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_
 from apps.takedown.planner import USUAL, usual_view
 from cantrel.drawing import compass, fitted, label, marked, spaced
 from cantrel.limits import PARTS, SHAPES, gear_refused
+from cantrel.quantities import raw
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -273,7 +274,7 @@ def links(rows: tuple[Any, ...], system: str) -> list[dict[str, Any]]:
                 "may": label(r.allowed.value, "force", system) if r.allowed else gettext("not known"),
                 "share": f"{100 * r.share:.0f} %" if r.share is not None else "",
                 "wide": round(min(r.share or 0.0, 1.4) * 100),
-                "raw": f"{r.demand.value:.9g}",
+                "raw": raw(r.demand.value),
             }
         )
     return out
@@ -294,7 +295,7 @@ def listed(rows: list[Row], orders: dict[int, Order], picked: int, system: str, 
                 "what": row.entry["member"] or gettext("stem"),
                 "at": label(row.entry["at_m"], "length", system),
                 "mass": label(piece.mass.value, "mass", system) if piece else "",
-                "raw": f"{piece.mass.value:.9g}" if piece else "",
+                "raw": raw(piece.mass.value) if piece else "",
                 "method": words.method_name(row.entry.get("method", USUAL["method"])),
                 "shape": shape,
                 "said": said,

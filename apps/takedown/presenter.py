@@ -71,7 +71,7 @@ def _of_pick(scene: Scene, row: Row, system: str) -> dict[str, Any]:
         "piece": {
             "foliage": quantities.text(piece.foliage, "mass", system),
             "mass": quantities.estimate(piece.mass, "mass", system),
-            "raw": f"{piece.mass.value:.9g}",
+            "raw": quantities.raw(piece.mass.value),
             "length": quantities.text(piece.length, "length", system),
             "balance": quantities.estimate(piece.balance, "length", system),
             "thick": quantities.text(piece.diameter, "girth", system),
@@ -96,17 +96,17 @@ def _forces(scene: Scene, row: Row, f: Forces, system: str) -> dict[str, Any]:
         "schools": _schools(f, system),
         "fall": quantities.text(f.drop_height, "offset", system),
         "point": quantities.estimate(f.on_point, "force", system),
-        "raw_point": f"{f.on_point.value:.9g}",
+        "raw_point": quantities.raw(f.on_point.value),
         "passed": f"{100 * f.tension_ratio:.0f} %",
         "hand": quantities.estimate(f.hand, "small_force", system),
-        "raw_hand": f"{f.hand.value:.9g}",
+        "raw_hand": quantities.raw(f.hand.value),
         "wraps": wording.wraps(f.wraps),
         "thumb": f"{f.thumb:g}",
         "needed": quantities.text(f.needed, "length", system),
         "along": kn(force.along) if force else "",
         "across": kn(force.across) if force else "",
         "lever": kn(f.lever),
-        "raw_lever": f"{f.lever or 0:.9g}",
+        "raw_lever": quantities.raw(f.lever or 0),
         "lifts": "" if taken is None else f"{100 * taken:.0f} %",
         "far": kn(f.far_anchor.load.value if f.far_anchor else None),
         "on_lead": kn(f.redirect.load.value if f.redirect else None),
@@ -138,7 +138,7 @@ def _schools(f: Forces, system: str) -> list[dict[str, Any]]:
         {
             "name": name,
             "value": quantities.estimate(e, "force", system),
-            "raw": f"{e.value:.9g}",
+            "raw": quantities.raw(e.value),
             "counts": key == f.peaks.school,
         }
         for name, e, key in rows
@@ -155,7 +155,7 @@ def _wood(f: Forces, system: str) -> dict[str, Any]:
         "where": wording.bends_at(f.wood.anchor, system),
         "twist": quantities.estimate(f.wood.twist, "fine_strength", system),
         "turning": quantities.estimate(f.wood.turning, "moment", system),
-        "raw": f"{f.wood.stress.value:.9g}",
+        "raw": quantities.raw(f.wood.stress.value),
     }
 
 
@@ -184,7 +184,7 @@ def _over(scene: Scene, row: Row, system: str) -> list[dict[str, Any]]:
             "passed": f"{100 * f.tension_ratio:.0f} %",
             "peak": quantities.text(f.on_point.value, "force", system),
             "still": quantities.text(f.on_point_still, "force", system),
-            "raw": f"{f.on_point.value:.9g}",
+            "raw": quantities.raw(f.on_point.value),
             "leg": quantities.text(f.peaks.governing.value, "force", system),
         }
         for fork, f in sorted(both, key=lambda b: b[0])
@@ -225,7 +225,7 @@ def _besides(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
         {
             "label": name,
             "value": quantities.text(v, d, system) if math.isfinite(v) else gettext("all the way round"),
-            "raw": f"{v:.9g}",
+            "raw": quantities.raw(v),
         }
         for name, v, d in found + _climber(scene, row)
     ]
@@ -271,5 +271,5 @@ def way_up(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:
     return drawing | {
         "limits": worst_first(limits, system),
         "load": quantities.estimate(load, "force", system),
-        "raw_load": f"{load.value:.9g}",
+        "raw_load": quantities.raw(load.value),
     }

@@ -169,7 +169,8 @@ def _tries(step: Taken, pick: Pick) -> list[tuple[str, float, _Make]]:
 def _ratio(base: Worked, now: Worked) -> float:
     if not isinstance(base, HeldPick) or not isinstance(now, HeldPick):
         return now.piece.mass.value / base.piece.mass.value - 1.0
-    return now.forces.peaks.governing.value / base.forces.peaks.governing.value - 1.0
+    before = base.forces.peaks.governing.value
+    return now.forces.peaks.governing.value / before - 1.0 if before > 0.0 else 0.0  # nothing pulls: nothing gets less
 
 
 def _fine(members: Members, worked: Worked, site: Site, today: date) -> bool:

@@ -297,6 +297,13 @@ class Bench(Scene):
         self.assertIn("a place on it", refused)
         self.assertEqual(planner.plan_for(self.tree).access["at_m"], 9.5)
 
+    def test_a_way_up_that_does_not_say_where_its_line_lies_still_shows(self):
+        sent = {"revision": "0", "line_m": "45", "way": "throw", "anchor": "saver", "member": ""}
+        member = self.client.get(self.url("takedown-access")).context["form"].fields["member"].choices[0][0]
+        kept = self.client.post(self.url("takedown-access"), sent | {"member": member}, follow=True)
+        self.assertEqual(kept.status_code, 200)
+        self.assertEqual(self.client.get(self.url("takedown-access")).status_code, 200)
+
     def test_the_brief_carries_the_list_and_a_pick_over_its_limit_blocks_it(self):
         page = self.client.get(reverse("brief", args=[self.tree.job_id, self.tree.pk])).content.decode()
         row = planner.work_out(planner.scene_of(self.tree), self.picks())[20]
