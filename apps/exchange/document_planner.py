@@ -13,6 +13,7 @@ from apps.exchange.planner import import_document
 from apps.exchange.replacing_planner import SAME, compared, fingerprint, replace_job
 from apps.jobs.planner import common_name_of
 from cantrel.quantities import explain
+from treecore.document.versions import SCHEMA
 from treecore.errors import BadDocument
 from treecore.formats.plan_document import load
 from treecore.formats.refusals import refusals
@@ -37,6 +38,15 @@ def keep(crew: Crew, upload: UploadedFile, by: str) -> PlanFile:
         raise BadDocument(field="file", why="it is {size:.0f} MB; at most 20 MB are taken", size=size / 1000000.0)
     text, _ = decoded(upload.read())
     return PlanFile.objects.create(crew=crew, name=(upload.name or "")[:200], text=text, by=by)
+
+
+def is_plan(upload: UploadedFile) -> bool:
+    """Whether an uploaded file says that it is a plan."""
+    if (upload.size or 0) > MOST:
+        return False
+    text = upload.read()
+    upload.seek(0)
+    return text.lstrip()[:1] == b"{" and f'"{SCHEMA}"'.encode() in text
 
 
 def file_for(crew: Crew, pk: int) -> PlanFile:

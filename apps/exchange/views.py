@@ -9,6 +9,7 @@ from django import forms
 from django.contrib import messages
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils.text import slugify
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
@@ -22,6 +23,7 @@ from cantrel.border import row_id
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
+    from django.core.files.uploadedfile import UploadedFile
     from django.http import HttpRequest
 
     from apps.exchange.models import PlanFile
@@ -66,7 +68,7 @@ def tree_list(request: HttpRequest, job_id: int) -> HttpResponse:
 class FileForm(forms.Form):
     """A file to take in."""
 
-    file = forms.FileField(label=gettext_lazy("GeoJSON, or a tree list as CSV (up to 20 MB)"))
+    file = forms.FileField(label=gettext_lazy("GeoJSON, a tree list as CSV, or a plan file (up to 20 MB)"))
 
 
 @permission("plan.change")
@@ -76,13 +78,21 @@ def take_in(request: HttpRequest, job_id: int) -> HttpResponse:
     form = FileForm(request.POST or None, request.FILES or None)
     if request.method == "POST" and form.is_valid():
         try:
-            kept = list_planner.keep(job, form.cleaned_data["file"], request.user.shown_name(), request.units)
-            return redirect("take-in-look", job_id, kept.pk)
+            return redirect(_kept_at(request, job, form.cleaned_data["file"]))
         except CoreError as error:
             form.add_error("file", f"{error.field}: {quantities.explain(error, request.units)}")
     return render(
         request, "exchange/take_in.html", {"job": job, "form": form, "most": list_planner.MOST, "units": request.units}
     )
+
+
+def _kept_at(request: HttpRequest, job: Job, upload: UploadedFile) -> str:
+    """Keep a file that was chosen; where it is looked at. A plan file is looked at as one to put over the job."""
+    by = request.user.shown_name()
+    if document_planner.is_plan(upload):
+        kept = document_planner.keep(request.crew, upload, by)
+        return f"{reverse('plan-file-look', args=[kept.pk])}?over={job.pk}"
+    return reverse("take-in-look", args=[job.pk, list_planner.keep(job, upload, by, request.units).pk])
 
 
 @permission("plan.change")

@@ -218,7 +218,7 @@ def selected(job: Job, row: Target, system: str) -> list[dict[str, str]]:
                 gap,
             )
         )
-    return [{"name": n, "value": v, "raw": raw(raw)} for n, v, raw in lines]
+    return [{"name": n, "value": v, "raw": raw(number)} for n, v, number in lines]
 
 
 def listed(job: Job, picked: str) -> list[dict[str, Any]]:

@@ -71,6 +71,12 @@ class PlanFiles(Sent):
         self.assertContains(seen, "pick 3</b>")
         self.assertContains(seen, "would become a job")
 
+    def test_a_jobs_own_page_takes_it_too_to_be_put_over_that_job(self):
+        sent = SimpleUploadedFile("plan.json", whole_demo().encode())
+        page = self.client.post(reverse("take-in", args=[self.tree.job_id]), {"file": sent})
+        self.assertRegex(page["Location"], rf"/\d+/\?over={self.tree.job_id}$")
+        self.assertContains(self.client.get(page["Location"]), self.tree.name)
+
     def test_another_crew_does_not_see_it(self):
         self.send(whole_demo())
         kept = PlanFile.objects.first()
