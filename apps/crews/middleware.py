@@ -6,6 +6,8 @@ import time
 from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
+from django.contrib.auth.middleware import LoginRequiredMiddleware
+from django.http import JsonResponse
 from django.utils import translation
 
 from cantrel.requestlog import is_by
@@ -19,6 +21,15 @@ if TYPE_CHECKING:
 
 SEEN_EVERY = 600  # [s]
 LANGUAGE = {"us": "en-us"}  # terms go with the units
+
+
+class SignedInMiddleware(LoginRequiredMiddleware):
+    """Asks people to sign in; a page's script is told so in an answer of its own, so that what was typed can stay."""
+
+    def handle_no_permission(self, request: HttpRequest, view_func: Callable[..., Any]) -> HttpResponse:
+        if request.headers.get("X-Requested-With") == "fetch":
+            return JsonResponse({"signed_out": True}, status=401)
+        return super().handle_no_permission(request, view_func)
 
 
 class PersonMiddleware:

@@ -9,6 +9,13 @@
   let waiting = null;
   let dragging = null;
 
+  // What a person did that the server has not saved; and what it saved so late that nobody has seen what it comes to.
+  let typed = 0;
+  let unsent = false;
+  let late = false;
+  let failed = null;
+  let again = 0;
+
   let sent = new Map();
   const body = (extra, save) => {
     sent = window.cantrelSent(form);
@@ -25,14 +32,26 @@
     }
     sending = true;
     bench.setAttribute("aria-busy", "true");
+    const [began, retried] = [typed, failed !== null];
     try {
       const data = body(extra, save);
       const was = sent;
       const response = await fetch(bench.dataset.url, { method: "POST", body: data, headers: { "X-Requested-With": "fetch" } });
+      if (response.status === 401) return refused("signedOut", "signIn", `${document.body.dataset.signIn}?next=${encodeURIComponent(location.pathname)}`);
+      if (response.status === 403) return refused("signedAnew", "loadAgain", location.href);
       if (!response.ok) throw new Error(response.status);
-      show(await response.json(), was);
+      failed = null;
+      const answer = await response.json();
+      show(answer, was);
+      if (answer.saved && began === typed) unsent = false;
+      if (answer.saved && retried) {
+        late = true;
+        say(window.cantrelSays("sentLate"));
+      }
     } catch (error) {
+      kept(extra, save);
       say(window.cantrelSays("notReached", error.message));
+      again = setTimeout(retry, 5000);
     } finally {
       sending = false;
       if (waiting) {
@@ -44,6 +63,31 @@
       }
     }
   }
+
+  // What could not be sent is sent again as soon as somebody answers.
+  const kept = (extra, save) => {
+    failed = { extra, save: save || (failed?.save ?? false) };
+    unsent ||= save;
+  };
+  function refused(why, todo, href) {
+    kept({}, true);
+    window.cantrelKeepTyped("refused");
+    say(`${window.cantrelSays(why)} `);
+    const link = document.createElement("a");
+    [link.href, link.textContent] = [href, window.cantrelSays(todo)];
+    link.addEventListener("click", () => { unsent = false; });
+    bench.querySelector("[data-saved]")?.append(link);
+  }
+  const retry = () => {
+    clearTimeout(again);
+    if (failed && !sending) send(failed.extra, failed.save);
+  };
+  window.addEventListener("online", retry);
+  window.addEventListener("focus", retry);
+  for (const touch of ["pointerdown", "keydown"]) window.addEventListener(touch, () => { late = false; });
+  window.addEventListener("beforeunload", (event) => {
+    if (unsent || late) event.preventDefault();
+  });
 
   // A page's own script asks through the bench, so that answers keep their order.
   bench.addEventListener("ask", (event) => send(event.detail.extra, event.detail.save));
@@ -111,6 +155,8 @@
 
   let timer = 0;
   form.addEventListener("input", () => {
+    typed += 1;
+    unsent = !previewOnly;
     clearTimeout(timer);
     timer = setTimeout(() => send(), 120);
   });
@@ -169,4 +215,5 @@
     const where = { frame: handle.ownerSVGElement.dataset.frame ?? "", at: `${e},${f}` };
     send({ handle: handle.dataset.handle, dx: arrow[0] * many, dy: arrow[1] * many, ...where }, true);
   });
+  if (window.cantrelCameBack) send({}, true);
 })();

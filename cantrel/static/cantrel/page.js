@@ -79,26 +79,50 @@ window.cantrelSays = (name, ...values) =>
     else if (field.type !== "hidden" && "defaultValue" in field) field.defaultValue = value;
   });
 
-  // A unit switch reloads the page: what was typed and not saved comes back with its old unit written out.
+  // What was typed and not saved comes back when the page does, its unit written out: after a unit switch, and after a
+  // person who was signed out signed in again. It is kept for that person and in that tab only.
   const drawer = `cantrel-typed:${location.pathname}`;
+  const person = document.body.dataset.person;
   const fields = () => [...document.querySelectorAll("main form input, main form textarea, main form select")]
     .filter((field) => field.name && !["hidden", "submit", "button"].includes(field.type));
   const name = (field) => `${field.form.getAttribute("action") || ""}|${field.name}|${field.type === "radio" ? field.value : ""}`;
-  document.querySelector("form[data-keep-typed]")?.addEventListener("submit", () => {
+  const keep = (why) => {
     const typed = {};
     fields().filter(changed).forEach((field) => {
       const unit = field.dataset.unit && /^[\s\d.,+−-]+$/.test(field.value) ? ` ${field.dataset.unit}` : "";
       typed[name(field)] = field.type === "checkbox" || field.type === "radio" ? field.checked : field.value + unit;
     });
-    sessionStorage.setItem(drawer, JSON.stringify(typed));
-  });
-  const typed = JSON.parse(sessionStorage.getItem(drawer) || "{}");
-  sessionStorage.removeItem(drawer);
-  fields().forEach((field) => {
-    const value = typed[name(field)];
-    if (value === undefined) return;
-    if (typeof value === "boolean") field.checked = value;
-    else field.value = value;
-    field.closest("details")?.setAttribute("open", "");
-  });
+    sessionStorage.setItem(drawer, JSON.stringify({ person, why, typed }));
+  };
+  window.cantrelKeepTyped = keep;
+  document.querySelector("form[data-keep-typed]")?.addEventListener("submit", () => keep("units"));
+  // A form that is sent may meet a sign-in page: then it comes back after it, and only then.
+  document.querySelectorAll("main form[method=post]").forEach((form) => form.addEventListener("submit", () => keep("sent")));
+  const signIn = document.body.dataset.signIn;
+  if (location.pathname === signIn) sessionStorage.setItem("cantrel-signed-out", "1");
+  else if (person) {
+    const signedAnew = sessionStorage.getItem("cantrel-signed-out") !== null;
+    const back = JSON.parse(sessionStorage.getItem(drawer) || "null");
+    sessionStorage.removeItem("cantrel-signed-out");
+    sessionStorage.removeItem(drawer);
+    if (back && back.person === person && (back.why !== "sent" || signedAnew)) restore(back);
+  }
+
+  function restore({ why, typed }) {
+    let count = 0;
+    fields().forEach((field) => {
+      const value = typed[name(field)];
+      if (value === undefined) return;
+      count += 1;
+      if (typeof value === "boolean") field.checked = value;
+      else field.value = value;
+      field.closest("details")?.setAttribute("open", "");
+    });
+    if (!count || why === "units") return;
+    window.cantrelCameBack = true; // a bench sends it by itself
+    const line = document.querySelector("[data-saved]");
+    if (line) line.textContent = window.cantrelSays("back");
+    else document.querySelector("main").insertAdjacentHTML("afterbegin", '<p class="note" role="status"></p>');
+    if (!line) document.querySelector("main > .note").textContent = window.cantrelSays("back");
+  }
 })();
