@@ -28,7 +28,7 @@ class Served(BaseApplication):
         for name, value in {
             "bind": f"[{HOST}]:{PORT}" if ":" in HOST else f"{HOST}:{PORT}",
             "workers": max(1, whole("WORKERS", os.cpu_count() or 1)),
-            "threads": max(1, whole("THREADS", 4)),
+            "threads": max(1, whole("THREADS", 2)),
             "worker_class": "cantrel.serving.BufferingWorker",
             "preload_app": True,
             "timeout": 120,

@@ -142,6 +142,7 @@ def signed_state(tree: Tree, now: dict[str, Any] | None = None, blocked: list[st
     was, now = canonical(last.document), canonical(now or document(tree))
     whole = untouched(last)
     changes = [_words(d) for d in differences(was, now)] + ([] if whole else [gettext("the signed document itself")])
+    changes += [gettext("it came with a file, not by signing here")] if last.person_id is None else []
     # What a changed plan comes to differs anyway: then the version of the figures says whether they were corrected.
     corrected, moved = (not same_figures(last.figures), []) if changes else _renewed(last, now)
     blocked = blocks(tree) if blocked is None else blocked
@@ -159,7 +160,7 @@ def signed_state(tree: Tree, now: dict[str, Any] | None = None, blocked: list[st
 def still_signed(tree: Tree) -> bool:
     """Whether the last signature stands, as far as is known without working the plan out: for every page's strip."""
     last = tree.signoffs.first()
-    if last is None or not untouched(last):
+    if last is None or last.person_id is None or not untouched(last):
         return False
     now = document(tree)
     if canonical(last.document) != canonical(now) or open_gates(tree):

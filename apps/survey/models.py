@@ -10,12 +10,18 @@ from django.utils.translation import gettext_lazy
 from simple_history.models import HistoricalRecords
 
 from cantrel.checks import checks
+from cantrel.rows import new_id
 from treecore.document.tree import ReadingEntry
 
 
 def photo_path(answer: HazardAnswer, name: str) -> str:
     """Where a hazard's photo is kept; its name on the person's disk is not used."""
     return f"jobs/{answer.tree.job_id}/hazards/{name}"
+
+
+def own_key() -> str:
+    """A new key for a line of a crew's own."""
+    return f"own-{new_id('x')}"
 
 
 class Reading(models.Model):
@@ -84,6 +90,7 @@ class CrewHazard(models.Model):
     """A line a crew adds to its walk-up list."""
 
     crew = models.ForeignKey("crews.Crew", on_delete=models.CASCADE, related_name="hazards")
+    key = models.CharField(max_length=24, default=own_key)  # by which answers name it; it stays, in any yard
     group = models.CharField(max_length=40, default="Crew")
     name = models.CharField(max_length=120)
     gate = models.BooleanField(default=False)
@@ -93,12 +100,10 @@ class CrewHazard(models.Model):
 
     class Meta:
         ordering = ["pk"]
-        constraints = [models.UniqueConstraint(fields=["crew", "name"], name="crew_hazard_once")]
+        constraints = [
+            models.UniqueConstraint(fields=["crew", "name"], name="crew_hazard_once"),
+            models.UniqueConstraint(fields=["crew", "key"], name="crew_hazard_key_once"),
+        ]
 
     def __str__(self) -> Any:
         return self.name
-
-    @property
-    def key(self) -> str:
-        """Its key on the walk-up list."""
-        return f"own-{self.pk}"

@@ -24,7 +24,7 @@ class Gathered(Aggregate):
     output_field = TextField()
 
 
-LINE = ("pk", "group", "name", "gate", "caution", "retired")
+LINE = ("key", "group", "name", "gate", "caution", "retired")
 
 
 def _marks() -> dict[str, Any]:
