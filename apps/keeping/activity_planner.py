@@ -114,6 +114,7 @@ class Event(NamedTuple):
     kind: Any
     changes: tuple[Change, ...]
     more: int
+    brought: str  # the name that came with it, where a file brought it
 
 
 def events(tables: tuple[Kept, ...], owner: Any, start: int, count: int) -> list[Event]:
@@ -141,6 +142,7 @@ def _event(kept: Kept, row: Any) -> Event:
         KINDS[row.history_type],
         tuple(found[:MOST]),
         max(0, len(found) - MOST),
+        row.history_change_reason or "",
     )
 
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import contextlib
 import dataclasses
 import json
 import math
+import threading
 from collections.abc import Mapping
 from functools import cache
 from importlib.resources import files
@@ -22,6 +24,20 @@ from treecore.ranges import ranges
 FILE = "document/plan.schema.json"
 
 T = TypeVar("T")
+
+
+_READY: set[type] = set()
+_ONE_AT_A_TIME = threading.Lock()
+
+
+def _get_ready(entry: type) -> None:
+    """Let the library learn a declaration before it is used: two threads that make it learn at once end the process."""
+    if entry in _READY:
+        return
+    with _ONE_AT_A_TIME:
+        with contextlib.suppress(msgspec.ValidationError):
+            msgspec.convert({}, entry)
+        _READY.add(entry)
 
 
 def decode(entry: type[T], row: Mapping[str, Any]) -> T:
@@ -43,6 +59,7 @@ def decode(entry: type[T], row: Mapping[str, Any]) -> T:
     unknown = next((key for key in said if key not in specs(entry)), None)
     if unknown is not None:
         raise BadDocument(unknown, "a plan has no such field")
+    _get_ready(entry)
     try:
         return msgspec.convert(said, entry)
     except msgspec.ValidationError as error:

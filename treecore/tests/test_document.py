@@ -3,6 +3,8 @@
 import dataclasses
 import json
 import math
+import subprocess
+import sys
 from copy import deepcopy
 from pathlib import Path
 from unittest import TestCase
@@ -48,6 +50,29 @@ DEMO = json.loads((ROOT.parent / "demo" / "kestrel_lane.json").read_text())
 
 def entries():
     return codec._entries(PlanDocument)
+
+
+FIRST_AT_ONCE = """
+import json, sys, threading
+sys.setswitchinterval(1e-6)
+from treecore.document import codec
+from treecore.document.tree import TreeEntry
+from treecore.document.whole import PlanDocument
+plan = json.load(open("demo/kestrel_lane.json", encoding="utf-8"))
+start = threading.Barrier(12)
+def read(number):
+    start.wait()
+    codec.decode(*((PlanDocument, plan) if number % 2 else (TreeEntry, plan["trees"][0])))
+threads = [threading.Thread(target=read, args=(n,)) for n in range(12)]
+[t.start() for t in threads]
+[t.join() for t in threads]
+"""
+
+
+class Threads(TestCase):
+    def test_the_first_plans_of_a_process_may_be_read_by_several_threads(self):
+        done = subprocess.run([sys.executable, "-c", FIRST_AT_ONCE], cwd=ROOT, capture_output=True, check=False)
+        self.assertEqual((done.returncode, done.stderr), (0, b""))
 
 
 class Declarations(TestCase):
