@@ -9,6 +9,10 @@ from typing import Any
 
 import pyproj
 
+from treecore.document.codec import decode
+from treecore.document.fields import hold_said
+from treecore.document.site import TargetEntry
+from treecore.document.tree import TreeEntry
 from treecore.errors import BadDocument, CoreError
 from treecore.features import feature_kinds
 from treecore.formats.plan_document import feature_of, hold_site, tree_of
@@ -191,7 +195,8 @@ def _check_crs(data: dict[str, Any]) -> None:
     crs = data.get("crs")
     if crs is None:
         return
-    name = str((crs.get("properties") or {}).get("name", crs)) if isinstance(crs, dict) else str(crs)
+    told = crs.get("properties") if isinstance(crs, dict) else None
+    name = str(told.get("name", crs) if isinstance(told, dict) else crs)
     if not any(known in name.upper().replace("CRS 84", "CRS84") for known in _KNOWN_CRS):
         raise BadDocument(
             field="crs", why="the projection “{name}” is not known here; save the file in WGS 84 (EPSG:4326)", name=name
@@ -285,12 +290,14 @@ def _entry(row: Any, number: int, turn: Turn, frame: str) -> tuple[str, dict[str
     if what == "tree" or (what is None and kind == "Point" and "species" in properties):
         tree = properties | {"x_m": round(points[0][0], 3), "y_m": round(points[0][1], 3)}
         tree.setdefault("name", f"Tree {number}")
+        hold_said(decode(TreeEntry, tree), "tree")
         tree_of(tree)
         return "tree", tree
     shape = next(k for k, v in _GEOMETRY.items() if v == kind)
     corners = points[:-1] if shape == "area" and points[0] == points[-1] else points
     entry = _foreign(properties, shape, number) if what is None else properties
     entry |= {"shape": shape, "outline_m": [[round(x, 3), round(y, 3)] for x, y in corners]}
+    hold_said(decode(TargetEntry, entry), "feature")
     feature_of(entry)
     return "feature", entry
 

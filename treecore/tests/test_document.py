@@ -3,6 +3,7 @@
 import dataclasses
 import json
 import math
+import os
 import subprocess
 import sys
 from copy import deepcopy
@@ -71,7 +72,13 @@ threads = [threading.Thread(target=read, args=(n,)) for n in range(12)]
 
 class Threads(TestCase):
     def test_the_first_plans_of_a_process_may_be_read_by_several_threads(self):
-        done = subprocess.run([sys.executable, "-c", FIRST_AT_ONCE], cwd=ROOT, capture_output=True, check=False)
+        done = subprocess.run(
+            [sys.executable, "-c", FIRST_AT_ONCE],
+            cwd=ROOT.parent,
+            env=os.environ | {"PYTHONPATH": str(ROOT.parent)},
+            capture_output=True,
+            check=False,
+        )
         self.assertEqual((done.returncode, done.stderr), (0, b""))
 
 
