@@ -17,6 +17,7 @@ copy bootstrap/LICENSE bootstrap/LICENSE
 copy @alpinejs/csp/dist/cdn.min.js alpine/alpine-csp.min.js
 copy @fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2 archivo/archivo-latin-wght-normal.woff2
 copy @fontsource-variable/archivo/LICENSE archivo/LICENSE
+cp tools/alpine.LICENSE "$to/alpine/LICENSE" # the package brings none
 copy bootstrap-icons/LICENSE icons/LICENSE
 {
   echo '<svg xmlns="http://www.w3.org/2000/svg">'
