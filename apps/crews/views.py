@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
@@ -201,6 +202,7 @@ def account_name(request: HttpRequest) -> HttpResponse:
 def account_password(request: HttpRequest) -> HttpResponse:
     """Change one's own password; every other session ends."""
     form = OwnPasswordForm(request.POST, person=request.user)
+    form.sure = partial(throttle.sure_of, request)
     if not form.is_valid():
         return _account(request, SelfForm(initial=_self(request.user)), form)
     old = request.session.session_key
@@ -244,7 +246,7 @@ def account_second(request: HttpRequest) -> HttpResponse:
 @permission("person.self")
 def account_second_off(request: HttpRequest) -> HttpResponse:
     """Ask for no code any more, by one's password."""
-    if request.user.check_password(request.POST.get("password", "")):
+    if throttle.sure_of(request, request.POST.get("password", "")):
         people_planner.stop_second(request.user)
         messages.success(request, gettext("No code is asked for any more."))
     else:
