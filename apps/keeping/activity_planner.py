@@ -164,6 +164,8 @@ def _changes(kept: Kept, before: Any, row: Any) -> Iterator[Change]:
         old, new = getattr(before, column, None), getattr(row, column, None)
         if old == new or (before is None and new in (None, "", False, [], {})):
             continue
+        words = dict(field.flatchoices) if field.choices else {}
+        old, new = (words.get(side, side) if words else side for side in (old, new))
         label, dimension = declared.get(column, (str(field.verbose_name), ""))
         yield from _parts(label or str(field.verbose_name), dimension, old, new)
 

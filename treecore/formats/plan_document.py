@@ -154,14 +154,14 @@ def tree_of(entry: Entry) -> tuple[TreeInput, Combined | None, Combined | None]:
         Naming the quantity.
     """
     body = {key: value for key, value in entry.items() if key not in _BESIDE_THE_BODY}
-    return _remembered(json.dumps(body, sort_keys=True))
+    return _tree_of(json.dumps(body, sort_keys=True))
 
 
 _BESIDE_THE_BODY = ("walk_up", "method", "felling", "takedown", "record")
 
 
 @lru_cache(maxsize=256)
-def _remembered(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
+def _tree_of(text: str) -> tuple[TreeInput, Combined | None, Combined | None]:
     """Build a tree once for the same entry: benches ask for it again with every move of the hand."""
     return build_tree(json.loads(text))
 

@@ -27,6 +27,8 @@ class Locale(TestCase):
     @classmethod
     def setUpTestData(cls):
         _, cls.person, cls.fir = load_scene(whole_demo())
+        cls.person.role = "owner"
+        cls.person.save()
         cls.beech = cls.fir.job.trees.get(name="Copper beech")
         symbols = {unit.symbol for row in DIMENSIONS.values() for unit in row.values()}
         latin = {species.scientific for species in species_table().values()}
@@ -109,7 +111,8 @@ class UsTerms(TestCase):
 
 
 YARD = ("jobs", "gear", "yard-schools", "species-table", "approach", "plan-file", "job-new")
-JOB = ("job", "site")
+YARD += ("people", "account", "archive", "jobs-deleted")
+JOB = ("job", "site", "job-delete")
 FELLED = (
     "walk-up", "measure", "tree-body", "method", "fell", "pull", "footprint", "down", "referral", "brief", "record",
 )  # fmt: skip
