@@ -165,7 +165,7 @@ def _changes(kept: Kept, before: Any, row: Any) -> Iterator[Change]:
         if old == new or (before is None and new in (None, "", False, [], {})):
             continue
         words = dict(field.flatchoices) if field.choices else {}
-        old, new = (words.get(side, side) if words else side for side in (old, new))
+        old, new = (str(words[side]) if side in words else side for side in (old, new)) if words else (old, new)
         label, dimension = declared.get(column, (str(field.verbose_name), ""))
         yield from _parts(label or str(field.verbose_name), dimension, old, new)
 

@@ -30,6 +30,13 @@ class BrowserTestCase(StaticLiveServerTestCase):
     """The demo job, signed in as its planner, at 1280x800."""
 
     def setUp(self):
+        self.page = self.started()
+        self.size(1280, 800)
+        self.crew, self.person, self.tree = load_scene()
+        self.sign_in()
+
+    def started(self):
+        """A browser of its own, with a profile of its own."""
         profile = tempfile.mkdtemp()
         self.addCleanup(shutil.rmtree, profile, ignore_errors=True)
         options = webdriver.ChromeOptions()
@@ -37,11 +44,9 @@ class BrowserTestCase(StaticLiveServerTestCase):
             options.add_argument(flag)
         options.set_capability("goog:loggingPrefs", {"browser": "ALL"})
         options.binary_location = shutil.which("chromium")
-        self.page = webdriver.Chrome(options=options, service=webdriver.ChromeService(shutil.which("chromedriver")))
-        self.addCleanup(self.page.quit)
-        self.size(1280, 800)
-        self.crew, self.person, self.tree = load_scene()
-        self.sign_in()
+        page = webdriver.Chrome(options=options, service=webdriver.ChromeService(shutil.which("chromedriver")))
+        self.addCleanup(page.quit)
+        return page
 
     def size(self, width, height):
         metrics = {"width": width, "height": height, "deviceScaleFactor": 1, "mobile": False}
