@@ -89,7 +89,7 @@ def take_in(page):
 
 
 def picks(page):
-    """The takedown bench, a pick's forces and chain of gear, and the climber close by."""
+    """The takedown bench, and a pick's forces and chain of gear."""
     base = f"{BASE}/jobs/1/trees/2/takedown/"
     shoot(page, f"{base}?pick=9", "takedown")
     size(page, 1280, 1460)
@@ -97,10 +97,16 @@ def picks(page):
     time.sleep(0.4)
     page.save_screenshot(str(OUT / "forces.png"))
     size(page, 1280, 800)
-    page.get(f"{base}?pick=17")
-    page.find_element(By.CSS_SELECTOR, "[data-take=near]").click()
-    time.sleep(0.8)
-    page.save_screenshot(str(OUT / "climber.png"))
+
+
+def people(page):
+    """An invitation just made, and who changed what."""
+    page.get(f"{BASE}/yard/people/")
+    fill(page, name="Tove Lind")
+    page.find_element(By.CSS_SELECTOR, "form[action$='invite/'] .button").click()
+    time.sleep(0.6)
+    page.save_screenshot(str(OUT / "people.png"))
+    shoot(page, f"{BASE}/jobs/1/activity/", "activity")
 
 
 def tour(page):
@@ -117,17 +123,13 @@ def tour(page):
     shoot(page, f"{BASE}/jobs/1/site/", "site")
     shoot(page, f"{BASE}/species/", "species")
     take_in(page)
-    page.get(f"{BASE}/jobs/1/trees/new/")
-    fill(page, name="Field maple by the fence", diameter="38", height="13", spread="8", lean="6", lean_azimuth="200")
-    page.find_element(By.CSS_SELECTOR, "[name=species] option[value=acer_campestre]").click()
-    time.sleep(0.8)
-    page.save_screenshot(str(OUT / "new-tree.png"))
     page.get(f"{TREE}record/")
     notes = "Went over slow and true; soft ground took the top."
     fill(page, height="26.4", lay="85.5", hinge_left="6.5", hinge_right="7.5", minutes="24", notes=notes)
     page.find_element(By.CSS_SELECTOR, "main .button.strong").click()
     time.sleep(0.6)
     page.save_screenshot(str(OUT / "record.png"))
+    people(page)
     size(page, 390, 844)
     shoot(page, f"{TREE}fell/", "fell-phone")
 

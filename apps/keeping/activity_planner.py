@@ -205,7 +205,8 @@ def _declared(entries: tuple[Any, ...]) -> dict[str, tuple[str, str]]:
 
 def _parts(name: str, dimension: str, old: Any, new: Any) -> Iterator[Change]:
     """A change of a value; of one with parts, those parts that changed."""
-    if isinstance(old, dict) and isinstance(new, dict):
+    if isinstance(new, dict) and isinstance(old or {}, dict):
+        old = old or {}
         for key in [*old, *(k for k in new if k not in old)]:
             if old.get(key) != new.get(key):
                 yield from _parts(f"{name} · {key.replace('_', ' ')}", "", old.get(key), new.get(key))
