@@ -80,7 +80,7 @@ def noted(request: HttpRequest, name: str, outcome: str, **more: object) -> Sign
 def sure_of(request: HttpRequest, password: str) -> bool:
     """Whether who is signed in types their own password; wrong ones count as refused sign-ins."""
     name = request.user.get_username()
-    if held(name, address_of(request)):
+    if not password or held(name, address_of(request)):
         return False
     with in_turn() as mine:
         right = mine and request.user.check_password(password)
