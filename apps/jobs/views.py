@@ -72,7 +72,7 @@ def _job_form(system: str, row: Job, data: QueryDict | None = None) -> JobForm:
     return JobForm(data, units=system, stored={f: getattr(row, f) for f in JobForm.base_fields})
 
 
-@permission("plan.view", "plan.change")
+@permission("plan.change")
 def tree_new(request: HttpRequest, job_id: int) -> HttpResponse:
     """Add a tree by five numbers."""
     found = planner.job_for(request.crew, job_id)
