@@ -100,7 +100,7 @@ _SYNC = "OFF" if TESTING else "FULL"
 _PRAGMAS = f"PRAGMA journal_mode=WAL; PRAGMA synchronous={_SYNC}; PRAGMA wal_autocheckpoint=1;"
 DATABASES = {
     "default": {
-        "ENGINE": "django.db.backends.sqlite3",
+        "ENGINE": "cantrel.sqlite",
         "NAME": VAR / "cantrel.sqlite3",
         "OPTIONS": {
             "transaction_mode": "IMMEDIATE",
