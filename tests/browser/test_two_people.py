@@ -54,6 +54,7 @@ class TwoPeople(BrowserTestCase):
         self.assertEqual((self.plan().stump, self.plan().hinge), (0.42, 0.075))
         self.page = olga
         self.put("hinge", "6")
+        self.until(lambda: "Mara" in self.one("[data-field=hinge] .error").text)
         error = self.one("[data-field=hinge] .error").text
         for word in ("Mara", "7.5", "6"):
             self.assertIn(word, error)
