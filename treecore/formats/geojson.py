@@ -16,7 +16,7 @@ from treecore.document.tree import TreeEntry
 from treecore.errors import BadDocument, CoreError
 from treecore.features import feature_kinds
 from treecore.formats.plan_document import feature_of, hold_site, tree_of
-from treecore.formats.reading import read_json
+from treecore.formats.reading import read_json, without_nulls
 
 Entry = Mapping[str, Any]
 Origin = tuple[float, float]  # latitude, longitude [degrees]
@@ -181,7 +181,7 @@ def _called(row: Any, number: int) -> str:
 
 
 def _collection(text: str) -> dict[str, Any]:
-    data = read_json(text)
+    data = without_nulls(read_json(text))
     if (
         not isinstance(data, dict)
         or data.get("type") != "FeatureCollection"

@@ -24,7 +24,7 @@ from treecore.felling.inputs import FellingInput
 from treecore.findings import Seen
 from treecore.formats.felling_entry import felling_json, felling_of
 from treecore.formats.plain import Entry, deg, estimate_json, figure_json, limit_json
-from treecore.formats.reading import path_said, read_json
+from treecore.formats.reading import path_said, read_json, without_nulls
 from treecore.formats.takedown_entry import cut_of, others_of, store_of, takedown_json
 from treecore.hazards import Answer, Finding, Gate, Hazard, gates, hazards, together
 from treecore.measuring import Combined, combine, read
@@ -72,7 +72,7 @@ def load(text: str) -> dict[str, Any]:
     BadDocument
         Naming the path of the first entry that does not fit.
     """
-    document = read_json(text)
+    document = without_nulls(read_json(text))
     if isinstance(document, dict):
         document = upgraded(document)
         if document.get("version", VERSION) != VERSION:

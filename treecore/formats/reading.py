@@ -69,29 +69,41 @@ def hold_plain(data: Any, what: str = "document") -> None:
     BadDocument
         Naming the path.
     """
-    waiting: list[tuple[tuple[str | int, ...], Any]] = [((), data)]
+    waiting: list[tuple[tuple[str | int, ...], Any]] = [((), {"": data})]
     while waiting:
-        path, value = waiting.pop()
-        if len(path) >= DEEPEST and isinstance(value, dict | list):
-            raise BadDocument(what, "it is nested deeper than any plan")
-        if isinstance(value, dict):
-            for key in value:
-                _hold_one(path, what, key)
-            waiting += [((*path, key), inner) for key, inner in value.items()]
-        elif isinstance(value, list):
-            waiting += [((*path, number), inner) for number, inner in enumerate(value)]
-        else:
-            _hold_one(path, what, value)
+        path, rows = waiting.pop()
+        for key, value in rows.items() if isinstance(rows, dict) else enumerate(rows):
+            if isinstance(value, dict | list):
+                inner = (*path, key)
+                if len(inner) > DEEPEST:
+                    raise BadDocument(what, "it is nested deeper than any plan")
+                waiting.append((inner, value))
+            why = _odd(value) or (_odd(key) if isinstance(key, str) else "")
+            if why:
+                where = path_said((*path, key)[1:])
+                raise BadDocument(_NO_TEXT.sub("�", where) or what, why, name=value)
 
 
-def _hold_one(path: tuple[str | int, ...], what: str, value: Any) -> None:
-    where = path_said(path) or what
-    if isinstance(value, str) and _NO_TEXT.search(value):
-        raise BadDocument(_NO_TEXT.sub("�", where), "it holds characters that are no text")
-    if isinstance(value, float) and not math.isfinite(value):
-        raise BadDocument(where, "{name} is no number a plan can hold", name=value)
-    if isinstance(value, int) and abs(value) > LARGEST:
-        raise BadDocument(where, "it holds a number too long for any measure")
+def _odd(value: Any) -> str:
+    """Why a number or a text is none that a plan holds; nothing where it is."""
+    if isinstance(value, float):
+        return "" if math.isfinite(value) else "{name} is no number a plan can hold"
+    if isinstance(value, str):
+        return "it holds characters that are no text" if _NO_TEXT.search(value) else ""
+    return "it holds a number too long for any measure" if isinstance(value, int) and abs(value) > LARGEST else ""
+
+
+def without_nulls(data: Any) -> Any:
+    """Return plain data without keys that hold nothing: what is null counts as left out.
+
+    Parameters
+    ----------
+    data : object
+        As JSON gives it, held against ``DEEPEST``.
+    """
+    if isinstance(data, dict):
+        return {key: without_nulls(value) for key, value in data.items() if value is not None}
+    return [without_nulls(value) for value in data] if isinstance(data, list) else data
 
 
 def path_said(parts: tuple[str | int, ...]) -> str:

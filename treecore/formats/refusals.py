@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 from treecore.document.versions import upgraded
 from treecore.errors import BadDocument, CoreError
 from treecore.formats.plan_document import evaluate_tree, hold_site, load, schema_errors
-from treecore.formats.reading import read_json
+from treecore.formats.reading import read_json, without_nulls
 from treecore.formats.takedown_entry import store_of
 from treecore.rigging.gear import Item
 
@@ -45,7 +45,7 @@ def refusals(text: str) -> tuple[Refusal, ...]:
 def _unreadable(text: str, first: BadDocument) -> tuple[Refusal, ...]:
     """What keeps a document from being read: every entry beside the schema, or the one thing that stops reading."""
     try:
-        document = read_json(text)
+        document = without_nulls(read_json(text))
         found = schema_errors(upgraded(document) if isinstance(document, dict) else document)
     except BadDocument:
         found = []

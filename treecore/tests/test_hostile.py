@@ -93,6 +93,12 @@ class Documents(TestCase):
         with contextlib.suppress(BadDocument):
             json.dumps(read_json(text), allow_nan=False).encode("utf-8")
 
+    def test_what_is_null_counts_as_left_out(self):
+        place = ("site", "targets", 0, "height_m")
+        null, away = (json.dumps(changed(place, None, how)) for how in ("put", "away"))
+        self.assertEqual(load(null), load(away))
+        evaluate_document(load(null))
+
     def test_numbers_words_and_depths_no_plan_has(self):
         for text, why in (
             ('{"a": NaN}', "NaN is no number"),

@@ -308,6 +308,19 @@ class TreeList(TestCase):
         )
         self.assertEqual([r.refused.field for r in rows], ["diameter", "diameter", "height"])
 
+    def test_what_the_columns_still_lack_is_named(self):
+        self.assertEqual(
+            tree_list.missing({"a": "spread", "b": "species"}), ["Name or number", "Height", "Diameter or girth"]
+        )
+        self.assertEqual(tree_list.missing({"a": "name", "b": "species", "c": "height", "d": "girth"}), [])
+
+    def test_a_lean_that_is_given_was_looked_at_and_one_that_is_not_is_assumed(self):
+        head = "name,species,dbh cm,height m,lean\n"
+        leaning, plain = self.read(head + "A,English oak,40,18,6\nB,English oak,40,18,\n")
+        self.assertEqual(leaning.entry["lean_kind"], "estimated")
+        self.assertAlmostEqual(leaning.entry["lean_deg"], 6.0, places=9)
+        self.assertEqual((plain.entry["lean_kind"], plain.entry["lean_deg"]), ("assumed", 0.0))
+
     def test_girth_is_turned_into_diameter(self):
         row = self.read("name,species,girth cm,height m\nA,English oak,157.08,18\n")
         self.assertAlmostEqual(row[0].entry["diameter_m"], 0.5, places=4)
