@@ -42,6 +42,8 @@ check: $(VENV)/.test
 	$(BIN)/mypy
 	PYTHONPATH=. $(BIN)/lint-imports
 	$(BIN)/python manage.py makemigrations --check --dry-run -v0
+	$(BIN)/python manage.py check --deploy --fail-level WARNING
+	$(BIN)/python tools/bill.py --check
 
 unit: $(VENV)/.test warm
 	$(BIN)/python -W error::DeprecationWarning:cantrel -W error::DeprecationWarning:apps -W error::DeprecationWarning:treecore manage.py test --noinput --parallel auto

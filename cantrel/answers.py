@@ -16,6 +16,11 @@ if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
 
 
+def by_script(request: HttpRequest) -> bool:
+    """Whether a page's script asks, which wants an answer rather than a page."""
+    return request.headers.get("X-Requested-With") == "fetch"
+
+
 def answer(
     errors: Mapping[str, Any] | None = None, fragments: Mapping[str, str] | None = None, **more: Any
 ) -> HttpResponse:

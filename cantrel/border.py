@@ -49,12 +49,19 @@ def number(data: QueryDict, name: str) -> float:
     return finite(word(data, name))
 
 
+def digits(text: str | None, most: int = DIGITS) -> int | None:
+    """A whole number written in at most so many plain digits; nothing where it is none."""
+    if text is None or not (text.isascii() and text.isdigit() and len(text) <= most):
+        return None
+    return int(text)
+
+
 def count(data: QueryDict, name: str) -> int:
     """A whole number from nought a script sent."""
-    text = word(data, name)
-    if not (text.isascii() and text.isdigit() and len(text) < 7):
+    found = digits(word(data, name), 6)
+    if found is None:
         raise Unreadable(name)
-    return int(text)
+    return found
 
 
 def metres(text: str, x: str, y: str) -> tuple[float, float]:
@@ -74,18 +81,19 @@ def place(data: QueryDict, x: str = "x", y: str = "y") -> tuple[float, float]:
 
 def row_id(text: str | None) -> int:
     """The id of a row; not found where no row can have it."""
-    if text is None or not (text.isascii() and text.isdigit() and len(text) <= DIGITS):
+    found = digits(text)
+    if found is None:
         raise Http404(text)
-    return int(text)
+    return found
 
 
 def whole_number(text: str | None, low: int, high: int) -> int | None:
     """A whole number held between two ends; nothing where it is none."""
     plain = (text or "").strip()
-    digits = plain.removeprefix("-")
-    if not (digits.isascii() and digits.isdigit() and len(digits) <= DIGITS):
+    found = digits(plain.removeprefix("-"))
+    if found is None:
         return None
-    return min(max(int(plain), low), high)
+    return min(max(-found if plain.startswith("-") else found, low), high)
 
 
 def plain(data: QueryDict | Mapping[str, str], name: str) -> Any:

@@ -7,9 +7,7 @@ from typing import Any
 from django.conf import settings
 from django.core.checks import CheckMessage, Warning, register
 
-from cantrel.surroundings import said
-
-ALONE = ("127.0.0.1", "::1", "localhost")
+from cantrel.surroundings import ALONE, said
 
 
 @register(deploy=True)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.forms.renderers import TemplatesSetting
+from django.utils.choices import flatten_choices
 from django.utils.html import escape
 from django.utils.safestring import mark_safe
 from django.utils.translation import gettext
@@ -18,7 +19,7 @@ from treecore.errors import CoreError
 from treecore.ranges import believed
 
 if TYPE_CHECKING:
-    from collections.abc import Callable, Iterable, Iterator
+    from collections.abc import Callable
 
     from django.http import HttpRequest, QueryDict
 
@@ -252,18 +253,7 @@ def value_in_words(form: forms.Form, name: str) -> str:
     if isinstance(field, forms.BooleanField):
         return gettext("yes") if value and value != "false" else gettext("no")
     if isinstance(field, forms.ChoiceField):
-        return str(dict(_flat(field.choices)).get(value, value or ""))
+        return str(dict(flatten_choices(field.choices)).get(value, value or ""))
     text = "" if value is None else str(value)
     unit = quantities.symbol(field.dimension, form.units) if isinstance(field, QuantityField) else ""
-    if not unit or not _PLAIN.fullmatch(text.strip()):
-        return text
-    return f"{text}{unit}" if unit in ("°", "%") else f"{text}{quantities.SPACE}{unit}"
-
-
-def _flat(choices: Iterable[tuple[Any, Any]]) -> Iterator[tuple[Any, Any]]:
-    """Choices without their groups."""
-    for value, label in choices:
-        if isinstance(label, (list, tuple)):
-            yield from _flat(label)
-        else:
-            yield value, label
+    return quantities.with_unit(text, unit) if _PLAIN.fullmatch(text.strip()) else text

@@ -1,11 +1,13 @@
-"""One gate to the data: whoever serves holds it open, and whoever puts other data in its place holds it shut."""
+"""Gates between processes: whoever serves holds the data open, whoever puts other data in their place holds them shut;
+and what only one may do at a time.
+"""
 
 from __future__ import annotations
 
 import fcntl
 from contextlib import contextmanager
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import IO, TYPE_CHECKING
 
 from django.conf import settings
 
@@ -20,21 +22,34 @@ class Open(Exception):
 @contextmanager
 def serving() -> Iterator[None]:
     """Hold the gate open while the server and its processes run; waits while data are put in place."""
-    with _gate().open("w") as gate:
-        fcntl.flock(gate, fcntl.LOCK_SH)
+    with _held("serving", fcntl.LOCK_SH):
         yield
 
 
 @contextmanager
 def nobody_serves() -> Iterator[None]:
     """Keep the server from starting; raises Open while it runs."""
-    with _gate().open("w") as gate:
-        try:
-            fcntl.flock(gate, fcntl.LOCK_EX | fcntl.LOCK_NB)
-        except BlockingIOError:
-            raise Open from None
+    try:
+        held = _held("serving", fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        raise Open from None
+    with held:
         yield
 
 
-def _gate() -> Path:
-    return Path(settings.VAR) / "serving.lock"
+@contextmanager
+def one_at_a_time(what: str) -> Iterator[None]:
+    """Wait until no process and no thread does this, then do it."""
+    with _held(what, fcntl.LOCK_EX):
+        yield
+
+
+def _held(what: str, how: int) -> IO[str]:
+    """A lock of the data folder that is held until it is closed."""
+    gate = (Path(settings.VAR) / f"{what}.lock").open("w")
+    try:
+        fcntl.flock(gate, how)
+    except BaseException:
+        gate.close()
+        raise
+    return gate

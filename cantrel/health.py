@@ -36,11 +36,17 @@ def _plain(text: str, status: int = 200) -> HttpResponse:
     return HttpResponse(text + "\n", status=status, content_type="text/plain", headers={"Cache-Control": "no-store"})
 
 
+def to_migrate() -> tuple[bool, bool]:
+    """Whether there are tables at all, and whether they are to be changed."""
+    executor = MigrationExecutor(connection)
+    plan = executor.migration_plan(executor.loader.graph.leaf_nodes())
+    return bool(executor.loader.applied_migrations), bool(plan)
+
+
 def lacking() -> str:
     """What keeps the program from working, in a few words; nothing where it can."""
     try:
-        executor = MigrationExecutor(connection)
-        if executor.migration_plan(executor.loader.graph.leaf_nodes()):
+        if to_migrate()[1]:
             return "the database is of another version: run manage.py migrate"
     except DatabaseError:
         return "the database does not answer"

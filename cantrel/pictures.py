@@ -4,21 +4,17 @@ program wrote into them.
 
 from __future__ import annotations
 
-import fcntl
 import struct
-from contextlib import contextmanager
 from io import BytesIO
 from typing import TYPE_CHECKING
 
-from django.conf import settings
 from django.core.files.base import ContentFile
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from cantrel.gate import one_at_a_time
 from treecore.errors import CoreError, NotSolvable
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
-
     from django.core.files.uploadedfile import UploadedFile
 
 PICTURE_BYTES = 25 * 1024 * 1024
@@ -46,7 +42,7 @@ def read_picture(upload: UploadedFile) -> tuple[ContentFile, int, int]:
         raise NotSolvable(
             what="image", why="the picture is {size:.0f} MB; at most 25 MB are taken", size=upload.size / 1000000.0
         )
-    with _one_at_a_time():
+    with one_at_a_time("picture"):  # each takes memory
         try:
             small = _unpacked(upload)
         except CoreError:
@@ -77,9 +73,10 @@ def _unpacked(upload: UploadedFile) -> Image.Image:
     return upright
 
 
-@contextmanager
-def _one_at_a_time() -> Iterator[None]:
-    """One picture is unpacked at a time, by whichever process: each takes memory."""
-    with (settings.VAR / "picture.lock").open("w") as gate:
-        fcntl.flock(gate, fcntl.LOCK_EX)
-        yield
+def is_jpeg(content: bytes) -> bool:
+    """Whether it is a JPEG as far as its head tells; nothing is unpacked."""
+    try:
+        with Image.open(BytesIO(content)) as picture:
+            return picture.format == "JPEG"
+    except BROKEN:
+        return False

@@ -30,9 +30,12 @@ def symbol(dimension: str, system: str) -> str:
 
 def text(value: float, dimension: str, system: str, more: int = 0) -> str:
     """Value with its unit, rounded for display."""
-    unit = symbol(dimension, system)
-    gap = "" if unit in ("°", "%", "") else SPACE
-    return f"{local(units.show(value, dimension, system, more))}{gap}{unit}"
+    return with_unit(local(units.show(value, dimension, system, more)), symbol(dimension, system))
+
+
+def with_unit(number: str, unit: str) -> str:
+    """A number and its unit as one word."""
+    return f"{number}{'' if unit in ('°', '%', '') else SPACE}{unit}"
 
 
 def local(number: str) -> str:
@@ -73,7 +76,7 @@ def explain(error: CoreError, system: str) -> str:
         # Rounded in the unit it is shown in: 60° are 60°, not what four digits of radians make of them.
         shown = units.unit(dimension, system)
         said = f"{float(f'{value / shown.factor:.4g}'):.10g}" if math.isfinite(value) else str(value)
-        return f"{said}{'' if shown.symbol in ('°', '%', '') else SPACE}{shown.symbol}"
+        return with_unit(said, shown.symbol)
 
     low, high = end(error.low), end(error.high)
     reason = f": {gettext(error.why)}" if error.why else ""

@@ -113,11 +113,16 @@ def whose(row: Revised, name: str = "", read: Callable[[Any], Any] | None = None
     return {"who": _called(found.history_user), "at": date_format(localtime(found.history_date), "j F, H:i")}
 
 
+def whoever() -> Any:
+    """The person whose request this is; None for a command."""
+    user = getattr(getattr(HistoricalRecords.context, "request", None), "user", None)
+    return user if user is not None and user.is_authenticated else None
+
+
 def _called(person: Any) -> str:
-    request = getattr(HistoricalRecords.context, "request", None)
     if person is None:
         return gettext("Somebody else")
-    return gettext("You, on another page,") if person == getattr(request, "user", None) else person.shown_name()
+    return gettext("You, on another page,") if person == whoever() else person.shown_name()
 
 
 def clash_text(theirs: str, hand: Mapping[str, str], mine: str = "") -> str:

@@ -96,7 +96,10 @@ def named(kind: str, row: Any) -> dict[str, str]:
     return {"id": f"{kind}-{row.pk}"} if row.pk else {}
 
 
+def plain_date(value: Any) -> Any:
+    """A value as JSON holds it: dates and times written out."""
+    return value.isoformat() if isinstance(value, date) else value
+
+
 def _written(key: str, value: Any) -> Any:
-    if isinstance(value, date):
-        return value.isoformat()
-    return from_si(key, value) if isinstance(value, float) else value
+    return from_si(key, value) if isinstance(value, float) else plain_date(value)

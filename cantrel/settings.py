@@ -187,7 +187,7 @@ LOGGING = {
         "django.request": {"level": "CRITICAL" if TESTING else "ERROR"},
     },
 }
-if not TLS:  # what only makes sense with TLS in front; ``cantrel.checks`` warns where others can reach it without
+if not TLS:  # what only makes sense with TLS in front; ``cantrel.deploychecks`` warns where others can reach it without
     SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W008", "security.W012", "security.W016"]
 elif not (SECURE_HSTS_SECONDS and SECURE_HSTS_INCLUDE_SUBDOMAINS):  # said by the yard, for its own name
     SILENCED_SYSTEM_CHECKS = ["security.W004", "security.W005", "security.W021"]

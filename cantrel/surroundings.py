@@ -6,6 +6,8 @@ import os
 from typing import Any
 from urllib.parse import unquote, urlsplit
 
+ALONE = ("127.0.0.1", "::1", "localhost")  # this machine, for itself only
+
 
 def said(name: str, otherwise: str = "") -> str:
     """The words of a variable without blanks round them; what it is otherwise where nobody set it."""

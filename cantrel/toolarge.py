@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.conf import settings
 
+from cantrel.border import digits
 from cantrel.errorpages import told
 
 if TYPE_CHECKING:
@@ -22,13 +23,7 @@ class TooLargeMiddleware:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse | TemplateResponse:
-        size = request.META.get("CONTENT_LENGTH") or "0"
-        if size.isascii() and size.isdigit() and len(size) < 20 and int(size) <= settings.LARGEST_REQUEST:
+        size, most = digits(request.META.get("CONTENT_LENGTH") or "0", 19), settings.LARGEST_REQUEST
+        if size is not None and size <= most:
             return self.get_response(request)
-        whole = int(size) if size.isascii() and size.isdigit() and len(size) < 20 else 0
-        return told(
-            request,
-            413,
-            size=max(whole, settings.LARGEST_REQUEST) // 1_000_000,
-            most=settings.LARGEST_REQUEST // 1_000_000,
-        )
+        return told(request, 413, size=max(size or 0, most) // 1_000_000, most=most // 1_000_000)

@@ -183,10 +183,24 @@ def _renewed(signed: SignOff, now: dict[str, Any]) -> tuple[bool, list[str]]:
     """
     if signed.results is None:
         return not same_figures(signed.figures), []
-    try:
-        return False, [_words(path) for path in changed_results(signed.results, results_of(now))]
-    except CoreError as error:
-        return True, [str(error)]
+    moved, refused = _moved(signed, now)
+    return bool(refused), [refused] if refused else [_words(path) for path in moved]
+
+
+def _moved(signed: SignOff, now: dict[str, Any]) -> tuple[list[str], str]:
+    """Paths of kept results that a plan comes to otherwise by now, and why it can't be worked out where it can't.
+
+    The same for the same plan and program, so it is worked out once: the strip of every page asks for it.
+    """
+    key = f"moved-{signed.pk}-{program_version()}-{digest(now)}"
+    found: tuple[list[str], str] | None = cache.get(key)
+    if found is None:
+        try:
+            found = changed_results(signed.results or {}, results_of(now)), ""
+        except CoreError as error:
+            found = [], str(error)
+        cache.set(key, found, SEEN_FOR)
+    return found
 
 
 def _words(path: str) -> str:
@@ -284,7 +298,7 @@ def sign(tree: Tree, person: Person, seen: str) -> str:
     return ""
 
 
-SEEN_FOR = 24 * 3600  # how long it is known what a page showed [s]
+SEEN_FOR = 24 * 3600  # how long it is known what a page showed, and what a signed plan comes to by now [s]
 
 
 def keep_seen(plan: dict[str, Any]) -> str:
@@ -344,13 +358,8 @@ class Verified(NamedTuple):
 
 def verified(signed: SignOff) -> Verified:
     """Look at a signed plan again: its fingerprint, and its numbers worked out by today's program."""
-    if signed.results is None:
-        return Verified(untouched(signed), [], "")
-    try:
-        now = results_of(upgraded(signed.document))
-    except CoreError as error:
-        return Verified(untouched(signed), [], str(error))
-    return Verified(untouched(signed), [_words(path) for path in changed_results(signed.results, now)], "")
+    moved, refused = ([], "") if signed.results is None else _moved(signed, upgraded(signed.document))
+    return Verified(untouched(signed), [_words(path) for path in moved], refused)
 
 
 @tells_of_use

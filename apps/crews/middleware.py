@@ -10,6 +10,7 @@ from django.contrib.auth.middleware import LoginRequiredMiddleware
 from django.http import JsonResponse
 from django.utils import translation
 
+from cantrel.answers import by_script
 from cantrel.requestlog import is_by
 
 if TYPE_CHECKING:
@@ -27,7 +28,7 @@ class SignedInMiddleware(LoginRequiredMiddleware):
     """Asks people to sign in; a page's script is told so in an answer of its own, so that what was typed can stay."""
 
     def handle_no_permission(self, request: HttpRequest, view_func: Callable[..., Any]) -> HttpResponse:
-        if request.headers.get("X-Requested-With") == "fetch":
+        if by_script(request):
             return JsonResponse({"signed_out": True}, status=401)
         return super().handle_no_permission(request, view_func)
 

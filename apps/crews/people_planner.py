@@ -11,12 +11,14 @@ import pyotp
 from django.contrib.auth.tokens import default_token_generator
 from django.contrib.sessions.models import Session
 from django.db import transaction
+from django.db.models import Q
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 from django.utils.translation import gettext
 
 from apps.crews.models import Crew, Invitation, Person, SignIn
+from cantrel.border import digits
 
 if TYPE_CHECKING:
     from django.db.models import QuerySet
@@ -45,9 +47,14 @@ def people_of(crew: Crew) -> QuerySet[Person]:
     return crew.people.select_related("only_job").order_by("-is_active", "first_name", "username")
 
 
+def _open() -> Q:
+    """Of an invitation that nobody used, nobody took back and whose time is not over."""
+    return Q(person=None, withdrawn=False, until__gt=timezone.now())
+
+
 def invitations_of(crew: Crew) -> QuerySet[Invitation]:
     """Invitations that still open the door."""
-    return crew.invitations.filter(person=None, withdrawn=False, until__gt=timezone.now()).select_related("only_job")
+    return crew.invitations.filter(_open()).select_related("only_job")
 
 
 def _digest(key: str) -> str:
@@ -63,8 +70,8 @@ def invite(crew: Crew, by: Person, values: dict[str, Any]) -> tuple[Invitation, 
 
 def invitation(key: str) -> Invitation | None:
     """The open invitation of a key."""
-    found = Invitation.objects.filter(digest=_digest(key), person=None, withdrawn=False, until__gt=timezone.now())
-    return found.filter(by__is_active=True).select_related("crew", "only_job").first()
+    found = Invitation.objects.filter(_open(), digest=_digest(key), by__is_active=True)
+    return found.select_related("crew", "only_job").first()
 
 
 @transaction.atomic
@@ -86,17 +93,20 @@ def withdraw(crew: Crew, pk: int) -> None:
     door.save()
 
 
-def last_owner(person: Person) -> bool:
-    """Whether a yard would be without an owner but for this person."""
+def _needed(person: Person) -> str:
+    """Why a person can't stop being an owner: a yard would have none but for them; nothing where another is there."""
     owners = Person.objects.filter(crew=person.crew, role=Person.Role.OWNER, is_active=True)
-    return person.role == Person.Role.OWNER and not owners.exclude(pk=person.pk).exists()
+    if person.role != Person.Role.OWNER or owners.exclude(pk=person.pk).exists():
+        return ""
+    return gettext("{name} is the only owner: make somebody else an owner first.").format(name=person.shown_name())
 
 
 @transaction.atomic
 def change_role(person: Person, role: str, only_job: Any = None) -> str:
     """Give a person another role; why not, in words, or nothing."""
-    if role != Person.Role.OWNER and last_owner(person):
-        return gettext("{name} is the only owner: make somebody else an owner first.").format(name=person.shown_name())
+    needed = _needed(person)
+    if role != Person.Role.OWNER and needed:
+        return needed
     person.role, person.only_job = role, only_job if role == Person.Role.GUEST else None
     person.save()
     return ""
@@ -105,8 +115,9 @@ def change_role(person: Person, role: str, only_job: Any = None) -> str:
 @transaction.atomic
 def set_active(person: Person, active: bool) -> str:
     """Let a person go, or come back; why not, in words, or nothing. What they wrote stays under their name."""
-    if not active and last_owner(person):
-        return gettext("{name} is the only owner: make somebody else an owner first.").format(name=person.shown_name())
+    needed = _needed(person)
+    if not active and needed:
+        return needed
     person.is_active = active
     if not active:
         end_sessions(person)
@@ -123,10 +134,10 @@ def person_of_reset(key: str) -> Person | None:
     """Whose reset a key is; None where it opens nothing any more."""
     uid, _, token = key.partition("-")
     try:
-        pk = int(urlsafe_base64_decode(uid).decode("ascii"))
+        pk = digits(urlsafe_base64_decode(uid).decode("ascii"))
     except ValueError:
         return None
-    person = Person.objects.filter(pk=pk, is_active=True).first() if 0 < pk < 2**63 else None
+    person = None if pk is None else Person.objects.filter(pk=pk, is_active=True).first()
     return person if person and default_token_generator.check_token(person, token) else None
 
 
@@ -207,7 +218,7 @@ def second_fits(person: Person, code: str) -> bool:
     """Whether a code is right; each works once. A rescue code is used up."""
     person = Person.objects.get(pk=person.pk)
     said = "".join(code.split()).lower()
-    step = _step_of(person.second_factor, said) if said.isascii() and said.isdigit() else None
+    step = _step_of(person.second_factor, said) if digits(said) is not None else None
     if step is not None and step > (person.second_used or 0):
         person.second_used = step
         person.save(update_fields=["second_used"])

@@ -14,16 +14,14 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import IntegrityError, models, transaction
 from django.utils.translation import gettext, gettext_lazy
-from simple_history.models import HistoricalRecords
 
 from apps.crews.models import Step
-from cantrel.revisions import UNSEEN
+from cantrel.revisions import UNSEEN, whoever
 from treecore.errors import NotSolvable
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
 
-    from apps.crews.models import Person
     from cantrel.revisions import Revised
 
 
@@ -32,12 +30,6 @@ TAKEN = gettext_lazy(
     "What it would bring back can't stand any more: something of its name is there by now, or what it hung on is gone. "
     "Rename or remove that first. Nothing was changed."
 )
-
-
-def whoever() -> Person | None:
-    """The person whose request this is; None for a command."""
-    user = getattr(getattr(HistoricalRecords.context, "request", None), "user", None)
-    return user if user is not None and user.is_authenticated else None
 
 
 class Part(NamedTuple):

@@ -28,7 +28,7 @@ BY_NAME_AND_ADDRESS = 5  # refused tries of one name from one address in the spa
 BY_ADDRESS = 40  # of any names from one address
 BY_NAME = 30  # of one name from any address it is not usually used from
 KNOWN_FOR = timedelta(days=30)  # an address somebody signed in from stays theirs
-KEPT_FOR = timedelta(days=90)
+KEPT_FOR = timedelta(days=90)  # after that a night takes them away
 _places = threading.BoundedSemaphore(2)  # of a process's threads, those that may be busy with passwords
 _one = threading.Lock()  # a hash takes a whole processor: one at a time in each process
 
@@ -72,7 +72,6 @@ def noted(request: HttpRequest, name: str, outcome: str, **more: object) -> Sign
     """Keep a try, and tell the log."""
     level = logging.INFO if outcome == SignIn.Outcome.IN else logging.WARNING
     log.log(level, "sign-in of %r from %s: %s", name[:150], address_of(request), outcome)
-    SignIn.objects.filter(at__lt=timezone.now() - KEPT_FOR).delete()
     agent = request.headers.get("User-Agent", "")[:200]
     return SignIn.objects.create(name=name[:150], address=address_of(request), agent=agent, outcome=outcome, **more)
 

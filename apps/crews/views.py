@@ -22,6 +22,7 @@ from apps.crews.models import Person, SignIn
 from apps.crews.permissions import permission
 from cantrel.border import row_id
 from cantrel.pages import own_page
+from cantrel.surroundings import ALONE
 
 if TYPE_CHECKING:
     from django.contrib.auth.forms import AuthenticationForm
@@ -30,7 +31,6 @@ if TYPE_CHECKING:
 
 BACKEND = "apps.crews.backend.CrewBackend"
 HALF_FOR = 300  # how long the second step of signing in may take [s]
-ALONE = ("127.0.0.1", "::1")
 
 
 def come_in(request: HttpRequest, person: Person) -> None:
@@ -107,7 +107,7 @@ def second(request: HttpRequest) -> HttpResponse:
     elif form.is_bound and form.is_valid():
         throttle.noted(request, name, SignIn.Outcome.SECOND, person=person)
         form.add_error("code", gettext("That code is not right, or was used already."))
-    return render(request, "crews/second.html", {"form": form}, status=200)
+    return render(request, "crews/second.html", {"form": form})
 
 
 @login_not_required

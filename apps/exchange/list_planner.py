@@ -23,6 +23,7 @@ from apps.exchange.planner import import_trees, put_site, target_of, tree_of_ent
 from apps.jobs.models import Job, Target, Tree
 from apps.jobs.planner import site_entry, tree_entry
 from apps.site.planner import checked
+from cantrel.border import digits
 from cantrel.quantities import explain
 from treecore.errors import BadDocument, CoreError, NotSolvable
 from treecore.formats import geojson, tree_list
@@ -90,7 +91,7 @@ def correct(kept: Intake, data: QueryDict) -> None:
                 kept.mapping[heading] = data[f"column-{i}"] if data[f"column-{i}"] in known else ""
         for key in data:
             kind, _, number = key.partition("-")
-            if kind == "line" and number.isdigit():
+            if kind == "line" and digits(number) is not None:
                 kept.corrections[number] = data.getlist(key)
         kept.save()
 

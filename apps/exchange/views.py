@@ -19,6 +19,7 @@ from apps.crews.permissions import permission
 from apps.exchange import document_planner, list_planner
 from apps.jobs import planner as jobs
 from cantrel import quantities
+from cantrel.answers import by_script
 from cantrel.border import row_id
 from treecore.errors import CoreError
 
@@ -116,7 +117,7 @@ def take_in_look(request: HttpRequest, job_id: int, intake_id: int) -> HttpRespo
 def take_in_now(request: HttpRequest, job_id: int, intake_id: int) -> HttpResponse:
     """Take the good lines in, all or none; with a script the page follows how far it is."""
     kept, by = list_planner.intake_for(jobs.job_for(request.crew, job_id), intake_id), request.user
-    if request.headers.get("X-Requested-With") == "fetch":
+    if by_script(request):
         list_planner.start(kept, by)
         return JsonResponse({"started": True})
     try:

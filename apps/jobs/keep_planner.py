@@ -37,6 +37,11 @@ def put_by(job: Job, archived: bool) -> None:
     job.save()
 
 
+def keepers(crew: Crew) -> QuerySet[Person]:
+    """Who can look after a job: whoever is there and sees more than one."""
+    return crew.people.filter(is_active=True).exclude(role="guest")
+
+
 @transaction.atomic
 def hand_over(job: Job, keeper: Person | None) -> None:
     """Say who looks after a job from now on."""

@@ -32,8 +32,8 @@ def put_by(request: HttpRequest, job_id: int) -> HttpResponse:
 def hand_over(request: HttpRequest, job_id: int) -> HttpResponse:
     """Say who looks after a job."""
     job, said = planner.job_for(request.crew, job_id), request.POST.get("keeper", "")
-    people = request.crew.people.filter(is_active=True).exclude(role="guest")
-    keep_planner.hand_over(job, get_object_or_404(people, pk=row_id(said)) if said else None)
+    keepers = keep_planner.keepers(request.crew)
+    keep_planner.hand_over(job, get_object_or_404(keepers, pk=row_id(said)) if said else None)
     messages.success(request, gettext("Kept."))
     return redirect("job", job_id)
 

@@ -65,7 +65,7 @@ def job(request: HttpRequest, job_id: int) -> HttpResponse:
         found = planner.job_for(request.crew, job_id)
     trees = [{"tree": t, "species": planner.common_name(t)} for t in found.trees.all()]
     shown = {"job": found, "trees": trees, "form": form, "units": request.units}
-    return render(request, "jobs/job.html", shown | {"keepers": request.crew.people.filter(is_active=True)})
+    return render(request, "jobs/job.html", shown | {"keepers": keep_planner.keepers(request.crew)})
 
 
 def _job_form(system: str, row: Job, data: QueryDict | None = None) -> JobForm:

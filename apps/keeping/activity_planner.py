@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from datetime import date, datetime
+from datetime import datetime
 from heapq import merge
 from itertools import islice
 from typing import TYPE_CHECKING, Any, NamedTuple
@@ -22,7 +22,7 @@ from apps.site.models import ApproachDistance, SitePicture
 from apps.species.models import YardSpecies
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
 from apps.takedown.models import TakedownPlan
-from cantrel.rows import declaring_of, paths
+from cantrel.rows import declaring_of, paths, plain_date
 from treecore.document.felling import FellingEntry
 from treecore.document.fields import specs
 from treecore.document.site import JobEntry, SiteEntry, TargetEntry
@@ -220,12 +220,8 @@ def _parts(name: str, dimension: str, old: Any, new: Any) -> Iterator[Change]:
         if set(was) == set(now) and list(was) != list(now):
             yield Change(name, "order", [*was], [*now])
     else:
-        yield Change(name, dimension, _plain(old), _plain(new))
+        yield Change(name, dimension, plain_date(old), plain_date(new))
 
 
 def _with_ids(value: Any) -> bool:
     return isinstance(value, list) and all(isinstance(row, dict) and row.get("id") for row in value)
-
-
-def _plain(value: Any) -> Any:
-    return value.isoformat() if isinstance(value, (date, datetime)) else value

@@ -6,18 +6,16 @@ to be read, but counts for nothing here until somebody signs or answers anew: a 
 
 from __future__ import annotations
 
-import io
 import json
 import zipfile
 from collections.abc import Iterable
 from dataclasses import dataclass, field
-from datetime import date, datetime
+from functools import cache
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.core.exceptions import ValidationError
 from django.core.files.base import ContentFile
 from django.db import IntegrityError, models, transaction
-from PIL import Image
 
 from apps.briefing.models import SignOff
 from apps.briefing.planner import canonical, document
@@ -31,12 +29,13 @@ from apps.site.models import ApproachDistance, SitePicture
 from apps.species.models import YardSpecies
 from apps.survey.models import CrewHazard, HazardAnswer, Reading
 from apps.takedown.models import TakedownPlan
+from cantrel.pictures import is_jpeg
+from cantrel.rows import plain_date
 from treecore.errors import BadDocument, CoreError
 from treecore.formats.plan_document import load
 from treecore.formats.reading import read_json
 
 if TYPE_CHECKING:
-    from collections.abc import Iterator
     from typing import BinaryIO
 
 KIND, FORM, ROWS = "cantrel-archive", 1, "rows.json"
@@ -115,24 +114,24 @@ class _Out:
             return self.numbers.get(label(column.remote_field.model), {}).get(value)
         if isinstance(column, models.FileField):
             return self.files.setdefault(str(value), len(self.files) + 1) if value else None
-        return value.isoformat() if isinstance(value, date | datetime) else value
+        return plain_date(value)
 
     def past(self, model: type[models.Model], row: Any) -> dict[str, Any]:
         """A row of a history: its columns, when, how, and the name of whoever did it."""
-        found = self.row(model, row) | {name: _plain(getattr(row, name)) for name in PAST}
+        found = self.row(model, row) | {name: plain_date(getattr(row, name)) for name in PAST}
         return found | {"by": row.history_user.shown_name() if row.history_user else row.history_change_reason or ""}
 
 
-def _plain(value: Any) -> Any:
-    return value.isoformat() if isinstance(value, date | datetime) else value
-
-
-def _columns(model: type[models.Model]) -> Iterator[Any]:
-    """Columns that travel: all but the row's own number, whose yard it is, and accounts."""
-    for column in model._meta.concrete_fields:
-        gone = column.remote_field and column.remote_field.model in DROPPED
-        if not column.primary_key and not gone and column.name not in ("staging", "deleted_at"):
-            yield column
+@cache
+def _columns(model: type[models.Model]) -> tuple[Any, ...]:
+    """Columns that travel: all but the row's own number, whose yard it is, accounts, and what is this server's."""
+    return tuple(
+        column
+        for column in model._meta.concrete_fields
+        if not column.primary_key
+        and not (column.remote_field and column.remote_field.model in DROPPED)
+        and column.name not in ("staging", "deleted_at")
+    )
 
 
 def job_archive(job: Job, to: BinaryIO) -> None:
@@ -374,7 +373,8 @@ class _In:
             except KeyError:
                 self.files[number] = column.storage.get_available_name(name)
             else:
-                _is_picture(content)
+                if not is_jpeg(content):
+                    raise BadDocument(field="pictures", why="a picture in it is none") from None
                 self.files[number] = column.storage.save(name, ContentFile(content))
         return self.files[number]
 
@@ -382,17 +382,6 @@ class _In:
 def _typed(column: Any, value: Any) -> Any:
     """A value as its column holds it; refused where it can't be."""
     return value if isinstance(column, models.JSONField) or value is None else column.to_python(value)
-
-
-def _is_picture(content: bytes) -> None:
-    """Refuse what is no JPEG."""
-    try:
-        with Image.open(io.BytesIO(content)) as picture:
-            good = picture.format == "JPEG"
-    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError):
-        good = False
-    if not good:
-        raise BadDocument(field="pictures", why="a picture in it is none")
 
 
 def _held(found: Summary) -> None:

@@ -11,7 +11,7 @@ import shutil
 import sqlite3
 import tempfile
 import zipfile
-from contextlib import closing, contextmanager
+from contextlib import closing, contextmanager, suppress
 from datetime import datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -51,13 +51,10 @@ def save(to: Path) -> dict[str, Any]:
 
     A picture that is taken off while the others are read is looked for anew.
     """
-    for left in reversed(range(TRIES)):
-        try:
+    for _ in range(TRIES - 1):
+        with suppress(FileNotFoundError):
             return _saved(to)
-        except FileNotFoundError:
-            if not left:
-                raise
-    raise AssertionError
+    return _saved(to)
 
 
 def _saved(to: Path) -> dict[str, Any]:
@@ -129,21 +126,25 @@ def _sha256(path: Path) -> str:
 
 def verify(path: Path) -> dict[str, Any]:
     """Hold a save against what it says of itself; its manifest. BadDocument where it is none, cut off or changed."""
-    with _opened(path) as (manifest, where):
-        for name, wanted in manifest["files"].items():
-            if not where.joinpath(name).is_file() or _sha256(where / name) != wanted:
-                raise BadDocument(field=name, why="this part of the save is missing or not what was saved")
-        with closing(sqlite3.connect(where / DATABASE)) as database:
-            said = [row[0] for row in database.execute("PRAGMA integrity_check")]
-            loose = database.execute("PRAGMA foreign_key_check").fetchall()
-        if said != ["ok"] or loose or _rows(where / DATABASE) != manifest["rows"]:
-            raise BadDocument(field=DATABASE, why="the saved database is not whole")
-    return dict(manifest)
+    with _opened(path) as (manifest, _):
+        return manifest
+
+
+def _hold(manifest: dict[str, Any], where: Path) -> None:
+    """Refuse an unpacked save that is not what its manifest says."""
+    for name, wanted in manifest["files"].items():
+        if not where.joinpath(name).is_file() or _sha256(where / name) != wanted:
+            raise BadDocument(field=name, why="this part of the save is missing or not what was saved")
+    with closing(sqlite3.connect(where / DATABASE)) as database:
+        said = [row[0] for row in database.execute("PRAGMA integrity_check")]
+        loose = database.execute("PRAGMA foreign_key_check").fetchall()
+    if said != ["ok"] or loose or _rows(where / DATABASE) != manifest["rows"]:
+        raise BadDocument(field=DATABASE, why="the saved database is not whole")
 
 
 @contextmanager
 def _opened(path: Path) -> Iterator[tuple[dict[str, Any], Path]]:
-    """A save unpacked: its manifest and where its files are."""
+    """A save unpacked and held against itself: its manifest, and where its files are."""
     try:
         packed = zipfile.ZipFile(path)
     except (OSError, zipfile.BadZipFile):
@@ -158,6 +159,7 @@ def _opened(path: Path) -> Iterator[tuple[dict[str, Any], Path]]:
             if isinstance(error, BadDocument):
                 raise
             raise BadDocument(field=str(path), why="this is no save, or it is cut off") from None
+        _hold(manifest, Path(where))
         yield manifest, Path(where)
 
 
@@ -166,15 +168,14 @@ def restore(path: Path) -> Path | None:
 
     Refused while the server runs, for a save that is not whole, and for one of a newer program.
     """
-    _known(verify(path))
     try:
-        with nobody_serves():
+        with _opened(path) as (manifest, where), nobody_serves():
+            _known(manifest)
             kept = dated("before-restore") if _database().exists() else None
             if kept is not None:
                 save(kept)
             connections.close_all()
-            with _opened(path) as (_, where):
-                _put(where)
+            _put(where)
     except Open:
         raise BadDocument(field="server", why="it runs: stop it first, then restore") from None
     return kept

@@ -14,6 +14,7 @@ from django.core.files.storage import default_storage
 from django.utils import timezone
 
 from apps.crews.models import Invitation, SignIn
+from apps.crews.throttle import KEPT_FOR
 from apps.exchange.models import Intake, PlanFile
 from apps.jobs import keep_planner
 from apps.jobs.models import Job, Tree
@@ -22,7 +23,7 @@ from apps.survey.models import HazardAnswer
 
 FILES = timedelta(days=30)  # a list or plan file on its way in
 HALF = timedelta(days=1)  # a list that was being taken in
-SIGN_INS = timedelta(days=180)
+INVITATIONS = timedelta(days=180)
 PICTURES = timedelta(days=30)  # a picture that is under nothing any more, for undo
 
 
@@ -36,8 +37,8 @@ def sweep() -> dict[str, int]:
         "lists on their way in are gone": Intake.objects.filter(at__lt=old_files).delete()[0],
         "plan files on their way in are gone": PlanFile.objects.filter(at__lt=old_files).delete()[0],
         "sessions are gone": Session.objects.filter(expire_date__lt=now).delete()[0],
-        "sign-ins are gone": SignIn.objects.filter(at__lt=now - SIGN_INS).delete()[0],
-        "invitations are gone": Invitation.objects.filter(person=None, at__lt=now - SIGN_INS).delete()[0],
+        "sign-ins are gone": SignIn.objects.filter(at__lt=now - KEPT_FOR).delete()[0],
+        "invitations are gone": Invitation.objects.filter(person=None, at__lt=now - INVITATIONS).delete()[0],
         "pictures are gone": _pictures(),
     }
 

@@ -20,7 +20,7 @@ from apps.site import planner, presenter
 from apps.site.forms import AddForm, ApproachForm, FeatureForm, GroundForm, PictureForm, ScaleForm, TapeForm
 from cantrel import quantities
 from cantrel.answers import answer, parts, refusal
-from cantrel.border import Unreadable, count, number, points, row_id, word
+from cantrel.border import Unreadable, count, digits, number, points, row_id, word
 from cantrel.forms import as_shown, rebased, value_in_words
 from cantrel.pictures import PICTURE_BYTES
 from cantrel.revisions import TOO_OLD, clash_text, merged, whose
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse, QueryDict
 
     from apps.crews.models import Crew
-    from apps.jobs.models import Job, Target
+    from apps.jobs.models import Job, Target, Tree
 
 LOOKS = ("", "pick", "measure")
 SECTIONS = ("drawing", "panel", "list", "head", "tape")
@@ -40,14 +40,12 @@ SECTIONS = ("drawing", "panel", "list", "head", "tape")
 
 def _picked_row(job: Job, picked: str) -> Target | None:
     kind, _, pk = (picked or "").partition(":")
-    if kind == "target" and pk.isdigit():
-        return job.targets.filter(pk=pk).first()
-    return None
+    return job.targets.filter(pk=digits(pk)).first() if kind == "target" else None
 
 
-def _picked_tree(job: Job, picked: str) -> None:
+def _picked_tree(job: Job, picked: str) -> Tree | None:
     kind, _, pk = (picked or "").partition(":")
-    return job.trees.filter(pk=pk).first() if kind == "tree" and pk.isdigit() else None
+    return job.trees.filter(pk=digits(pk)).first() if kind == "tree" else None
 
 
 def _context(

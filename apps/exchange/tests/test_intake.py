@@ -53,6 +53,13 @@ class TakingIn(TestCase):
         with self.assertRaises(BadDocument):
             list_planner.take(list_planner.intake_for(self.job, kept.pk), self.person)
 
+    def test_a_line_by_a_number_that_is_none_is_not_kept(self):
+        self.send(LIST)
+        look = reverse("take-in-look", args=[self.job.pk, self.job.intakes.get().pk])
+        sent = {"line-²": ["A2"], "line-" + "9" * 30: ["A2"], "line-": ["A2"]}
+        self.assertEqual(self.client.post(look, sent, follow=True).status_code, 200)
+        self.assertEqual(self.job.intakes.get().corrections, {})
+
     def test_columns_can_be_mapped_by_hand(self):
         text = LIST.replace("DBH (cm)", "Dicke").replace("Height (m)", "Lang")
         self.assertIn(

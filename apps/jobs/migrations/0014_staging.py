@@ -4,20 +4,19 @@ from django.db import migrations, models
 
 
 class Migration(migrations.Migration):
-
     dependencies = [
-        ('jobs', '0013_kept'),
+        ("jobs", "0013_kept"),
     ]
 
     operations = [
         migrations.AddField(
-            model_name='historicaljob',
-            name='staging',
+            model_name="historicaljob",
+            name="staging",
             field=models.BooleanField(default=False),
         ),
         migrations.AddField(
-            model_name='job',
-            name='staging',
+            model_name="job",
+            name="staging",
             field=models.BooleanField(default=False),
         ),
     ]

@@ -57,6 +57,12 @@ class Editing(TestCase):
             self.ask("redo")
         self.assertEqual(Target.objects.get(pk=row.pk).outline[0], [41.5, 38.0])
 
+    def test_a_picked_thing_whose_number_is_none_is_no_thing(self):
+        for picked in ("target:²", "tree:" + "9" * 30, "target:", "tree:-1", "²"):
+            with self.subTest(picked=picked):
+                page = self.client.get(reverse("site", args=[self.job.pk]), {"picked": picked})
+                self.assertEqual(page.status_code, 200)
+
     def test_a_refused_change_changes_nothing(self):
         picked, row = self.add("building", [[40, 40], [46, 40], [46, 44], [40, 44]])
         before = row.outline

@@ -37,8 +37,8 @@
       const data = body(extra, save);
       const was = sent;
       const response = await fetch(bench.dataset.url, { method: "POST", body: data, headers: { "X-Requested-With": "fetch" } });
-      if (response.status === 401) return refused("signedOut", "signIn", `${document.body.dataset.signIn}?next=${encodeURIComponent(location.pathname)}`);
-      if (response.status === 403) return refused("signedAnew", "loadAgain", location.href);
+      const shut = window.cantrelShutOut(response);
+      if (shut) return refused(shut);
       if (!response.ok) throw new Error(response.status);
       failed = null;
       const answer = await response.json();
@@ -69,12 +69,11 @@
     failed = { extra, save: save || (failed?.save ?? false) };
     unsent ||= save;
   };
-  function refused(why, todo, href) {
+  function refused({ why, todo, href }) {
     kept({}, true);
-    window.cantrelKeepTyped("refused");
-    say(`${window.cantrelSays(why)} `);
+    say(`${why} `);
     const link = document.createElement("a");
-    [link.href, link.textContent] = [href, window.cantrelSays(todo)];
+    [link.href, link.textContent] = [href, todo];
     link.addEventListener("click", () => { unsent = false; });
     bench.querySelector("[data-saved]")?.append(link);
   }

@@ -94,7 +94,17 @@ window.cantrelSays = (name, ...values) =>
     });
     sessionStorage.setItem(drawer, JSON.stringify({ person, why, typed }));
   };
-  window.cantrelKeepTyped = keep;
+  // What a script says whose call was refused because of who is signed in, and where that is mended; what was typed is kept.
+  window.cantrelShutOut = (response) => {
+    const there = encodeURIComponent(location.pathname);
+    const ways = {
+      401: { why: "signedOut", todo: "signIn", href: `${document.body.dataset.signIn}?next=${there}` },
+      403: { why: "signedAnew", todo: "loadAgain", href: location.href },
+    };
+    const way = ways[response.status];
+    if (way) keep("refused");
+    return way && { ...way, why: window.cantrelSays(way.why), todo: window.cantrelSays(way.todo) };
+  };
   document.querySelector("form[data-keep-typed]")?.addEventListener("submit", () => keep("units"));
   // A form that is sent may meet a sign-in page: then it comes back after it, and only then.
   document.querySelectorAll("main form[method=post]").forEach((form) => form.addEventListener("submit", () => keep("sent")));

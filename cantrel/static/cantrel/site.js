@@ -97,10 +97,9 @@
     Object.entries({ csrfmiddlewaretoken: token, picked: bench.dataset.picked, ...extra, act }).forEach(([k, v]) => data.set(k, v));
     try {
       const response = await fetch(bench.dataset.url, { method: "POST", body: data, headers: { "X-Requested-With": "fetch" } });
-      if (response.status === 401 || response.status === 403) {
-        window.cantrelKeepTyped("refused");
-        const [why, todo] = response.status === 401 ? ["signedOut", "signIn"] : ["signedAnew", "loadAgain"];
-        fault(`${window.cantrelSays(why)} ${window.cantrelSays(todo)}`);
+      const shut = window.cantrelShutOut(response);
+      if (shut) {
+        fault(`${shut.why} ${shut.todo}`);
         restore();
         return;
       }

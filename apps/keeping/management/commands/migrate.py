@@ -8,9 +8,9 @@ from typing import Any
 from django.conf import settings
 from django.core.management.commands.migrate import Command as Migrate
 from django.db import connections
-from django.db.migrations.executor import MigrationExecutor
 
 from apps.keeping import backup_planner
+from cantrel.health import to_migrate
 
 
 class Command(Migrate):
@@ -28,10 +28,4 @@ class Command(Migrate):
 
 def _changes() -> bool:
     """Whether tables that hold something would change."""
-    connection = connections["default"]
-    if not Path(connection.settings_dict["NAME"]).exists():
-        return False
-    executor = MigrationExecutor(connection)
-    return bool(executor.loader.applied_migrations) and bool(
-        executor.migration_plan(executor.loader.graph.leaf_nodes())
-    )
+    return Path(connections["default"].settings_dict["NAME"]).exists() and all(to_migrate())
