@@ -33,9 +33,12 @@ def refusal(text: str, **more: Any) -> HttpResponse:
     return answer({"__all__": [text]}, **more)
 
 
-def clashed(said: Mapping[str, str]) -> HttpResponse:
-    """An answer that says at each field what somebody else made of it."""
-    return answer({name: [text] for name, text in said.items()})
+def clashed(said: Mapping[str, str], revision: int) -> HttpResponse:
+    """An answer to a save that says at each field what somebody else made of it: told that, the page stands on their
+    revision, and saving again keeps one's own. What is said of the whole page is no clash one could decide there.
+    """
+    told = {} if "__all__" in said else {"revision": revision}
+    return answer({name: [text] for name, text in said.items()}, values=told, saved=False)
 
 
 def parts(

@@ -14,7 +14,7 @@ from apps.felling.forms import FellForm, LogForm
 from apps.felling.views import kept, turn, typed
 from apps.jobs import planner as jobs
 from cantrel import quantities
-from cantrel.answers import answer, clashed, or_broken, parts, refusal
+from cantrel.answers import answer, clashed, or_broken, parts
 from cantrel.border import number, place, whole_number, word
 from cantrel.forms import value_in_words
 from cantrel.steps import page
@@ -52,7 +52,7 @@ def _turned(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
         return answer(found.form.errors)
     clash = kept(request, tree, plan, SHOWN) if found.save else {}
     if clash:
-        return clashed(clash)
+        return clashed(clash, plan.revision)
     context = fall_presenter.fall_page(found.done, request.units, 10_000) | {"count": 10_000}
     html = parts("felling/_", ("fan", "chances", "course", "ruling"), context)
     values = {n: typed(n, getattr(plan, n), request.units) for n in (*found.handled, *found.turned)}
@@ -94,7 +94,7 @@ def _sawn(request: HttpRequest, tree: Tree, plan: FellingPlan, core: TreeInput, 
             tree, plan, request.POST.get("revision"), ("log",), lambda _, log: _log_in_words(log, request.units)
         )
         if clash:
-            return refusal(" ".join(clash.values()))
+            return clashed(clash, plan.revision)
     html = parts("felling/_", ("log", "bucking", "first_cut"), context)
     lists = fall_presenter.typed_lists(entry, request.units)
     values = (lists if request.POST.get("handle") else {}) | ({"revision": plan.revision} if saved else {})

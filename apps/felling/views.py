@@ -98,7 +98,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     if done is None:
         return answer(form.errors)
     if isinstance(done, dict):
-        return _both(form, done, plan, others, system)
+        return _both(form, done, plan, others if saved else None, system)
     if saved:
         planner.save_plan(plan)
     values = {name: typed(name, getattr(plan, name), system) for name in (*handled, *turned)}
@@ -118,14 +118,17 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
 
 
 def _both(
-    form: FellForm, conflicts: dict[str, Conflict], plan: FellingPlan, others: list[str], system: str
+    form: FellForm, conflicts: dict[str, Conflict], plan: FellingPlan, others: list[str] | None, system: str
 ) -> HttpResponse:
     """Both values of fields that two people changed: theirs said at the field, mine still typed in it; nothing is
-    saved.
+    saved. Only who tried to save (``others``: what else changed) was told and may save over it; a preview while typing
+    decides nothing.
     """
     for name, (theirs, mine) in conflicts.items():
         said = [in_words(name, value, system) for value in (theirs, mine)]
         form.add_error(name, revisions.clash_text(said[0], revisions.whose(plan, name), said[1]))
+    if others is None:
+        return answer(form.errors)
     values = {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
     return answer(form.errors, values=values, saved=False)
 
@@ -278,7 +281,7 @@ def lay(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     names = ("lay", *(n for n in found.handled if n != "lay"))
     clash = kept(request, tree, plan, names) if found.save else {}
     if clash:
-        return clashed(clash)
+        return clashed(clash, plan.revision)
     return _lay_shown(plan, found, request.units)
 
 

@@ -172,6 +172,8 @@ def _clashed(clash: Clash, scene: Scene, plan: TakedownPlan, base: list[dict[str
         field = form.field_of(key)
         text = clash_text(shown[1].in_words(key), hand, form.in_words(key))
         kept.add_error(field if field in kept.fields else None, text)
+    if form.data.get("save") != "1":  # a preview while somebody types decides nothing, and leaves the panel alone
+        return answer(kept.errors)
     fragments = {"panel": _panel_html(kept, index_of(plan.picks, name))}
     return answer(kept.errors, fragments, values={"revision": plan.revision}, saved=False)
 

@@ -31,9 +31,10 @@ class TwoPeople(BrowserTestCase):
         return self.page
 
     def put(self, name, value):
+        """Type over what stands in a field, as a person does: emptying it first would be a change of its own."""
         field = self.one(f"main [name={name}]")
         self.page.execute_script("const d = arguments[0].closest('details'); if (d) d.open = true", field)
-        field.clear()
+        field.send_keys(Keys.CONTROL, "a")
         field.send_keys(value)
         self.answered(lambda: field.send_keys(Keys.TAB))
 

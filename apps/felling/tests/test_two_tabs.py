@@ -1,6 +1,7 @@
 """Two people, or two tabs, on one felling plan, job or tree: nothing is overwritten in silence."""
 
 import json
+import math
 
 from django.test import SimpleTestCase, TestCase
 from django.urls import reverse
@@ -74,9 +75,34 @@ class TwoPeople(Tabs):
         log = {"log_from": "0.4", "log_to": "10.4", "supports": "1; 7", "cuts": "3; 8.5", "cross_slope": "0"}
         now = {"revision": self.plan().revision}
         self.by_olga(now | log, step="down")
-        said = self.save(now | log | {"cuts": "4"}, "down")["errors"]["__all__"][0]
+        mine = log | {"cuts": "4"}
+        told = self.save(now | mine, "down")
         for word in ("Olga Fenn", "3; 8.5", "yours is"):
-            self.assertIn(word, said)
+            self.assertIn(word, told["errors"]["log"][0])
+        self.assertTrue(self.save(told["values"] | mine, "down")["saved"])
+        self.assertEqual(self.plan().log["cuts_m"], [4.0])
+
+    def test_told_on_the_pages_of_the_lay_a_second_save_keeps_ones_own(self):
+        for step, theirs, mine in (("lay", "80", "95"), ("footprint", "70", "100")):
+            now = {"revision": self.plan().revision}
+            self.assertTrue(self.by_olga(now, step=step, lay=theirs)["saved"])
+            told = self.save(now, step, lay=mine)
+            self.assertFalse(told["saved"])
+            self.assertIn(theirs, told["errors"]["lay"][0])
+            self.assertTrue(self.save(told["values"], step, lay=mine)["saved"])
+            self.assertAlmostEqual(math.degrees(self.plan().lay), float(mine))
+
+    def test_a_page_older_than_anything_kept_is_not_moved_on(self):
+        told = self.save({"revision": "-5"}, "lay", lay="95")
+        self.assertIn("load it again", told["errors"]["__all__"][0])
+        self.assertNotIn("revision", told["values"])
+
+    def test_a_preview_while_typing_decides_nothing(self):
+        mine = self.page()
+        self.by_olga(self.page(), hinge="7.5")
+        told = self.save(mine, hinge="6", save="")
+        self.assertIn("Olga Fenn", told["errors"]["hinge"][0])
+        self.assertEqual(told["values"], {})
 
 
 class TwoTabs(Tabs):

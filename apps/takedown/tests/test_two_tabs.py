@@ -47,6 +47,12 @@ class TwoTabs(Scene):
         self.assertTrue(again["saved"])
         self.assertEqual([self.pick()[k] for k in ("wraps", "landing", "handlers")], [2.6, "by the gate", "Ned"])
 
+    def test_a_preview_while_typing_decides_nothing_and_leaves_the_panel_alone(self):
+        self.send(wraps="1.7")
+        answer = self.send(wraps="2.6", save="")
+        self.assertIn("changed this to 1.7", answer["errors"]["wraps"][0])
+        self.assertEqual((answer["values"], answer["fragments"]), ({}, {}))
+
     def test_a_pick_dropped_in_one_is_not_written_by_the_other(self):
         others = [p for p in self.picks() if p["id"] != self.name]
         self.send(handle=f"drop {self.name}")

@@ -140,8 +140,10 @@
   }
 
   function errors(found, notes) {
+    const nowhere = new Set(Object.keys(found));
     form.querySelectorAll("[data-field]").forEach((field) => {
       const key = field.dataset.field;
+      nowhere.delete(key);
       const input = field.querySelector("input, select, textarea");
       field.classList.toggle("wrong", key in found);
       field.querySelector(".error").textContent = (found[key] ?? []).join(" ") || notes[key] || "";
@@ -149,7 +151,7 @@
       if (key in found) field.closest("details")?.setAttribute("open", "");
     });
     const line = form.querySelector("[data-form-error]");
-    if (line) line.textContent = (found.__all__ ?? []).join(" ");
+    if (line) line.textContent = [...nowhere].flatMap((key) => found[key]).join(" ");
   }
 
   let timer = 0;
