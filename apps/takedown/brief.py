@@ -88,7 +88,7 @@ def _row(scene: Scene, number: int, row: Row, system: str) -> dict[str, Any]:
 def _stands(scene: Scene, row: Row, system: str) -> str:
     """Where each person on the ground stands, as distance and compass from the stem."""
     site, found = scene.site, []
-    for who in planner.people_of(scene, row)[0]:
+    for who in planner.standing(scene, row):
         east, north = who.place[0] - site.tree_x, who.place[1] - site.tree_y
         far = label(math.hypot(east, north), "length", system)
         found.append(f"{picture.STAND[who.role]} {far} {compass(math.atan2(east, north) % math.tau)}")

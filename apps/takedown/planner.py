@@ -435,14 +435,18 @@ def spread(worked: FreePick) -> float:
     return drop_reach(worked.piece.reach, worked.piece.cg[2])
 
 
+def standing(scene: Scene, row: Row) -> tuple[Stands, ...]:
+    """Where people on the ground stand at a pick worked out."""
+    return stands_of(scene.members, row.worked, scene.site) if row.worked else ()
+
+
 def people_of(scene: Scene, row: Row) -> tuple[tuple[Stands, ...], list[BaseGeometry]]:
     """Where people on the ground stand at a pick worked out, and the ground they keep off: strips
     of its tight ropes.
     """
     if not row.worked:
         return (), []
-    members, worked, site = scene.members, row.worked, scene.site
-    return stands_of(members, worked, site), [recoil_of(leg) for leg in legs_of(members, worked, site)]
+    return standing(scene, row), [recoil_of(leg) for leg in legs_of(scene.members, row.worked, scene.site)]
 
 
 def climber_of(scene: Scene, row: Row) -> Aloft | None:
