@@ -84,4 +84,5 @@ def strip(tree: Any, current: str) -> list[dict[str, Any]]:
 
 def page(request: HttpRequest, tree: Any, current: str, **more: Any) -> dict[str, Any]:
     """Context every page of a tree shares."""
-    return {"job": tree.job, "tree": tree, "steps": strip(tree, current), "units": request.units, **more}
+    steps = strip(tree, current)
+    return {"job": tree.job, "tree": tree, "step": current, "steps": steps, "units": request.units, **more}

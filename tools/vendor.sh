@@ -6,7 +6,7 @@ cd "$(dirname "$0")/.."
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 (cd "$work" && npm init -y >/dev/null && npm install --ignore-scripts --no-audit --no-fund \
-  bootstrap@5.3.9 @alpinejs/csp@3.17.4 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
+  bootstrap@5.3.9 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
 from=$work/node_modules
 to=cantrel/static/vendor
 rm -rf "$to" && mkdir -p "$to"
@@ -15,6 +15,7 @@ copy bootstrap/dist/css/bootstrap.min.css bootstrap/bootstrap.min.css
 sed -i '/sourceMappingURL/d' "$to/bootstrap/bootstrap.min.css"
 copy bootstrap/LICENSE bootstrap/LICENSE
 copy @alpinejs/csp/dist/cdn.min.js alpine/alpine-csp.min.js
+copy @alpinejs/morph/dist/cdn.min.js alpine/morph.min.js
 copy @fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2 archivo/archivo-latin-wght-normal.woff2
 copy @fontsource-variable/archivo/LICENSE archivo/LICENSE
 cp tools/alpine.LICENSE "$to/alpine/LICENSE" # the package brings none

@@ -36,6 +36,7 @@ from treecore.formats.plan_document import evaluate_document, load
 from treecore.formats.same_results import changed_results
 from treecore.release import figures_version, program_version, same_figures
 from treecore.roles import unfilled
+from treecore.species import find
 from treecore.verdict import Verdict
 
 if TYPE_CHECKING:
@@ -190,9 +191,11 @@ def _renewed(signed: SignOff, now: dict[str, Any]) -> tuple[bool, list[str]]:
 def _moved(signed: SignOff, now: dict[str, Any]) -> tuple[list[str], str]:
     """Paths of kept results that a plan comes to otherwise by now, and why it can't be worked out where it can't.
 
-    The same for the same plan and program, so it is worked out once: the strip of every page asks for it.
+    The same for the same plan, program and wood as the program has it loaded, so it is worked out once: the strip of
+    every page asks for it.
     """
-    key = f"moved-{signed.pk}-{program_version()}-{digest(now)}"
+    wood = hashlib.sha256("".join(repr(find(tree["species"])) for tree in now["trees"]).encode()).hexdigest()
+    key = f"moved-{signed.pk}-{program_version()}-{digest(now)}-{wood}"
     found: tuple[list[str], str] | None = cache.get(key)
     if found is None:
         try:

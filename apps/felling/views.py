@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 from django.contrib import messages
 from django.db import transaction
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
@@ -21,6 +22,7 @@ from cantrel.answers import answer, clashed, or_broken, parts, refusal
 from cantrel.border import Unreadable, number, place, word
 from cantrel.forms import filled, value_in_words
 from cantrel.limits import limit_said
+from cantrel.pages import own_page
 from cantrel.revisions import TOO_OLD
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -181,13 +183,7 @@ def undo(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
         said = planner.step_back(planner.plan_for(tree), request.POST.get("revision"), "redo" in request.POST)
     if said:
         messages.info(request, said)
-    return redirect(
-        request.POST.get("back")
-        if request.POST.get("back") in ("fell", "method", "pull", "footprint", "down")
-        else "fell",
-        job_id,
-        tree_id,
-    )
+    return redirect(own_page(request.POST.get("page", ""), reverse("fell", args=[job_id, tree_id])))
 
 
 def method_page(

@@ -15,6 +15,7 @@ urlpatterns = [
     path("jobs/<row:job_id>/bring-back/", keep_views.bring_back, name="job-back"),
     path("jobs/<row:job_id>/trees/new/", views.tree_new, name="tree-new"),
     path("jobs/<row:job_id>/undo/<slug:scope>/", undo.undo_of_job, name="undo-job"),
+    path("jobs/<row:job_id>/trees/<row:tree_id>/strip/<slug:step>/", views.strip, name="strip"),
     path("jobs/<row:job_id>/trees/<row:tree_id>/undo/body/", undo.undo_of_body, name="undo-body"),
     path("jobs/<row:job_id>/trees/<row:tree_id>/undo/walk-up/", undo.undo_of_walk, name="undo-walk"),
     path("jobs/<row:job_id>/trees/<row:tree_id>/undo/record/", undo.undo_of_record, name="undo-record"),

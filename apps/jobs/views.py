@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from django.contrib import messages
 from django.core.paginator import Paginator
+from django.http import Http404
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext
 
@@ -14,6 +15,7 @@ from apps.crews.permissions import permission
 from apps.jobs import keep_planner, planner
 from apps.jobs.forms import JobForm, TreeForm
 from cantrel.revisions import posted
+from cantrel.steps import STEPS, page
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse, QueryDict
@@ -82,3 +84,11 @@ def tree_new(request: HttpRequest, job_id: int) -> HttpResponse:
     if saved:
         return redirect("measure", job_id, saved[0].pk)
     return render(request, "jobs/tree_new.html", {"job": found, "form": form, "units": request.units})
+
+
+@permission("plan.view")
+def strip(request: HttpRequest, job_id: int, tree_id: int, step: str) -> HttpResponse:
+    """The strip of a tree's steps as they stand now, for a page that was drawn before."""
+    if step not in dict(STEPS):
+        raise Http404
+    return render(request, "_strip.html", page(request, planner.tree_for(request.crew, job_id, tree_id), step))

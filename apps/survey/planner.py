@@ -231,18 +231,42 @@ def answer(
 ) -> HazardAnswer:
     """Keep one person's answer, with a photo if there is one."""
     content = read_picture(photo)[0] if photo else None
-    rows = HazardAnswer.objects.filter(tree=tree, hazard=hazard)
-    # One that came with a file under this name and belongs to nobody yet is taken over; another person's never is.
-    kept = rows.filter(person=person).first() or rows.filter(person=None, by=person.shown_name()).first()
-    kept = kept or HazardAnswer(tree=tree, hazard=hazard, by=person.shown_name())
+    kept = _own_answer(tree, hazard, person)
     for name, value in values.items():
         setattr(kept, name, value)
-    kept.person, kept.by = person, person.shown_name()
     if content is not None:
         kept.photo = content
     with steps.recorded("walk", tree, gettext("answer to {hazard} kept").format(hazard=hazard), person.shown_name()):
         kept.save()
     return kept
+
+
+def _own_answer(tree: Tree, hazard: str, person: Person) -> HazardAnswer:
+    """A person's answer to a line, as stored or new; not saved.
+
+    One that came with a file under this name and belongs to nobody yet is taken over; another person's never is.
+    """
+    rows = HazardAnswer.objects.filter(tree=tree, hazard=hazard)
+    own = rows.filter(person=person).first() or rows.filter(person=None, by=person.shown_name()).first()
+    own = own or HazardAnswer(tree=tree, hazard=hazard)
+    own.person, own.by = person, person.shown_name()
+    return own
+
+
+def rest_absent(tree: Tree, keys: Iterable[str], person: Person) -> int:
+    """Keep of these lines that a person looked and found nothing, where they have not said otherwise; how many.
+
+    One step for the undo. A line answered in the meantime stays as it was answered.
+    """
+    known = {row["hazard"].key for row in walk_up(tree)}
+    found = [_own_answer(tree, key, person) for key in dict.fromkeys(keys) if key in known]
+    left = [row for row in found if row.finding == "not_looked"]
+    said = gettext("{count} lines looked at, absent").format(count=len(left))
+    with steps.recorded("walk", tree, said, person.shown_name()):
+        for row in left:
+            row.finding = "absent"
+            row.save()
+    return len(left)
 
 
 def claim(job: Job, person: Person) -> None:

@@ -72,7 +72,7 @@ def walk(rows: list[dict[str, Any]], name: str) -> dict[str, Any]:
         "gates": [r for r in rows if r["gate"] and r["gate"].open],
         "differing": [r for r in rows if r["differ"]],
         "left": sum(1 for r in rows if not r["answer"] or r["answer"].finding == "not_looked"),
-        "own_left": sum(1 for r in rows if not r["mine"] or r["mine"].finding == "not_looked"),
+        "own_left": [r for r in rows if not r["mine"] or r["mine"].finding == "not_looked"],
         "people": sorted({a.by for r in rows for a in r["answers"]} | {name}),
         "name": name,
     }

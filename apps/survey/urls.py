@@ -15,5 +15,6 @@ urlpatterns = [
     path(TREE + "walk-up/", views.walk_up, name="walk-up"),
     path(TREE + "walk-up/own/", views.line_new, name="line-new"),
     path(TREE + "walk-up/photo/<row:pk>/", views.hazard_photo, name="hazard-photo"),
+    path(TREE + "walk-up/rest/", views.rest, name="walk-up-rest"),
     path(TREE + "walk-up/<slug:hazard>/", views.answer, name="hazard-answer"),
 ]

@@ -18,11 +18,15 @@ from apps.jobs.forms import TreeForm
 from apps.jobs.models import Tree
 from apps.survey import planner, presenter
 from apps.survey.forms import AnswerForm, LineForm, ReadingForm
+from cantrel.answers import answer as scripted
+from cantrel.answers import by_script, parts
 from cantrel.border import row_id
 from cantrel.revisions import posted
 from cantrel.steps import page
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from django.http import HttpRequest, HttpResponse, QueryDict
 
     from apps.jobs.models import Job
@@ -35,6 +39,8 @@ def measure(request: HttpRequest, job_id: int, tree_id: int, reading_form: Readi
     """The tree's numbers, its picture and its readings."""
     tree, system = jobs.tree_for(request.crew, job_id, tree_id), request.units
     build = partial(_tree_form, system, tree)
+    if by_script(request):
+        return _typed(request, tree, build)
     form = build(tree)
     if reading_form is None and request.method == "POST":
         save = partial(jobs.save_tree, tree.job)
@@ -45,6 +51,24 @@ def measure(request: HttpRequest, job_id: int, tree_id: int, reading_form: Readi
         tree.refresh_from_db()
     context = presenter.measured(tree, system) | _methods(system, reading_form)
     return render(request, "survey/measure.html", page(request, tree, "measure", form=form, **context))
+
+
+def _typed(request: HttpRequest, tree: Tree, build: Callable[..., TreeForm]) -> HttpResponse:
+    """A change of the tree's numbers: drawn, and kept where it is asked for."""
+    if request.POST.get("save") != "1":
+        return _preview(request, tree.job, tree)
+    save = partial(jobs.save_tree, tree.job)
+    done, form = posted(tree, request.POST.get("revision"), build, request.POST, save)
+    tree = jobs.tree_for(request.crew, tree.job_id, tree.pk)
+    values: dict[str, Any] = {"revision": tree.revision}
+    if not done:
+        return scripted(form.errors, values=values if not form.non_field_errors() else {}, saved=False)
+    now = build(tree)
+    values |= {name: now[name].value() for name in now.fields}
+    context = presenter.measured(tree, request.units) | {"tree": tree}
+    fragments = {"tree-body": render_to_string("survey/_body.html", context, request)}
+    fragments["undo"] = render_to_string("survey/_tree_undo.html", context, request)
+    return scripted(fragments=fragments, values=values, notes=form.understood(), saved=True)
 
 
 def _tree_form(system: str, tree: Tree, row: Tree, data: QueryDict | None = None) -> TreeForm:
@@ -67,6 +91,10 @@ def tree_preview(request: HttpRequest, job_id: int) -> HttpResponse:
     """The drawing and figures of a tree as typed, nothing saved."""
     job = jobs.job_for(request.crew, job_id)
     tree = get_object_or_404(job.trees, pk=row_id(request.POST["tree"])) if request.POST.get("tree") else None
+    return _preview(request, job, tree)
+
+
+def _preview(request: HttpRequest, job: Job, tree: Tree | None) -> HttpResponse:
     stored = {name: getattr(tree, name) for name in TreeForm.base_fields} if tree else {}
     form = TreeForm(request.POST, units=request.units, stored=stored, job=job, tree=tree)
     for field in form.fields.values():
@@ -122,14 +150,21 @@ def walk_up(
 ) -> HttpResponse:
     """The walk-up list: one's own answers beside the others', differences first."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    found = planner.walk_up(tree, request.user)
-    rows = [_hazard(row, request.units, form if hazard == row["hazard"].key else None) for row in found]
-    context = presenter.walk(rows, request.user.shown_name()) | {
+    context = _walk(request, tree, form, hazard) | {
         "line_form": line_form or LineForm(),
         "own_lines": [r for r in planner.own_lines(tree.job.crew).values() if not r.retired],
         "writes": allowed(request.user, "plan.change"),
     }
     return render(request, "survey/walk_up.html", page(request, tree, "walk-up", **context))
+
+
+def _walk(
+    request: HttpRequest, tree: Tree, form: AnswerForm | None = None, hazard: str | None = None
+) -> dict[str, Any]:
+    """The list's lines, what they block and what people saw differently; a refused form in its line."""
+    found = planner.walk_up(tree, request.user)
+    rows = [_hazard(row, request.units, form if hazard == row["hazard"].key else None) for row in found]
+    return presenter.walk(rows, request.user.shown_name())
 
 
 def _hazard(row: dict[str, Any], system: str, sent: AnswerForm | None) -> dict[str, Any]:
@@ -151,9 +186,32 @@ def answer(request: HttpRequest, job_id: int, tree_id: int, hazard: str) -> Http
     form = AnswerForm(request.POST, prefix=hazard, units=request.units)
     photo = request.FILES.get(f"{hazard}-photo")
     kept = form.run(lambda values: planner.answer(tree, hazard, values, request.user, photo))
+    if by_script(request):
+        return _lines(request, tree, [hazard], form if kept is None else None)
     if kept is None:
         return walk_up(request, job_id, tree_id, form=form, hazard=hazard)
     return redirect(f"{request.path.split('walk-up/')[0]}walk-up/#hazard-{hazard}")
+
+
+def _lines(request: HttpRequest, tree: Tree, keys: list[str], refused: AnswerForm | None = None) -> HttpResponse:
+    """Lines of the list as they stand now, with what all lines together say."""
+    context = _walk(request, tree, refused, keys[0] if refused else None) | {"job": tree.job, "tree": tree}
+    fragments = parts("survey/_walk_", ("head", "undo", "rest"), context, request)
+    for row in context["rows"]:
+        if row["hazard"].key in keys:
+            name = f"line {row['hazard'].key}"
+            fragments[name] = render_to_string("survey/_walk_line.html", context | {"row": row}, request)
+    return scripted(refused.errors if refused else None, fragments, saved=refused is None)
+
+
+@require_POST
+@permission("walkup.answer")
+def rest(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
+    """Keep that a person looked for all the lines they left and found none of it."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    keys = request.POST.getlist("line")
+    planner.rest_absent(tree, keys, request.user)
+    return _lines(request, tree, keys) if by_script(request) else redirect("walk-up", job_id, tree_id)
 
 
 @permission("plan.view")

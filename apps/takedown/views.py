@@ -9,6 +9,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
+from django.urls import reverse
 from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
@@ -21,6 +22,7 @@ from cantrel import quantities
 from cantrel.answers import answer, or_broken, parts, refusal
 from cantrel.border import Unreadable, whole_number
 from cantrel.forms import rebased, value_in_words
+from cantrel.pages import own_page
 from cantrel.revisions import clash_text, whose
 from cantrel.steps import page
 from treecore.errors import CoreError
@@ -64,7 +66,9 @@ def _bench(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> dict[str, An
     scene, system = planner.scene_of(tree), request.units
     name = _asked(request.GET.get("pick", "1"), plan.picks)
     form = _panel(scene, plan.picks, name, system)
-    return presenter.shown(scene, plan.picks, name, _view(request.GET, tree), system) | {
+    near = request.GET.get("near") == "1"
+    return presenter.shown(scene, plan.picks, name, _view(request.GET, tree), system, near) | {
+        "near": int(near),
         "groups": form.grouped() if form else [],
         "cut_form": CutForm(units=system, members=scene.choices["members"]),
     }
@@ -253,4 +257,4 @@ def undo(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
         said = planner.step_back(planner.plan_for(tree), request.POST.get("revision"), "redo" in request.POST)
     if said:
         messages.info(request, said)
-    return redirect("takedown", job_id, tree_id)
+    return redirect(own_page(request.POST.get("page", ""), reverse("takedown", args=[job_id, tree_id])))

@@ -1,111 +1,159 @@
 "use strict";
-// A bench: drags and typing go to the server, which answers with drawings and numbers. The last answer wins.
+// A bench: drags and typing go to the server, which answers with drawings and numbers. Changes are sent one after the
+// other, in the order they were made; what is still to be sent is put together where that changes nothing.
 (() => {
   const bench = document.querySelector("[data-bench]");
   if (!bench || bench.hasAttribute("data-read-only")) return;
   const form = bench.querySelector("[data-bench-form]");
   const previewOnly = bench.hasAttribute("data-preview-only");
-  let sending = false;
-  let waiting = null;
+  const saving = window.cantrelSaving;
+  const LONGEST = 60000; // of what a page that is being left may still send [characters]
   let dragging = null;
 
-  // What a person did that the server has not saved; and what it saved so late that nobody has seen what it comes to.
-  let typed = 0;
-  let unsent = false;
-  let late = false;
-  let failed = null;
+  // --- sending --------------------------------------------------------------------------------------------------
+  const queue = [];
+  let busy = false;
+  let failed = false;
   let again = 0;
+  let idle = [];
 
-  let sent = new Map();
-  const body = (extra, save) => {
-    sent = window.cantrelSent(form);
+  const handleOf = (name) => bench.querySelector(`[data-handle="${CSS.escape(name)}"]`);
+  function extraOf(change) {
+    if (change.kind !== "nudge") return change.extra;
+    const handle = handleOf(change.handle);
+    const { e, f } = handle?.transform.baseVal.consolidate()?.matrix ?? { e: 0, f: 0 };
+    return { handle: change.handle, dx: change.dx, dy: change.dy, frame: handle?.ownerSVGElement.dataset.frame ?? "", at: `${e},${f}` };
+  }
+  function post(change) {
     const data = new FormData(form);
-    Object.entries(extra).forEach(([key, value]) => data.set(key, value));
-    if (save && !previewOnly) data.set("save", "1");
-    return new URLSearchParams(data);
-  };
-
-  async function send(extra = {}, save = false) {
-    if (sending) {
-      waiting = { extra, save: save || (waiting?.save ?? false) };
-      return;
-    }
-    sending = true;
+    Object.entries(extraOf(change)).forEach(([key, value]) => data.set(key, value));
+    const changes = change.save && !previewOnly;
+    if (changes) data.set("save", "1");
+    const body = new URLSearchParams(data);
+    const keepalive = changes && body.toString().length < LONGEST;
+    return fetch(bench.dataset.url, { method: "POST", body, keepalive, headers: { "X-Requested-With": "fetch" } });
+  }
+  // Steps of one handle add up, places of one drag replace each other; what was pressed stays as often as it was pressed.
+  function joined(last, next) {
+    if (!last || last.kind !== next.kind || last.handle !== next.handle || next.kind === "press") return null;
+    const save = last.save || next.save;
+    if (next.kind === "nudge") return { ...next, save, dx: last.dx + next.dx, dy: last.dy + next.dy };
+    return { ...next, save, extra: { ...last.extra, ...next.extra } };
+  }
+  function send(change) {
+    const one = joined(queue.at(-1), change);
+    if (one) queue[queue.length - 1] = one;
+    else queue.push(change);
+    if (change.save && !previewOnly) saving.touched();
+    pump();
+  }
+  async function pump() {
+    if (busy) return;
+    busy = true;
     bench.setAttribute("aria-busy", "true");
-    const [began, retried] = [typed, failed !== null];
+    while (queue.length) {
+      const change = queue.shift();
+      if (await answered(change)) continue;
+      const one = joined(change, queue[0] ?? {});
+      if (one) queue[0] = one;
+      else queue.unshift(change);
+      break;
+    }
+    busy = false;
+    bench.setAttribute("aria-busy", "false");
+    idle.forEach((resolve) => resolve());
+    idle = [];
+  }
+  // Whether a change was answered, whatever the answer was; what was not stays in the queue.
+  async function answered(change) {
+    clearTimeout(again);
+    const [upTo, was] = [saving.typed(), window.cantrelSent(form)];
+    const changes = change.save && !previewOnly;
     try {
-      const data = body(extra, save);
-      const was = sent;
-      const response = await fetch(bench.dataset.url, { method: "POST", body: data, headers: { "X-Requested-With": "fetch" } });
+      const response = await post(change);
       const shut = window.cantrelShutOut(response);
-      if (shut) return refused(shut);
+      failed = Boolean(shut);
+      if (shut) {
+        saving.shut(shut, changes);
+        return false;
+      }
       if (!response.ok) throw new Error(response.status);
-      failed = null;
       const answer = await response.json();
+      const wrong = Object.keys(answer.errors ?? {}).length > 0;
+      saving.answered(wrong);
+      if (answer.saved) saving.kept(upTo, answer.said);
+      else if (wrong && !previewOnly) saving.wrong();
       show(answer, was);
-      if (answer.saved && began === typed) unsent = false;
-      if (answer.saved && retried) {
-        late = true;
-        say(window.cantrelSays("sentLate"));
-      }
+      return true;
     } catch (error) {
-      kept(extra, save);
-      say(window.cantrelSays("notReached", error.message));
+      failed = true;
+      saving.away(error, changes);
       again = setTimeout(retry, 5000);
-    } finally {
-      sending = false;
-      if (waiting) {
-        const next = waiting;
-        waiting = null;
-        send(next.extra, next.save);
-      } else {
-        bench.setAttribute("aria-busy", "false");
-      }
+      return false;
     }
   }
-
-  // What could not be sent is sent again as soon as somebody answers.
-  const kept = (extra, save) => {
-    failed = { extra, save: save || (failed?.save ?? false) };
-    unsent ||= save;
-  };
-  function refused({ why, todo, href }) {
-    kept({}, true);
-    say(`${why} `);
-    const link = document.createElement("a");
-    [link.href, link.textContent] = [href, todo];
-    link.addEventListener("click", () => { unsent = false; });
-    bench.querySelector("[data-saved]")?.append(link);
-  }
-  const retry = () => {
-    clearTimeout(again);
-    if (failed && !sending) send(failed.extra, failed.save);
-  };
+  const retry = () => { if (failed) pump(); };
   window.addEventListener("online", retry);
   window.addEventListener("focus", retry);
-  for (const touch of ["pointerdown", "keydown"]) window.addEventListener(touch, () => { late = false; });
-  window.addEventListener("beforeunload", (event) => {
-    if (unsent || late) event.preventDefault();
+
+  let timer = 0;
+  let typing = null; // the field that is typed in and was not sent to be kept yet
+  const typed = () => {
+    clearTimeout(timer);
+    const field = typing;
+    typing = null;
+    if (field) send({ kind: "form", extra: {}, save: true });
+  };
+  saving.signOn({
+    busy: () => busy || queue.length > 0 || typing !== null,
+    flush() {
+      typed();
+      return busy ? new Promise((resolve) => { idle.push(resolve); }) : Promise.resolve();
+    },
+    parting() {
+      if (previewOnly || failed) return;
+      if (typing) queue.push({ kind: "form", extra: {}, save: true });
+      queue.splice(0).filter((change) => change.save).forEach(post);
+    },
+  });
+  const keeps = (field) => !previewOnly && !field.closest("[data-keeps-by-button]");
+  form.addEventListener("input", (event) => {
+    clearTimeout(timer);
+    if (keeps(event.target)) {
+      typing = event.target;
+      saving.touched();
+    }
+    timer = setTimeout(() => send({ kind: "form", extra: {}, save: false }), 120);
+  });
+  form.addEventListener("change", (event) => {
+    clearTimeout(timer);
+    typing = null;
+    send({ kind: "form", extra: {}, save: keeps(event.target) });
+  });
+  if (!previewOnly) form.addEventListener("submit", (event) => {
+    event.preventDefault();
+    send({ kind: "form", extra: {}, save: true });
+  });
+  // A page's own script asks through the bench, so that answers keep their order.
+  bench.addEventListener("ask", ({ detail: { extra, save } }) => {
+    const handle = extra.handle ?? extra.act;
+    send({ kind: handle ? "press" : "view", handle, extra, save });
+  });
+  bench.addEventListener("click", (event) => {
+    const take = event.target.closest("[data-take]");
+    if (take) send({ kind: "press", handle: take.dataset.take, extra: { handle: take.dataset.take }, save: true });
   });
 
-  // A page's own script asks through the bench, so that answers keep their order.
-  bench.addEventListener("ask", (event) => send(event.detail.extra, event.detail.save));
-
-  const say = (text) => {
-    const line = bench.querySelector("[data-saved]");
-    if (line) line.textContent = text;
-  };
-
+  // --- what is answered -------------------------------------------------------------------------------------------
   function show(answer, was) {
     const focus = document.activeElement?.closest?.("[data-handle]")?.dataset.handle;
     Object.entries(answer.fragments).forEach(([key, html]) => {
       if (key === "numbers") numbers(html);
-      else bench.querySelectorAll(`[data-fragment="${key}"]`).forEach((place) => swap(place, html));
+      else bench.querySelectorAll(`[data-fragment="${key}"]`).forEach((place) => swap(place, html, was));
     });
     Object.entries(answer.values ?? {}).forEach(([key, value]) => {
       const field = form.elements[key];
-      if (field) field.value = value ?? "";
-      if (field) was.set(field, field.value);
+      if (field) put(field, value ?? "", was);
       // Every form of the page stands on what was saved last.
       if (key === "revision") document.querySelectorAll("[name=revision]").forEach((place) => { place.value = value; });
     });
@@ -116,18 +164,59 @@
       delete form.dataset.sends;
     }
     errors(answer.errors ?? {}, answer.notes ?? {});
-    if (answer.saved) say(answer.said || window.cantrelSays("saved"));
-    else if (Object.keys(answer.errors ?? {}).length) say(window.cantrelSays("notSaved"));
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
     bench.dispatchEvent(new CustomEvent("answered"));
-    if (focus && !dragging) bench.querySelector(`[data-handle="${focus}"]`)?.focus({ preventScroll: true });
-    if (dragging) bench.querySelector(`[data-handle="${dragging.handle}"]`)?.classList.add("held");
+    if (focus && !dragging) handleOf(focus)?.focus({ preventScroll: true });
+    if (dragging) handleOf(dragging.handle)?.classList.add("held");
+    address();
   }
 
-  function swap(place, html) {
-    const open = new Set([...place.querySelectorAll("details[open][data-figure]")].map((d) => d.dataset.figure));
-    place.innerHTML = html;
-    place.querySelectorAll("details[data-figure]").forEach((d) => { d.open = open.has(d.dataset.figure); });
+  // What somebody is typing in stays as it is; an answer to it is put in when they leave it as it was.
+  const later = new Map();
+  const typedSince = (field, was) => was.has(field) && was.get(field) !== window.cantrelValue(field);
+  function put(field, value, was) {
+    if (field instanceof RadioNodeList || field.type === "hidden") field.value = value;
+    else if (field === document.activeElement) later.set(field, { value, stood: window.cantrelValue(field) });
+    else if (!typedSince(field, was)) {
+      if (field.type === "checkbox") field.checked = value === true || value === "on";
+      else field.value = value;
+      was.set(field, window.cantrelValue(field));
+    }
+  }
+  form.addEventListener("focusout", ({ target }) => {
+    const put = later.get(target);
+    later.delete(target);
+    if (!put || put.stood !== window.cantrelValue(target)) return;
+    target.value = put.value;
+    if (target.type !== "checkbox") target.defaultValue = put.value;
+  });
+
+  // Drawings are put in whole; words and fields are changed where they differ, so that focus, what is open, how far it is
+  // scrolled and what is being typed stay.
+  function swap(place, html, was) {
+    if (/<svg\s[^>]*data-frame/.test(html) || !window.Alpine?.morph) {
+      const open = new Set([...place.querySelectorAll("details[open][data-figure]")].map((d) => d.dataset.figure));
+      place.innerHTML = html;
+      place.querySelectorAll("details[data-figure]").forEach((d) => { d.open = open.has(d.dataset.figure); });
+      return;
+    }
+    const next = place.cloneNode(false);
+    next.innerHTML = html;
+    window.Alpine.morph(place, next.outerHTML, {
+      key: (el) => el.dataset?.figure || el.dataset?.order || el.dataset?.field || el.id,
+      updating(from, to, _children, skip) {
+        if (from.nodeType !== 1) return;
+        if (from.tagName === "DETAILS") to.open = from.open || to.hasAttribute("data-opens");
+        if (!from.matches?.("input, select, textarea") || from.type === "hidden") return;
+        if (from === document.activeElement || typedSince(from, was)) skip();
+      },
+      updated(el, to) {
+        if (!el.matches?.("input, select, textarea")) return;
+        if (el.type === "checkbox" || el.type === "radio") el.checked = to.checked;
+        else el.value = to.value;
+        was.set(el, window.cantrelValue(el));
+      },
+    });
   }
 
   function numbers(html) {
@@ -135,7 +224,7 @@
     shelf.innerHTML = html;
     shelf.content.querySelectorAll("[data-rows]").forEach((rows) => {
       const place = bench.querySelector(`[data-rows-for="${rows.dataset.rows}"]`);
-      if (place) swap(place, rows.outerHTML);
+      if (place) swap(place, rows.outerHTML, new Map());
     });
   }
 
@@ -154,27 +243,22 @@
     if (line) line.textContent = [...nowhere].flatMap((key) => found[key]).join(" ");
   }
 
-  let timer = 0;
-  form.addEventListener("input", () => {
-    typed += 1;
-    unsent = !previewOnly;
-    clearTimeout(timer);
-    timer = setTimeout(() => send(), 120);
-  });
-  form.addEventListener("change", (event) => {
-    clearTimeout(timer);
-    send({}, !event.target.closest(".panel"));
-  });
-  if (!previewOnly) form.addEventListener("submit", (event) => {
-    event.preventDefault();
-    send({}, true);
-  });
+  // What is looked at stands in the address: loading again, going back and undo come to the same place.
+  function address() {
+    const names = (form.dataset.address ?? "").split(" ").filter(Boolean);
+    if (!names.length) return;
+    const now = new URL(location.href);
+    names.forEach((name) => {
+      const value = form.elements[name]?.value ?? "";
+      if (value && value !== "0") now.searchParams.set(name, value);
+      else now.searchParams.delete(name);
+    });
+    if (now.href === location.href) return;
+    history.replaceState(history.state, "", now);
+    document.querySelectorAll("[name=page], [name=next]").forEach((field) => { field.value = now.pathname + now.search; });
+  }
 
-  bench.addEventListener("click", (event) => {
-    const take = event.target.closest("[data-take]");
-    if (take) send({ handle: take.dataset.take }, true);
-  });
-
+  // --- hands and keys ---------------------------------------------------------------------------------------------
   const place = (svg, event) => {
     const point = new DOMPoint(event.clientX, event.clientY).matrixTransform(svg.getScreenCTM().inverse());
     return { frame: svg.dataset.frame, x: point.x, y: point.y };
@@ -187,34 +271,30 @@
     const svg = handle.ownerSVGElement;
     dragging = { handle: handle.dataset.handle, fragment: svg.closest("[data-fragment]").dataset.fragment, moved: false };
   });
-  const now = (event) => {
-    const svg = bench.querySelector(`[data-fragment="${dragging.fragment}"] svg`);
-    return { handle: dragging.handle, ...place(svg, event) };
+  const drag = (event, save) => {
+    const { handle, fragment } = dragging;
+    const svg = bench.querySelector(`[data-fragment="${fragment}"] svg`);
+    send({ kind: "drag", handle, extra: { handle, ...place(svg, event) }, save });
   };
   window.addEventListener("pointermove", (event) => {
     if (!dragging) return;
     dragging.moved = true;
-    send(now(event));
+    drag(event, false);
   });
-  const release = (event) => {
-    if (!dragging) return;
-    const last = dragging.moved ? now(event) : null;
+  window.addEventListener("pointerup", (event) => {
+    if (dragging?.moved) drag(event, true);
     dragging = null;
-    if (last) send(last, true);
-  };
-  window.addEventListener("pointerup", release);
+  });
   window.addEventListener("pointercancel", () => { dragging = null; });
 
   const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
   bench.addEventListener("keydown", (event) => {
-    const handle = event.target.closest("[data-handle]");
+    const handle = event.target.closest("[data-handle]")?.dataset.handle;
     const arrow = ARROWS[event.key];
     if (!handle || !arrow) return;
     event.preventDefault();
     const many = event.shiftKey ? 5 : 1;
-    const { e, f } = handle.transform.baseVal.consolidate()?.matrix ?? { e: 0, f: 0 };
-    const where = { frame: handle.ownerSVGElement.dataset.frame ?? "", at: `${e},${f}` };
-    send({ handle: handle.dataset.handle, dx: arrow[0] * many, dy: arrow[1] * many, ...where }, true);
+    send({ kind: "nudge", handle, dx: arrow[0] * many, dy: arrow[1] * many, save: true });
   });
-  if (window.cantrelCameBack) send({}, true);
+  if (window.cantrelCameBack) send({ kind: "form", extra: {}, save: true });
 })();

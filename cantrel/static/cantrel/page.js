@@ -43,6 +43,17 @@ window.cantrelSays = (name, ...values) =>
     if (event.key === "U") document.querySelector("[data-redo]")?.click();
   });
 
+  // What was kept may change what a step's mark says: the strip is asked for anew when the hand rests.
+  const strip = document.querySelector(".strip[data-url]");
+  let asked = 0;
+  if (strip) document.addEventListener("kept", () => {
+    clearTimeout(asked);
+    asked = setTimeout(async () => {
+      const answer = await fetch(strip.dataset.url, { headers: { "X-Requested-With": "fetch" } }).catch(() => null);
+      if (answer?.ok) window.Alpine?.morph(strip, (await answer.text()).trim());
+    }, 300);
+  });
+
   // A file's size is looked at before it is sent.
   document.querySelector("[data-upload]")?.addEventListener("submit", (event) => {
     const form = event.target;
@@ -72,7 +83,8 @@ window.cantrelSays = (name, ...values) =>
 
   // After a save the page stands on what was sent with it; what was typed since is still to be sent.
   const boxed = (field) => field.type === "checkbox" || field.type === "radio";
-  window.cantrelSent = (form) => new Map([...form.elements].map((field) => [field, boxed(field) ? field.checked : field.value]));
+  window.cantrelValue = (field) => (boxed(field) ? field.checked : field.value);
+  window.cantrelSent = (form) => new Map([...form.elements].map((field) => [field, window.cantrelValue(field)]));
   window.cantrelKept = (sent) => sent.forEach((value, field) => {
     if (boxed(field)) field.defaultChecked = value;
     else if (field.tagName === "SELECT") [...field.options].forEach((o) => { o.defaultSelected = o.value === value; });
@@ -84,7 +96,7 @@ window.cantrelSays = (name, ...values) =>
   const drawer = `cantrel-typed:${location.pathname}`;
   const person = document.body.dataset.person;
   const fields = () => [...document.querySelectorAll("main form input, main form textarea, main form select")]
-    .filter((field) => field.name && !["hidden", "submit", "button"].includes(field.type));
+    .filter((field) => field.name && !["hidden", "submit", "button", "file", "password"].includes(field.type));
   const name = (field) => `${field.form.getAttribute("action") || ""}|${field.name}|${field.type === "radio" ? field.value : ""}`;
   const keep = (why) => {
     const typed = {};
@@ -131,7 +143,7 @@ window.cantrelSays = (name, ...values) =>
     if (!count || why === "units") return;
     window.cantrelCameBack = true; // a bench sends it by itself
     const line = document.querySelector("[data-saved]");
-    if (line) line.textContent = window.cantrelSays("back");
+    if (line) window.cantrelSaving.say(window.cantrelSays("back"));
     else document.querySelector("main").insertAdjacentHTML("afterbegin", '<p class="note" role="status"></p>');
     if (!line) document.querySelector("main > .note").textContent = window.cantrelSays("back");
   }

@@ -36,11 +36,14 @@
   for (const end of ["pointerup", "pointercancel"]) window.addEventListener(end, () => { held = null; });
   // The pick that is looked at stays in sight in its list.
   const list = bench.querySelector("[data-fragment=list]");
+  let shown = null;
   const show = () => {
     const [box, row] = [list.querySelector(".picks"), list.querySelector(".picked")];
-    if (box && row) box.scrollTop = row.offsetTop - box.offsetTop - box.clientHeight / 2;
+    const now = view.form.elements.pick.value;
+    if (box && row && now !== shown) box.scrollTop = row.offsetTop - box.offsetTop - box.clientHeight / 2;
+    shown = now;
   };
-  new MutationObserver(show).observe(list, { childList: true });
+  bench.addEventListener("answered", show);
   show();
   // Fields that the chosen way of taking a piece does not ask for stand back; what is typed in them stays.
   const panel = bench.querySelector("[data-fragment=panel]");
@@ -51,7 +54,6 @@
     });
   };
   panel.addEventListener("change", asked);
-  new MutationObserver(asked).observe(panel, { childList: true });
   bench.addEventListener("answered", asked);
   asked();
   // A pick is dragged to another place in the order.
