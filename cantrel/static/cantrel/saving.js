@@ -4,7 +4,10 @@
 (() => {
   // What the state line says; Alpine shows it.
   let line = { state: "", said: null, todo: "", href: "" };
-  const tell = (state, said, { todo = "", href = "" } = {}) => Object.assign(line, { state, said, todo, href });
+  const tell = (state, said, { todo = "", href = "" } = {}) => {
+    Object.assign(line, { state, said, todo, href });
+    document.body.dataset.saving = state; // what the page shows is old while nobody answers
+  };
 
   let typed = 0; // counts what a person did
   let unsent = false; // some of it is not kept
@@ -71,7 +74,6 @@
       get todo() { return line.todo; },
       get href() { return line.href; },
       go() { unsent = false; }, // signing in leaves with what was typed kept
-      get stale() { return line.state === "away" || line.state === "shut"; },
     }));
   });
 
