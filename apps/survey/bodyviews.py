@@ -298,6 +298,6 @@ def _changed(request: HttpRequest, tree: Tree) -> HttpResponse:
         form.said() | wrong | context["wrong"],
         parts("survey/_b_", FRAGMENTS + (("panel", "stem") if anew else ()), context, request),
         values={"picked": seen["picked"], "view": seen["view"] % 360},
-        saved=anew or data.get("save") == "1",
+        saved=(anew or data.get("save") == "1") and not wrong,
         notes=form.understood() | seen.get("notes", {}),
     )

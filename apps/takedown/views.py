@@ -140,7 +140,7 @@ def _changed(
     fragments = parts("takedown/_", FRAGMENTS, context)
     errors = {}
     if panel:
-        fragments["panel"] = _panel_html(_panel(scene, picks, name, system), context["picked"])
+        fragments["panel"] = _panel_html(_panel(scene, picks, name, system), context["picked"], name)
     if context["row"] is not None and context["row"].error is not None:
         form = PickForm(data, units=system, choices=scene.choices)
         form.is_valid()
@@ -158,8 +158,9 @@ def _changed(
     )
 
 
-def _panel_html(form: PickForm, picked: int) -> str:
-    return render_to_string("takedown/_panel.html", {"groups": form.grouped() if form else [], "picked": picked})
+def _panel_html(form: PickForm, picked: int, name: str) -> str:
+    shown = {"groups": form.grouped() if form else [], "picked": picked, "name": name}
+    return render_to_string("takedown/_panel.html", shown)
 
 
 def _clashed(clash: Clash, scene: Scene, plan: TakedownPlan, base: list[dict[str, Any]], system: str) -> HttpResponse:
@@ -178,7 +179,7 @@ def _clashed(clash: Clash, scene: Scene, plan: TakedownPlan, base: list[dict[str
         kept.add_error(field if field in kept.fields else None, text)
     if form.data.get("save") != "1":  # a preview while somebody types decides nothing, and leaves the panel alone
         return answer(kept.errors)
-    fragments = {"panel": _panel_html(kept, index_of(plan.picks, name))}
+    fragments = {"panel": _panel_html(kept, index_of(plan.picks, name), name)}
     return answer(kept.errors, fragments, values={"revision": plan.revision}, saved=False)
 
 

@@ -140,7 +140,7 @@ class NothingLost(BrowserTestCase):
         self.answered(lambda: self.over("landing", "by the gate", Keys.TAB))
         self.until(lambda: self.saved() == "Saved")
         self.page.execute_script("document.querySelector('[data-undo]').click()")
-        self.until(lambda: "by the gate" != self.one("[name=landing]").get_attribute("value"))
+        self.until(lambda: self.one("[name=landing]").get_attribute("value") != "by the gate")
         self.assertEqual(self.one("[name=pick]").get_attribute("value"), third)
         self.assertEqual(
             self.page.find_elements(By.CSS_SELECTOR, "[aria-current=true]")[0].get_attribute("data-take"),

@@ -149,7 +149,7 @@
     const focus = document.activeElement?.closest?.("[data-handle]")?.dataset.handle;
     Object.entries(answer.fragments).forEach(([key, html]) => {
       if (key === "numbers") numbers(html);
-      else bench.querySelectorAll(`[data-fragment="${key}"]`).forEach((place) => swap(place, html, was));
+      else bench.querySelectorAll(`[data-fragment="${key}"]`).forEach((place) => window.cantrelSwap(place, html, was));
     });
     Object.entries(answer.values ?? {}).forEach(([key, value]) => {
       const field = form.elements[key];
@@ -173,11 +173,10 @@
 
   // What somebody is typing in stays as it is; an answer to it is put in when they leave it as it was.
   const later = new Map();
-  const typedSince = (field, was) => was.has(field) && was.get(field) !== window.cantrelValue(field);
   function put(field, value, was) {
     if (field instanceof RadioNodeList || field.type === "hidden") field.value = value;
     else if (field === document.activeElement) later.set(field, { value, stood: window.cantrelValue(field) });
-    else if (!typedSince(field, was)) {
+    else if (!window.cantrelTypedSince(field, was)) {
       if (field.type === "checkbox") field.checked = value === true || value === "on";
       else field.value = value;
       was.set(field, window.cantrelValue(field));
@@ -191,40 +190,12 @@
     if (target.type !== "checkbox") target.defaultValue = put.value;
   });
 
-  // Drawings are put in whole; words and fields are changed where they differ, so that focus, what is open, how far it is
-  // scrolled and what is being typed stay.
-  function swap(place, html, was) {
-    if (/<svg\s[^>]*data-frame/.test(html) || !window.Alpine?.morph) {
-      const open = new Set([...place.querySelectorAll("details[open][data-figure]")].map((d) => d.dataset.figure));
-      place.innerHTML = html;
-      place.querySelectorAll("details[data-figure]").forEach((d) => { d.open = open.has(d.dataset.figure); });
-      return;
-    }
-    const next = place.cloneNode(false);
-    next.innerHTML = html;
-    window.Alpine.morph(place, next.outerHTML, {
-      key: (el) => el.dataset?.figure || el.dataset?.order || el.dataset?.field || el.id,
-      updating(from, to, _children, skip) {
-        if (from.nodeType !== 1) return;
-        if (from.tagName === "DETAILS") to.open = from.open || to.hasAttribute("data-opens");
-        if (!from.matches?.("input, select, textarea") || from.type === "hidden") return;
-        if (from === document.activeElement || typedSince(from, was)) skip();
-      },
-      updated(el, to) {
-        if (!el.matches?.("input, select, textarea")) return;
-        if (el.type === "checkbox" || el.type === "radio") el.checked = to.checked;
-        else el.value = to.value;
-        was.set(el, window.cantrelValue(el));
-      },
-    });
-  }
-
   function numbers(html) {
     const shelf = document.createElement("template");
     shelf.innerHTML = html;
     shelf.content.querySelectorAll("[data-rows]").forEach((rows) => {
       const place = bench.querySelector(`[data-rows-for="${rows.dataset.rows}"]`);
-      if (place) swap(place, rows.outerHTML, new Map());
+      if (place) window.cantrelSwap(place, rows.outerHTML, new Map());
     });
   }
 

@@ -11,8 +11,12 @@
   bench.addEventListener("click", (event) => {
     const target = event.target.closest("[data-act]");
     if (!target || held?.moved) return;
-    ask({ act: target.dataset.act, which: target.dataset.which ?? "" }, false);
+    ask({ act: target.dataset.act, which: target.dataset.which ?? "" }, target.dataset.act !== "pick");
   });
+  // A limb that is picked saves itself; a new one is added by its button.
+  const limb = (event) => event.target.closest("[data-of]")?.dataset.of;
+  bench.addEventListener("input", (event) => { if (limb(event)) window.cantrelSaving.touched(); });
+  bench.addEventListener("change", (event) => { if (limb(event)) ask({ act: "limb-save" }, true); });
   draws?.addEventListener("click", () => {
     const on = draws.getAttribute("aria-pressed") !== "true";
     draws.setAttribute("aria-pressed", String(on));
@@ -41,7 +45,7 @@
     if (!held) return;
     if (held.moved && drawing()) {
       const to = place(event);
-      ask({ act: "draw", frame: svg().dataset.frame, x: held.from.x, y: held.from.y, x1: to.x, y1: to.y }, false);
+      ask({ act: "draw", frame: svg().dataset.frame, x: held.from.x, y: held.from.y, x1: to.x, y1: to.y }, true);
       draws.click();
     }
     setTimeout(() => { held = null; });

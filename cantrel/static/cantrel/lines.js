@@ -40,18 +40,13 @@
   function show(answer, was) {
     Object.entries(answer.fragments).forEach(([key, html]) => {
       const [what, name] = key.split(" ");
-      if (what !== "line") list.querySelector(`[data-fragment="${key}"]`).innerHTML = html;
-      else window.Alpine.morph(document.getElementById(`hazard-${name}`), html.trim(), {
-        // What was done to a field since stays, and goes with the next answer.
-        updating(from, to, _children, skip) {
-          if (from.tagName === "DETAILS") to.open = from.open;
-          if (was.has(from) && (was.get(from) !== window.cantrelValue(from) || (from === document.activeElement && from.type === "text"))) skip();
-        },
-        updated(el, to) {
-          if (el.type === "checkbox" || el.type === "radio") el.checked = to.checked;
-          else if (el.matches?.("input[type=text]")) el.value = to.value;
-        },
-      });
+      if (what !== "line") window.cantrelSwap(list.querySelector(`[data-fragment="${key}"]`), html, was);
+      else {
+        const [place, shelf] = [document.getElementById(`hazard-${name}`), document.createElement("template")];
+        shelf.innerHTML = html.trim();
+        place.className = shelf.content.firstElementChild.className;
+        window.cantrelSwap(place, shelf.content.firstElementChild.innerHTML, was);
+      }
     });
     list.dataset.answers = Number(list.dataset.answers ?? 0) + 1;
   }

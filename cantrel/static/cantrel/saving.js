@@ -77,6 +77,37 @@
     }));
   });
 
+  // An answer's part of the page. Drawings are put in whole; words and fields are changed where they differ, so that focus,
+  // what is open, how far it is scrolled and what is being typed stay. ``was``: what stood in the fields that were sent.
+  window.cantrelTypedSince = (field, was) => was.has(field) && was.get(field) !== window.cantrelValue(field);
+  const holds = (node) => node.nodeType === 1 && node.matches("input, select, textarea") && node.type !== "hidden";
+  window.cantrelSwap = (place, html, was) => {
+    if (/<svg\s[^>]*data-frame/.test(html)) {
+      const open = new Set([...place.querySelectorAll("details[open][data-figure]")].map((d) => d.dataset.figure));
+      place.innerHTML = html;
+      place.querySelectorAll("details[data-figure]").forEach((d) => { d.open = open.has(d.dataset.figure); });
+      return;
+    }
+    const next = place.cloneNode(false);
+    next.innerHTML = html;
+    // Another thing's fields are another thing's: nothing of what is typed stays in them.
+    const [old, now] = [place, next].map((part) => part.querySelector("[data-of]")?.dataset.of);
+    const stays = (field) => old === now && (field === document.activeElement || window.cantrelTypedSince(field, was));
+    window.Alpine.morph(place, next.outerHTML, {
+      key: (el) => el.dataset?.figure || el.dataset?.order || el.dataset?.field || el.id,
+      updating(from, to, _children, skip) {
+        if (from.tagName === "DETAILS") to.open = from.open;
+        if (holds(from) && stays(from)) skip();
+      },
+      updated(el, to) {
+        if (!holds(el)) return;
+        if (el.type === "checkbox" || el.type === "radio") el.checked = to.checked;
+        else if (el.type !== "file") el.value = to.value;
+        was.set(el, window.cantrelValue(el));
+      },
+    });
+  };
+
   const elsewhere = (link) => link.target || link.hasAttribute("download") || link.getAttribute("href").startsWith("#") || link.closest("[data-saved]");
   document.addEventListener("click", async (event) => {
     const link = event.target.closest("a[href]");
@@ -88,7 +119,7 @@
   });
   document.addEventListener("submit", async (event) => {
     const form = event.target;
-    if (form.hasAttribute("data-sends-itself") || form.method === "dialog" || !waits()) return;
+    if (form.matches("[data-sends-itself], [data-bench-form]") || form.method === "dialog" || !waits()) return;
     event.preventDefault();
     event.stopPropagation();
     await settled();

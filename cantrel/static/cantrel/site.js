@@ -87,31 +87,81 @@
   }));
 
   // --- asking the server ----------------------------------------------------------------------------------------
-  let chain = Promise.resolve();
+  // Changes are sent one after the other; what nobody answered stays in the queue and is sent again.
+  const saving = window.cantrelSaving;
+  const LOOKS = ["pick", "measure"]; // change nothing
+  const queue = [];
+  let busy = false;
+  let failed = false;
+  let again = 0;
+  let idle = [];
   const ask = (act, extra = {}, form = null) => {
-    chain = chain.then(() => send(act, extra, form));
-    return chain;
+    const last = queue.at(-1);
+    const change = { act, extra: { picked: bench.dataset.picked, ...extra }, form };
+    // Steps by the arrow keys add up.
+    if (act === "step" && last?.act === act && last.extra.picked === change.extra.picked && last.extra.corner === extra.corner) {
+      last.extra.dx += extra.dx;
+      last.extra.dy += extra.dy;
+    } else queue.push(change);
+    if (!LOOKS.includes(act)) saving.touched();
+    pump();
   };
-  async function send(act, extra, form) {
+  async function pump() {
+    if (busy) return;
+    busy = true;
+    while (queue.length && await send(queue[0])) queue.shift();
+    busy = false;
+    idle.forEach((resolve) => resolve());
+    idle = [];
+  }
+  // A step by the keys starts from where the thing is when it is sent.
+  function stepped({ act, extra, form }) {
+    if (act !== "step") return { act, extra, form };
+    const { corner, dx, dy, picked } = extra;
+    if (corner === undefined) return { act: "move", extra: { picked, dx, dy }, form };
+    const [x, y] = map.querySelector(`[data-corner="${corner}"]`).getAttribute("d").slice(1).split("h")[0].split(" ").map(Number);
+    return { act: "corner", extra: { picked, corner, points: JSON.stringify([[x + dx, -y + dy]]) }, form };
+  }
+  async function send(change) {
+    clearTimeout(again);
+    const { act, extra, form } = stepped(change);
+    const [upTo, was] = [saving.typed(), form ? window.cantrelSent(form) : new Map()];
     const data = new URLSearchParams(form ? new FormData(form) : undefined);
-    Object.entries({ csrfmiddlewaretoken: token, picked: bench.dataset.picked, ...extra, act }).forEach(([k, v]) => data.set(k, v));
+    Object.entries({ csrfmiddlewaretoken: token, ...extra, act }).forEach(([k, v]) => data.set(k, v));
+    const changes = !LOOKS.includes(act);
     try {
-      const response = await fetch(bench.dataset.url, { method: "POST", body: data, headers: { "X-Requested-With": "fetch" } });
+      const response = await fetch(bench.dataset.url, { method: "POST", body: data, keepalive: changes && String(data).length < 60000, headers: { "X-Requested-With": "fetch" } });
       const shut = window.cantrelShutOut(response);
+      failed = Boolean(shut);
       if (shut) {
-        fault(`${shut.why} ${shut.todo}`);
-        restore();
-        return;
+        saving.shut(shut, changes);
+        return false;
       }
       if (!response.ok) throw new Error(response.status);
-      take(await response.json(), form, act);
+      const answer = await response.json();
+      const wrong = Object.keys(answer.errors ?? {}).length > 0;
+      saving.answered();
+      if (changes && !wrong) saving.kept(upTo, `${window.cantrelSays("saved")}${answer.echo ? `. ${answer.echo}` : ""}`);
+      else if (wrong) saving.wrong();
+      take(answer, form, was);
+      return true;
     } catch (error) {
-      fault(window.cantrelSays("planNotReached", error.message));
-      restore();
+      failed = true;
+      saving.away(error, changes);
+      again = setTimeout(retry, 5000);
+      return false;
     }
   }
+  const retry = () => { if (failed) pump(); };
+  window.addEventListener("online", retry);
+  window.addEventListener("focus", retry);
+  saving.signOn({
+    busy: () => busy || queue.length > 0,
+    flush: () => (busy ? new Promise((resolve) => { idle.push(resolve); }) : Promise.resolve()),
+    parting() {},
+  });
   const fault = (text) => { bench.querySelector("[data-form-error]").textContent = text; };
-  function take(answer, form, act) {
+  function take(answer, form, was) {
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
     if (answer.measured) {
       readout.textContent = answer.measured;
@@ -138,13 +188,16 @@
     const focus = document.activeElement?.closest?.("[data-pick],[data-corner]");
     const again = focus && map.contains(focus) ? (focus.dataset.corner ? `[data-corner="${focus.dataset.corner}"]` : `[data-pick="${focus.dataset.pick}"]`) : null;
     bench.dataset.picked = answer.picked;
-    Object.entries(answer.fragments).forEach(([key, html]) => { bench.querySelector(`[data-fragment="${key}"]`).innerHTML = html; });
+    Object.entries(answer.fragments).forEach(([key, html]) => {
+      const place = bench.querySelector(`[data-fragment="${key}"]`);
+      if (map.contains(place)) place.innerHTML = html;
+      else window.cantrelSwap(place, html, was);
+    });
+    if (form) window.cantrelKept(was);
     learn();
     sharp();
     if (again) map.querySelector(again)?.focus({ preventScroll: true });
     if (form?.dataset.form === "type-in") form.reset();
-    const saved = bench.querySelector("[data-saved]");
-    if (saved && act !== "pick") saved.textContent = `${window.cantrelSays("saved")}${answer.echo ? `. ${answer.echo}` : ""}`;
   }
   const restore = () => {
     map.querySelectorAll("[data-moved]").forEach((moved) => { moved.removeAttribute("transform"); moved.removeAttribute("data-moved"); });
@@ -342,10 +395,7 @@
     if (!arrow) return;
     event.preventDefault();
     const step = event.shiftKey ? 1 : 0.1;
-    if (corner) {
-      const [x, y] = corner.getAttribute("d").slice(1).split("h")[0].split(" ").map(Number);
-      ask("corner", { corner: corner.dataset.corner, points: JSON.stringify([[x + arrow[0] * step, -y + arrow[1] * step]]) });
-    } else ask("move", { dx: arrow[0] * step, dy: arrow[1] * step });
+    ask("step", { ...(corner ? { corner: corner.dataset.corner } : {}), dx: arrow[0] * step, dy: arrow[1] * step });
   });
   bench.addEventListener("click", (event) => {
     const act = event.target.closest("[data-do]");
@@ -358,6 +408,12 @@
       map.classList.add("aiming");
       readout.textContent = window.cantrelSays("tapSpot");
     }
+  });
+  // What is picked, and the ground, save themselves.
+  bench.addEventListener("input", (event) => { if (event.target.closest("[data-saves-itself]")) saving.touched(); });
+  bench.addEventListener("change", (event) => {
+    const form = event.target.closest("[data-saves-itself]");
+    if (form) ask(form.dataset.form, {}, form);
   });
   bench.addEventListener("submit", (event) => {
     const form = event.target;
