@@ -115,6 +115,10 @@ class Documents(TestCase):
         ):
             with self.subTest(text=text[:20]):
                 self.assertRaisesRegex(BadDocument, why, read_json, text)
+        for text, where in (('["a", {"b": "\\u0000"}]', "[1].b"), ('"\\u0000"', "plan file")):
+            with self.assertRaises(BadDocument) as caught:
+                read_json(text, "plan file")
+            self.assertEqual(caught.exception.field, where)
         self.assertEqual(read_json('{"a": ["\\n°", 1e300, -0.0]}'), {"a": ["\n°", 1e300, -0.0]})
 
 
