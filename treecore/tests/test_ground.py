@@ -59,11 +59,13 @@ class Covered(TestCase):
         turned = Polygon(lying(Site(), azimuth + part * scatter, tree)).buffer(0)
         self.assertLess(turned.difference(whole).area, 0.2)
 
-    def test_nothing_beyond_the_turns_is_covered(self):
+    def test_all_turns_together_are_covered_and_nothing_beyond(self):
         for form, aside in (("cone", 0.8), ("oval", -0.6)):
             tree = Silhouette(length=25.0, crown_from=7.0, half_crown=3.0, half_stem=0.3, aside=aside, form=form)
             turns = [Polygon(lying(Site(), 1.1 + part / 40 * 0.2, tree)).buffer(0.1) for part in range(-40, 41)]
-            self.assertLess(swept(Site(), 1.1, 0.2, tree).difference(union_all(turns)).area, 0.05)
+            covered = swept(Site(), 1.1, 0.2, tree)
+            self.assertLess(covered.difference(union_all(turns)).area, 0.05)
+            self.assertLess(union_all(turns).difference(covered.buffer(0.15)).area, 0.05)
 
     @settings(max_examples=25, deadline=None)
     @given(st.floats(1.0, 359.0))
