@@ -56,7 +56,7 @@ def changed(
     picks = [dict(p) for p in stored]
     picked = _named(data.get("pick") or data.get("picked", ""), base)
     act, _, rest = data.get("handle", "").partition(" ")
-    if act in (*ORDERS, "pick"):
+    if act in (*ORDERS, "pick") and act != "lay-take":
         rest = " ".join(_named(name, base) for name in rest.split())
     if act in LOOKS:
         return (picks, *LOOKS[act](picked, rest, view))
@@ -77,6 +77,11 @@ def changed(
     if act in DRAGS and place is not None:
         row = planner.work_out(scene, picks)[place]
         picks[place] = picks[place] | planner.dragged(scene, row, act, view, *_spot(data))
+    if act == "way" and place is not None:
+        words = rest.split()
+        row = planner.work_out(scene, picks)[place]
+        picks[place] = planner.way_taken(scene, row, list(zip(words[::2], words[1::2], strict=False)))
+        return picks, picked, view, True
     if act == "place":
         return (*_placed(data, scene, picks, view), view, True)
     return picks, picked, view, False
@@ -167,7 +172,25 @@ def _ordered(
     return ordered, ordered[0]["id"] if ordered else ""
 
 
-ORDERS = {"move": _moved, "up": _shifted(-1), "down": _shifted(1), "drop": _dropped, "take-order": _ordered}
+def _laid(
+    scene: Scene, picks: list[dict[str, Any]], base: list[dict[str, Any]], picked: str, rest: str
+) -> tuple[list[dict[str, Any]], str]:
+    """Picks that were laid out, put behind those there are."""
+    laid = planner.laid_under(scene, picks, rest)
+    if laid is None:
+        msg = gettext("The list changed since these picks were laid out: lay them out again.")
+        raise Gone(msg)
+    return [*picks, *laid.entries], laid.entries[0]["id"] if laid.entries else picked
+
+
+ORDERS = {
+    "move": _moved,
+    "up": _shifted(-1),
+    "down": _shifted(1),
+    "drop": _dropped,
+    "take-order": _ordered,
+    "lay-take": _laid,
+}
 
 
 def _placed(

@@ -216,6 +216,20 @@ class CutForm(UnitsForm):
         self.fields["new_member"].choices = members
 
 
+class LayForm(UnitsForm):
+    """What is laid out in picks: which member, and how long and heavy a piece may be."""
+
+    lay_member = forms.ChoiceField(required=False, label=gettext_lazy("Lay out"))
+    lay_heaviest = QuantityField(dimension="mass", label=gettext_lazy("A piece weighs at most"))
+    lay_longest = QuantityField(dimension="length", label=gettext_lazy("and is at most"))
+
+    aliases = {"member": "lay_member", "heaviest": "lay_heaviest", "longest": "lay_longest", "pick": "lay_heaviest"}
+
+    def __init__(self, *args: Any, members: list[tuple[str, str]], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["lay_member"].choices = members
+
+
 @with_fields(column_fields(AccessEntry, by_key=True))
 class AccessForm(UnitsForm):
     """How the climber gets up and down."""

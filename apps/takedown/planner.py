@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import json
 import math
+import secrets
 from collections import Counter
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 from typing import TYPE_CHECKING, Any, NamedTuple
 
+from django.core.cache import cache
 from django.db import transaction
 from django.utils.translation import gettext
 
@@ -23,8 +26,19 @@ from cantrel.words import choices_in, choices_of, said
 from treecore.errors import CoreError, NotSolvable
 from treecore.findings import Seen
 from treecore.formats.plan_document import site_of, tree_of
-from treecore.formats.takedown_entry import ACCEPTS, ROLES, USUAL, OtherTree, cut_of, others_of, steps_of
+from treecore.formats.takedown_entry import (
+    ACCEPTS,
+    ROLES,
+    USUAL,
+    OtherTree,
+    PickRow,
+    cut_of,
+    others_of,
+    pick_row,
+    steps_of,
+)
 from treecore.formats.takedown_entry import access_of as way_up_of
+from treecore.formats.takedown_start import begun, scored, taken, ways
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import Item, factors, refused
 from treecore.rigging.landing import BEDS
@@ -39,13 +53,14 @@ from treecore.takedown.chain import chain
 from treecore.takedown.climber import aloft
 from treecore.takedown.cutting import hinge_aloft, step_aloft
 from treecore.takedown.ground import legs_of, recoil_of, stands_of
+from treecore.takedown.laying_out import laid_out
 from treecore.takedown.limits import ruling_of
 from treecore.takedown.members import Members, members_of
 from treecore.takedown.order import order_rules
 from treecore.takedown.peak_forces import wraps_on
 from treecore.takedown.pick import AWAY, Pick, methods
 from treecore.takedown.pick_result import HeldPick, Worked, fall_energy, on_ground, two_ties, work
-from treecore.takedown.pieces import Standing, Taken, left_over, whole
+from treecore.takedown.pieces import Cut, Standing, Taken, left_over, take, whole
 from treecore.takedown.proposing import Score, proposed
 from treecore.takedown.sawcut import cut_types
 from treecore.takedown.weights import Correction
@@ -60,6 +75,7 @@ if TYPE_CHECKING:
     from apps.gear.models import GearItem
     from apps.jobs.models import Tree
     from treecore.estimate import Estimate
+    from treecore.formats.takedown_start import Trial
     from treecore.rigging.friction import Device
     from treecore.takedown.access import Access
     from treecore.takedown.aiming import Change
@@ -74,6 +90,7 @@ if TYPE_CHECKING:
 
 Entry = dict[str, Any]
 MOST = 120
+FIRST_GEAR = ("rope", "sling", "block", "device", "base")  # what every pick on a line is held by
 TREE = "tree:"  # before another tree's name among the choices of a place
 
 
@@ -234,20 +251,94 @@ steps.register(
 )
 
 
+class Laid(NamedTuple):
+    """Picks that are being laid out: entries so far, and how many of them were looked at."""
+
+    entries: list[Entry]
+    seen: int
+
+
+def lay_out(scene: Scene, picks: list[Entry], member: str, longest: float, heaviest: float) -> Laid:
+    """Picks that bring a member down, each begun as the last of its kind was taken; not kept."""
+    standing = left_standing(scene, work_out(scene, picks))
+    entries: list[Entry] = []
+    for cut, _ in laid_out(scene.members, standing, member, longest, heaviest):
+        step = take(scene.members, standing, cut)
+        entries.append({**begun(scene.members, step, [*picks, *entries], _first_gear(scene)), "id": new_id("p")})
+        standing = step.after
+    if len(picks) + len(entries) > MOST:
+        raise NotSolvable(what="pick", why="a takedown has up to {MOST} picks", MOST=MOST)
+    return Laid(entries, 0)
+
+
+def mended(scene: Scene, picks: list[Entry], laid: Laid) -> Laid:
+    """The next of the laid-out picks, changed by the nearest way that passes where it does not pass as it is."""
+    entries = list(laid.entries)
+    number = len(picks) + laid.seen
+    row = work_out(scene, [*picks, *entries])[number]
+    if scored(row_of(row))[0]:
+        found = ways(scene.members, row.entry, row_of(row), worked_at(scene, row), most=1)
+        entries[laid.seen] = found[0].entry if found else row.entry
+    return Laid(entries, laid.seen + 1)
+
+
+def row_of(row: Row) -> PickRow:
+    """A row's pick worked out, as the core gives it."""
+    return PickRow(row.step, row.pick, row.worked, row.limits, row.error)
+
+
+def worked_at(scene: Scene, row: Row) -> Callable[[Entry], PickRow]:
+    """What works another entry out in the place of a pick."""
+
+    def worked(entry: Entry) -> PickRow:
+        items = tuple(scene.store[entry[r]] for r in ROLES if entry.get(r) in scene.store)
+        text = json.dumps(entry, sort_keys=True)
+        return pick_row(
+            scene.tree, scene.site, text, row.before.ends, items, scene.others, date.today(), row.corrected, scene.found
+        )
+
+    return worked
+
+
+def ways_of(scene: Scene, row: Row) -> list[tuple[Trial, Limit | None]]:
+    """The nearest ways to take a pick that pass, each with what rules it then; none where it passes as it is."""
+    if row.step is None or not scored(row_of(row))[0]:
+        return []
+    found = ways(scene.members, row.entry, row_of(row), worked_at(scene, row))
+    return [(trial, ruling_of(trial.row.limits)) for trial in found]
+
+
+LAID_FOR = 3600  # how long picks laid out wait to be taken [s]
+
+
+def keep_laid(scene: Scene, picks: list[Entry], laid: Laid, token: str = "") -> str:
+    """Put picks by that are being laid out on these; what they are asked for by."""
+    token = token or secrets.token_hex(8)
+    cache.set(f"laid-{token}", (scene.tree, picks, laid), LAID_FOR)
+    return token
+
+
+def laid_under(scene: Scene, picks: list[Entry], token: str) -> Laid | None:
+    """Picks laid out that were put by; None where nobody knows them, or the list or the tree is another by now."""
+    tree, base, laid = cache.get(f"laid-{token}") or (None, None, None)
+    return laid if (tree, base) == (scene.tree, picks) else None
+
+
+def way_taken(scene: Scene, row: Row, wanted: list[tuple[str, str]]) -> Entry:
+    """A pick's entry with a way put in that was offered."""
+    return taken(scene.members, row.entry, row_of(row), wanted)
+
+
 def new_pick(scene: Scene, picks: list[Any], member: str, at: float) -> dict[str, Any]:
     """A pick of a cut, with the usual values and what of the last pick carries over."""
     if len(picks) >= MOST:
         raise NotSolvable(what="pick", why="a takedown has up to {MOST} picks", MOST=MOST)
-    kept = (
-        {
-            k: v
-            for k, v in picks[-1].items()
-            if k in ("device_kind", "device_at", "wraps", "knot", "sling_as", "design_school", *ROLES)
-        }
-        if picks
-        else _first_gear(scene)
-    )
-    return {**USUAL, "id": new_id("p"), "member": member, "at_m": at, "method": "free", **kept}
+    standing = left_standing(scene, work_out(scene, picks))
+    try:
+        step = take(scene.members, standing, Cut(member, at))
+    except CoreError:  # a cut that takes nothing is put down all the same, and says why it is refused
+        return {**USUAL, "id": new_id("p"), "member": member, "at_m": at, "method": "free", **_first_gear(scene)}
+    return {**begun(scene.members, step, picks, _first_gear(scene)), "id": new_id("p")}
 
 
 def with_usual_point(scene: Scene, entry: dict[str, Any]) -> dict[str, Any]:
@@ -260,15 +351,13 @@ def with_usual_point(scene: Scene, entry: dict[str, Any]) -> dict[str, Any]:
 
 
 def _first_gear(scene: Scene) -> dict[str, str]:
-    """The first item of each part of the path that may be used today."""
-    found = {}
-    for item in scene.store.values():
-        if (
-            item.role in ("rope", "sling", "block", "device")
-            and item.role not in found
-            and refused(item, date.today()) is None
-        ):
-            found[item.role] = item.name
+    """For each part of the path the strongest item that may be used today; each item once."""
+    found: dict[str, str] = {}
+    usable = [item for item in scene.store.values() if refused(item, date.today()) is None]
+    for role in FIRST_GEAR:
+        fits = [item for item in usable if item.role in ACCEPTS[role] and item.name not in found.values()]
+        if fits:
+            found[role] = max(fits, key=lambda item: item.strength or 0.0).name
     return found
 
 

@@ -58,16 +58,14 @@ def _of_pick(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     piece = row.step.piece
     limits = worst_first(row.limits, system)
     tried = [wording.change(c, system) for c in planner.changes_of(scene, row)]
-    over = any(x["shape"] == "over" for x in limits)
     links = picture.links(planner.chain_of(row), system)
     return {
         "corrected": wording.corrected(row.corrected),
         "fullest": next((x for x in links if x["weakest"]), None),
         "ruling": limit_said(row.ruling, system) if row.ruling else None,
         "limits": limits,
-        "mends": [c for c in tried if c["mends"]][:2] if over else [],
         "tried": tried,
-        "over": over,
+        "fails": any(x["shape"] in ("over", "unknown") for x in limits),
         "piece": {
             "foliage": quantities.text(piece.foliage, "mass", system),
             "mass": quantities.estimate(piece.mass, "mass", system),

@@ -2,11 +2,13 @@
 
 from django.urls import path
 
-from apps.takedown import views
+from apps.takedown import layviews, views
 
 TREE = "jobs/<row:job_id>/trees/<row:tree_id>/"
 urlpatterns = [
     path(TREE + "takedown/", views.takedown, name="takedown"),
     path(TREE + "takedown/access/", views.access, name="takedown-access"),
+    path(TREE + "takedown/lay-out/", layviews.lay_out, name="takedown-lay-out"),
+    path(TREE + "takedown/ways/", layviews.ways, name="takedown-ways"),
     path(TREE + "takedown/undo/", views.undo, name="takedown-undo"),
 ]

@@ -17,7 +17,7 @@ from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
 from apps.takedown import planner, presenter, wording
 from apps.takedown.commands import DRAGS, Clash, Gone, changed, index_of, whole
-from apps.takedown.forms import AccessForm, CutForm, PickForm
+from apps.takedown.forms import AccessForm, CutForm, LayForm, PickForm
 from cantrel import quantities
 from cantrel.answers import answer, or_broken, parts, refusal
 from cantrel.border import Unreadable, whole_number
@@ -35,6 +35,7 @@ if TYPE_CHECKING:
     from apps.takedown.planner import Scene
 
 FULL_TURNS = 360 * 100  # a view turned round and round [°]
+LAID = {"lay_heaviest": 100.0, "lay_longest": 4.0}  # what a lead is laid out by, to begin with
 FRAGMENTS = ("elevation", "above", "ruling", "forces", "list")
 
 
@@ -71,6 +72,7 @@ def _bench(request: HttpRequest, tree: Tree, plan: TakedownPlan) -> dict[str, An
         "near": int(near),
         "groups": form.grouped() if form else [],
         "cut_form": CutForm(units=system, members=scene.choices["members"]),
+        "lay_form": LayForm(units=system, members=scene.choices["members"], stored=LAID),
     }
 
 

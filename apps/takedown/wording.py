@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from django.utils.translation import gettext, gettext_lazy, ngettext
 
 from apps.takedown.planner import axial_stiffness_of, method
+from cantrel.drawing import compass
 from cantrel.limits import SHAPES, limit_said, wood_there
 from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
@@ -16,6 +17,7 @@ if TYPE_CHECKING:
     from apps.takedown.planner import Row
     from treecore.errors import NotSolvable, OutOfRange
     from treecore.estimate import Estimate
+    from treecore.formats.takedown_start import Trial
     from treecore.rigging.bending import AnchorStress
     from treecore.rigging.gear import Item
     from treecore.takedown.aiming import Change
@@ -23,6 +25,7 @@ if TYPE_CHECKING:
     from treecore.takedown.peak_forces import Course, Wraps
     from treecore.takedown.proposing import Proposal
     from treecore.takedown.weights import Correction
+    from treecore.verdict import Limit
 
 ORDERS = {
     "dead_first": gettext_lazy("dead wood first: {} still hangs"),
@@ -212,3 +215,49 @@ def proposal(found: Proposal, listed: list[dict[str, Any]]) -> dict[str, Any]:
         for m in found.moves
     ]
     return {"title": gettext("Proposed order; nothing is worse."), "effect": ", ".join(changed) + ".", "moves": moves}
+
+
+WAYS = {
+    "wraps": (gettext_lazy("{} wraps"), "count"),
+    "held": (gettext_lazy("Let it run"), ""),
+    "run": (gettext_lazy("Let it run {} before the hand closes"), "length"),
+    "tie": (gettext_lazy("Tie it {} from the cut"), "length"),
+    "point": (gettext_lazy("Rigging point at {}"), "length"),
+    "faces": (gettext_lazy("Notch faces {}"), "bearing"),
+    "side": (gettext_lazy("Climber on the {} side"), "compass"),
+    "tie_in": (gettext_lazy("Climber tied in at {}"), "length"),
+    "stance": (gettext_lazy("Climber stands at {}"), "length"),
+    "shorter": (gettext_lazy("Cut {} further out"), "length"),
+    "method": (gettext_lazy("On a line from above"), ""),
+}
+COSTS = (
+    gettext_lazy("rope work only"),
+    gettext_lazy("one place moved"),
+    gettext_lazy("two things changed"),
+    gettext_lazy("one more pick"),
+    gettext_lazy("one more pick"),
+)
+
+
+def way(trial: Trial, ruling: Limit | None, system: str) -> dict[str, Any]:
+    """A way that passes: what to change, what rules it then, what it costs; ``take`` names it for the server."""
+    said = []
+    for key, amount in trial.changes:
+        pattern, dimension = WAYS[key]
+        said.append(pattern.format(_amount(amount, dimension, system)))
+    fine = ruling is None or ruling.verdict is Verdict.WITHIN
+    shape = "within" if fine else SHAPES[ruling.verdict]
+    gives = gettext("No limit reached in this model") if fine else limit_said(ruling, system)["name"]
+    named = " ".join(f"{key} {amount}" for key, amount in trial.changes)
+    words = ", ".join([said[0], *(f"{s[:1].lower()}{s[1:]}" for s in said[1:])])
+    return {"what": words, "shape": shape, "gives": gives, "cost": COSTS[min(trial.cost, 4)], "take": named}
+
+
+def _amount(amount: float | str, dimension: str, system: str) -> str:
+    if isinstance(amount, str) or not dimension:
+        return ""
+    if dimension == "bearing":
+        return f"{amount:.0f}°"
+    if dimension == "compass":
+        return compass(math.radians(amount))
+    return text(amount, dimension, system)

@@ -56,6 +56,65 @@
   panel.addEventListener("change", asked);
   bench.addEventListener("answered", asked);
   asked();
+  // Ways that pass are looked for when the hand rests; a newer answer ends an older search.
+  const form = bench.querySelector("[data-bench-form]");
+  let search = null;
+  let rests = 0;
+  const ways = () => {
+    clearTimeout(rests);
+    search?.abort();
+    const place = bench.querySelector("[data-ways]");
+    if (!place) return;
+    rests = setTimeout(async () => {
+      search = new AbortController();
+      const url = `${bench.dataset.waysUrl}?pick=${encodeURIComponent(form.elements.pick.value)}`;
+      const answer = await fetch(url, { signal: search.signal, headers: { "X-Requested-With": "fetch" } }).catch(() => null);
+      if (answer?.ok) place.innerHTML = await answer.text();
+    }, 300);
+  };
+  bench.addEventListener("answered", ways);
+  ways();
+  // A lead is laid out in picks: looked at one by one, kept all together, or not at all.
+  const lay = bench.querySelector("[data-lay]");
+  const progress = lay?.querySelector("[data-progress]");
+  let stopped = false;
+  lay?.querySelector("[data-stop]").addEventListener("click", () => { stopped = true; });
+  lay?.addEventListener("submit", async (event) => {
+    event.preventDefault();
+    const button = lay.querySelector("button.strong");
+    [stopped, button.disabled] = [false, true];
+    let body = new FormData(lay);
+    try {
+      for (;;) {
+        const response = await fetch(lay.action, { method: "POST", body, headers: { "X-Requested-With": "fetch" } });
+        if (!response.ok) throw new Error(response.status);
+        const { laid, errors } = await response.json();
+        faults(errors);
+        if (!laid || stopped) break;
+        progress.hidden = false;
+        [progress.querySelector("progress").max, progress.querySelector("progress").value] = [laid.of, laid.seen];
+        progress.querySelector("span").textContent = laid.said;
+        if (laid.seen >= laid.of) {
+          ask({ handle: `lay-take ${laid.token}` });
+          break;
+        }
+        body = new FormData();
+        body.set("csrfmiddlewaretoken", lay.elements.csrfmiddlewaretoken.value);
+        body.set("token", laid.token);
+      }
+    } catch (error) {
+      faults({ __all__: [window.cantrelSays("notReached", error.message)] });
+    }
+    [progress.hidden, button.disabled] = [true, false];
+  });
+  function faults(errors) {
+    lay.querySelector("[data-form-error]").textContent = (errors.__all__ ?? []).join(" ");
+    lay.querySelectorAll("[data-field]").forEach((field) => {
+      const said = errors[field.dataset.field] ?? [];
+      field.classList.toggle("wrong", said.length > 0);
+      field.querySelector(".error").textContent = said.join(" ");
+    });
+  }
   // A pick is dragged to another place in the order.
   let from = null;
   bench.addEventListener("dragstart", (event) => {

@@ -1,0 +1,203 @@
+"""A lead laid out in pieces, where its picks begin, and ways that pass: each held against a search by hand."""
+
+import json
+import math
+from datetime import date
+from itertools import islice
+from pathlib import Path
+from unittest import TestCase
+
+from treecore.errors import CoreError
+from treecore.formats.plan_document import site_of, tree_of
+from treecore.formats.takedown_entry import ROLES, cut_of, others_of, pick_of, pick_row, steps_of, store_of
+from treecore.formats.takedown_start import begun, scored, taken, ways
+from treecore.takedown.laying_out import laid_out, stance_for
+from treecore.takedown.members import members_of, place_on, thickness
+from treecore.takedown.order import order_rules
+from treecore.takedown.pieces import Cut, left_over, take, whole
+from treecore.verdict import Verdict
+
+DEMO = json.loads((Path(__file__).parents[2] / "demo" / "kestrel_lane.json").read_text(encoding="utf-8"))
+BEECH = next(t for t in DEMO["trees"] if t.get("takedown"))
+TREE = tree_of(BEECH)[0]
+MEMBERS = members_of(TREE)
+SITE, OTHERS, STORE = site_of(DEMO["site"], BEECH), others_of(DEMO["site"], BEECH), store_of(DEMO)
+GEAR = {"rope": "Blue line", "sling": "Red sling", "block": "Big block", "device": "Stem bollard", "base": "Base sling"}
+TODAY = date(2026, 11, 26)
+
+
+def worked_at(standing):
+    def worked(entry):
+        items = tuple(STORE[entry[r]] for r in ROLES if entry.get(r) in STORE)
+        return pick_row(TREE, SITE, json.dumps(entry, sort_keys=True), standing.ends, items, OTHERS, TODAY)
+
+    return worked
+
+
+def begin(member, longest, heaviest):
+    """Every pick of a member as it begins, with what stands before it."""
+    found, standing = [], whole(MEMBERS)
+    for cut, _ in laid_out(MEMBERS, standing, member, longest, heaviest):
+        step = take(MEMBERS, standing, cut)
+        found.append((begun(MEMBERS, step, [e for e, _, _ in found], GEAR), standing, step))
+        standing = step.after
+    return found
+
+
+class LaidOut(TestCase):
+    def test_no_piece_is_longer_or_heavier_than_asked_and_none_could_be_cut_a_tenth_nearer(self):
+        for longest, heaviest in ((5.5, 150.0), (2.3, 120.0), (4.0, 110.0)):
+            standing = whole(MEMBERS)
+            for cut, piece in laid_out(MEMBERS, standing, "North lead", longest, heaviest):
+                self.assertLessEqual(piece.length, longest)
+                self.assertLessEqual(piece.mass.value, heaviest)
+                if cut.at > 0.3:
+                    nearer = take(MEMBERS, standing, Cut(cut.member, round(cut.at - 0.1, 2))).piece
+                    self.assertTrue(nearer.length > longest or nearer.mass.value > heaviest, cut)
+                standing = take(MEMBERS, standing, cut).after
+
+    def test_nothing_is_lost_and_the_rules_of_order_hold(self):
+        standing, masses = whole(MEMBERS), 0.0
+        cuts = laid_out(MEMBERS, standing, "South lead", 3.0, 100.0)
+        steps = []
+        for cut, piece in cuts:
+            self.assertAlmostEqual(take(MEMBERS, standing, cut).piece.mass.value, piece.mass.value)
+            steps.append(take(MEMBERS, standing, cut))
+            masses, standing = masses + sum(part.mass for part in piece.parts), steps[-1].after
+        self.assertAlmostEqual(left_over(MEMBERS, whole(MEMBERS)) - masses, left_over(MEMBERS, standing), places=6)
+        self.assertLess(standing.ends[MEMBERS.rows["South lead"]], 0.3 + 0.5)
+        self.assertTrue(all(standing.ends[MEMBERS.rows[f"South limb {n}"]] < 0.5 for n in range(1, 7)))
+        self.assertGreater(standing.ends[MEMBERS.rows["North lead"]], 14.0)  # the other lead is left alone
+        picks = tuple(pick_of({"member": c.member, "at_m": c.at, "method": "free"}, {}) for c, _ in cuts)
+        self.assertEqual(order_rules(MEMBERS, tuple(steps), picks), ())
+        lowest = [c.member for c, _ in cuts if c.member.startswith("South limb") and c.at == 0.3]
+        self.assertEqual(lowest, [f"South limb {n}" for n in range(1, 7)])
+
+    def test_the_stem_takes_its_leads_first_and_leaves_a_spar(self):
+        cuts = laid_out(MEMBERS, whole(MEMBERS), "", 3.0, 800.0)
+        names = [c.member for c, _ in cuts]
+        self.assertEqual(set(names[-2:]) - {""}, set(names[-2:]) - {"", "x"})
+        self.assertEqual(names.index(""), len(names) - names.count(""))
+        self.assertAlmostEqual(cuts[-1][0].at, 2.0, delta=0.55)
+
+    def test_what_cant_be_laid_out_is_said(self):
+        for member, longest, heaviest, field in (
+            ("Nobody", 3.0, 100.0, "member"),
+            ("North lead", 0.1, 100.0, "longest"),
+            ("North lead", 3.0, math.inf, "heaviest"),
+            ("", 3.0, 10.0, "heaviest"),
+        ):
+            with self.subTest(member=member, longest=longest), self.assertRaises(CoreError) as caught:
+                laid_out(MEMBERS, whole(MEMBERS), member, longest, heaviest)
+            self.assertEqual(caught.exception.field, field)
+
+
+class Begun(TestCase):
+    def test_climber_and_point_by_hand(self):
+        limb, section = begin("North lead", 5.5, 150.0)[1], begin("North lead", 5.5, 150.0)[-3]
+        entry = limb[0]  # North limb 1 grows 2.2 m up the lead
+        self.assertEqual((entry["member"], entry["method"], entry["cut"]), ("North limb 1", "butt", "hinge"))
+        self.assertEqual((entry["climber"]["stance_member"], entry["climber"]["stance_m"]), ("North lead", 1.9))
+        self.assertEqual(entry["point"], {"member": "North lead", "at_m": 5.2})  # 3 m above the union
+        at = entry["climber"]["tie_m"]
+        row = MEMBERS.rows["North lead"]
+        self.assertGreaterEqual(thickness(MEMBERS, row, at), 0.12)
+        self.assertLess(thickness(MEMBERS, row, at + 0.1), 0.12)
+        entry, _, step = section
+        self.assertEqual(entry["method"], "negative")
+        self.assertAlmostEqual(entry["at_m"] - entry["point"]["at_m"], 0.5)
+        self.assertAlmostEqual(entry["at_m"] - entry["climber"]["stance_m"], 0.8)
+        lies = math.degrees(math.atan2(step.piece.way[0], step.piece.way[1])) % 360
+        self.assertAlmostEqual(entry["bearing_deg"], lies, delta=0.5)
+
+    def test_a_small_piece_goes_by_hand(self):
+        stub = next(e for e, _, _ in begin("North lead", 5.5, 150.0) if e["member"] == "Dead stub")
+        self.assertEqual((stub["method"], stub["cut"]), ("toss", "top"))
+        self.assertNotIn("point", stub)
+
+    def test_it_is_taken_as_the_last_of_its_kind_was_with_places_of_its_own(self):
+        before = {
+            **BEECH["takedown"]["picks"][8], "wraps": 3.5, "run_m": 0.7, "note": "mind the fence", "weighed_kg": 80,
+            "bearing_deg": 200, "handlers": "Ned, Olga",
+        }  # fmt: skip
+        toss = {"member": "Dead stub", "at_m": 0.1, "method": "toss", "wraps": 1.0}
+        standing = take(MEMBERS, whole(MEMBERS), cut_of(before)).after
+        entry = begun(MEMBERS, take(MEMBERS, standing, Cut("North limb 2", 0.3)), [before, toss], {})
+        for key in ("method", "wraps", "run_m", "rope", "tag", "landing_m", "device_at", "handlers"):
+            self.assertEqual(entry[key], before[key], key)
+        self.assertEqual(entry["point"], before["point"])  # 9.5 m up: still more than 3 m above this union
+        self.assertFalse({"note", "weighed_kg", "id"} & set(entry))
+        self.assertEqual((entry["climber"]["stance_m"], entry["climber"]["line_m"]), (3.3, 45))
+
+    def test_the_last_of_a_lead_stands_on_the_other_lead_or_under_its_own_cut(self):
+        step = take(MEMBERS, whole(MEMBERS), Cut("North lead", 13.0))
+        found = stance_for(MEMBERS, step.after, step.piece)
+        self.assertEqual(found.member, "North lead")
+        self.assertAlmostEqual(found.at, 12.2)
+        feet = place_on(MEMBERS, MEMBERS.rows["North lead"], found.at)[2]
+        tied = place_on(MEMBERS, MEMBERS.rows[found.tie_member], found.tie_at)[2]
+        self.assertGreater(tied, feet)
+        self.assertLess(found.tie_at, 13.0)
+
+
+class Ways(TestCase):
+    @classmethod
+    def setUpClass(cls):
+        cls.rows = begin("North lead", 5.5, 150.0)
+
+    def failing(self):
+        for entry, standing, _ in self.rows:
+            row = worked_at(standing)(entry)
+            if scored(row)[0]:
+                yield entry, standing, row
+
+    def test_what_is_offered_passes_when_it_is_worked_out_anew_and_the_cheapest_stands_first(self):
+        offered = 0
+        for entry, standing, row in islice(self.failing(), 4):
+            found = ways(MEMBERS, entry, row, worked_at(standing))
+            self.assertEqual([w.cost for w in found], sorted(w.cost for w in found))
+            for way in found:
+                offered += 1
+                again = worked_at(standing)(json.loads(json.dumps(way.entry)))
+                self.assertIsNone(again.error)
+                self.assertFalse([x.key for x in again.limits if x.verdict in (Verdict.OVER, Verdict.NOT_KNOWN)])
+                named = [(key, str(amount)) for key, amount in way.changes]
+                self.assertEqual(taken(MEMBERS, entry, row, named), way.entry)
+            self.assertEqual(len({frozenset(k for k, _ in w.changes) for w in found}), len(found))
+        self.assertGreaterEqual(offered, 8)
+
+    def test_wraps_that_mend_are_found_by_hand_too(self):
+        mended = 0
+        for entry, standing, _ in (row for row in self.rows if row[0]["method"] == "negative"):
+            loose = {**entry, "wraps": 1.5}
+            row = worked_at(standing)(loose)
+            by_hand = [
+                more for more in (0.5, 1.0, 1.5) if not scored(worked_at(standing)({**loose, "wraps": 1.5 + more}))[0]
+            ]
+            if scored(row)[0] and by_hand:
+                offered = [dict(w.changes) for w in ways(MEMBERS, loose, row, worked_at(standing))]
+                self.assertTrue(any(w.get("wraps") in {1.5 + more for more in by_hand} for w in offered if len(w) == 1))
+                mended += 1
+        self.assertGreaterEqual(mended, 2)
+
+    def test_laid_out_and_mended_nearly_the_whole_lead_passes(self):
+        entries, standing = [], whole(MEMBERS)
+        for cut, _ in laid_out(MEMBERS, standing, "North lead", 5.5, 150.0):
+            step = take(MEMBERS, standing, cut)
+            entry = begun(MEMBERS, step, entries, GEAR)
+            row = worked_at(standing)(entry)
+            found = ways(MEMBERS, entry, row, worked_at(standing), most=1) if scored(row)[0] else ()
+            entries.append(found[0].entry if found else entry)
+            standing = step.after
+        rows = steps_of(entries, TREE, SITE, STORE, OTHERS, TODAY)
+        self.assertFalse([r.done.error for r in rows if r.done.error])
+        self.assertLessEqual(sum(scored(r.done)[0] > 0 for r in rows), 1)
+
+    def test_a_way_nobody_offered_any_more_is_refused(self):
+        entry, _, row = next(self.failing())
+        with self.assertRaises(CoreError):
+            taken(MEMBERS, entry, row, [("wraps", "77.0")])
+
+    def test_none_where_nothing_is_cut(self):
+        gone = pick_row(TREE, SITE, json.dumps({"member": "Nobody", "at_m": 1.0}), whole(MEMBERS).ends, (), (), TODAY)
+        self.assertEqual(ways(MEMBERS, {"member": "Nobody", "at_m": 1.0}, gone, worked_at(whole(MEMBERS))), ())
