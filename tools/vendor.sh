@@ -22,7 +22,7 @@ cp tools/alpine.LICENSE "$to/alpine/LICENSE" # the package brings none
 copy bootstrap-icons/LICENSE icons/LICENSE
 {
   echo '<svg xmlns="http://www.w3.org/2000/svg">'
-  for icon in arrow-counterclockwise printer plus-lg trash question-lg download chevron-right moon-stars arrow-clockwise pencil rulers zoom-in zoom-out upload image layers crosshair; do
+  for icon in arrow-counterclockwise printer plus-lg trash question-lg download chevron-right moon-stars arrow-clockwise pencil rulers zoom-in zoom-out upload image layers crosshair list; do
     sed -e "s/<svg .*viewBox=\"\([^\"]*\)\".*>/<symbol id=\"$icon\" viewBox=\"\1\">/" -e 's/<\/svg>/<\/symbol>/' \
       "$from/bootstrap-icons/icons/$icon.svg"
   done

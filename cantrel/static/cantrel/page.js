@@ -10,6 +10,8 @@ window.cantrelSays = (name, ...values) =>
 
   document.addEventListener("alpine:init", () => {
     window.Alpine.data("page", () => ({
+      opened: false,
+      menu() { this.opened = !this.opened; },
       fresh: localStorage.getItem("cantrel-hint") === null,
       dusk() {
         const dark = root.dataset.light ? root.dataset.light === "dusk" : matchMedia("(prefers-color-scheme: dark)").matches;
@@ -42,6 +44,10 @@ window.cantrelSays = (name, ...values) =>
     if (event.key === "u") document.querySelector("[data-undo]")?.click();
     if (event.key === "U") document.querySelector("[data-redo]")?.click();
   });
+
+  // On a narrow page the strip shows the step that is open.
+  const current = document.querySelector(".strip [aria-current]");
+  if (current) current.closest("ol").scrollLeft = current.offsetLeft - (current.closest("ol").clientWidth - current.offsetWidth) / 2;
 
   // What was kept may change what a step's mark says: the strip is asked for anew when the hand rests.
   const strip = document.querySelector(".strip[data-url]");
