@@ -22,7 +22,8 @@ PINNED = re.compile(r"^([A-Za-z0-9_.-]+)==([^ ;\\]+)")
 HASH = re.compile(r"--hash=sha256:([0-9a-f]{64})")
 WORDS = re.compile(r"(LICEN[CS]E|COPYING|NOTICE)", re.IGNORECASE)
 SHIPPED = {
-    "alpine": ("Alpine.js, CSP build", "MIT"),
+    "alpine": ("Alpine.js, CSP build, and its morph plugin", "MIT"),
+    "tom-select": ("Tom Select", "Apache-2.0"),
     "bootstrap": ("Bootstrap", "MIT"),
     "icons": ("Bootstrap Icons", "MIT"),
     "archivo": ("Archivo", "OFL-1.1"),

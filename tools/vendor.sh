@@ -6,7 +6,7 @@ cd "$(dirname "$0")/.."
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 (cd "$work" && npm init -y >/dev/null && npm install --ignore-scripts --no-audit --no-fund \
-  bootstrap@5.3.9 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
+  bootstrap@5.3.9 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 tom-select@2.6.2 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
 from=$work/node_modules
 to=cantrel/static/vendor
 rm -rf "$to" && mkdir -p "$to"
@@ -16,6 +16,9 @@ sed -i '/sourceMappingURL/d' "$to/bootstrap/bootstrap.min.css"
 copy bootstrap/LICENSE bootstrap/LICENSE
 copy @alpinejs/csp/dist/cdn.min.js alpine/alpine-csp.min.js
 copy @alpinejs/morph/dist/cdn.min.js alpine/morph.min.js
+copy tom-select/dist/js/tom-select.base.min.js tom-select/tom-select.base.min.js
+sed -i '/sourceMappingURL/d' "$to/tom-select/tom-select.base.min.js"
+copy tom-select/LICENSE tom-select/LICENSE
 copy @fontsource-variable/archivo/files/archivo-latin-wght-normal.woff2 archivo/archivo-latin-wght-normal.woff2
 copy @fontsource-variable/archivo/LICENSE archivo/LICENSE
 cp tools/alpine.LICENSE "$to/alpine/LICENSE" # the package brings none
@@ -31,6 +34,6 @@ copy bootstrap-icons/LICENSE icons/LICENSE
 mkdir -p tests/browser/vendor && cp "$from/axe-core/axe.min.js" tests/browser/vendor/axe.min.js
 cp "$from/axe-core/LICENSE" tests/browser/vendor/LICENSE
 cat >"$to/README" <<'NOTE'
-Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Bootstrap and its icons (MIT),
+Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Tom Select (Apache 2.0), Bootstrap and its icons (MIT),
 Archivo (SIL Open Font License). Licences stand beside the files.
 NOTE

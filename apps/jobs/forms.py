@@ -44,6 +44,9 @@ SHOWN = (
 )  # fmt: skip
 
 
+NEEDED = ("species", "diameter", "height")  # what a tree is begun by
+
+
 @with_fields(column_fields(TreeEntry, kept=SHOWN))
 class TreeForm(UnitsForm):
     """Five numbers, and what may stand beside them."""
@@ -56,6 +59,10 @@ class TreeForm(UnitsForm):
         for name, kinds in (("diameter_kind", KINDS[:2]), ("height_kind", KINDS[:2]), ("lean_kind", KINDS)):
             self.fields[name].choices = kinds
         self.fields["species"].choices = planner.species_choices(job.crew if job else None)
+        if tree is None:  # a new one: nobody is told what it is, and three numbers are enough
+            self.fields["species"].choices.insert(0, ("", gettext("Type or choose")))
+            for name, field in self.fields.items():
+                field.required = name in NEEDED
         if tree is not None and tree.yard_id:
             self.fields["species"].initial = f"yard:{tree.yard_id}"
 
@@ -66,7 +73,7 @@ class TreeForm(UnitsForm):
         return self.turned("oval_azimuth", planner.normal_bearing) or 0.0
 
     def clean_name(self) -> str:
-        name = self.cleaned_data["name"].strip()
+        name = self.cleaned_data["name"].strip() or planner.next_name(self.job)
         twins = self.job.trees.filter(name=name) if self.job else Target.objects.none()
         if self.tree and self.tree.pk:
             twins = twins.exclude(pk=self.tree.pk)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from contextlib import nullcontext
+from itertools import count
 from typing import TYPE_CHECKING, Any
 
 from django.db import transaction
@@ -145,6 +146,18 @@ def normal_bearing(azimuth: float, what: str = "bearing") -> tuple[float, bool]:
     return bearing(azimuth, what)
 
 
+# What a new tree is until somebody says otherwise.
+NEW_TREE = {
+    "state": "in_leaf",
+    "x": 0.0,
+    "y": 0.0,
+    "lean_kind": "assumed",
+    "diameter_kind": "measured",
+    "height_kind": "estimated",
+    "breast": "metric",
+}
+
+
 def first_guess(values: dict[str, Any]) -> dict[str, Any] | None:
     """Fill what is not typed yet so that species, diameter and height already give a tree; None without them."""
     if values.get("diameter") is None or values.get("height") is None:
@@ -157,6 +170,20 @@ def first_guess(values: dict[str, Any]) -> dict[str, Any] | None:
     if guess.get("lean_azimuth") is None:
         guess["lean_azimuth"] = 0.0
     return guess | {n: values.get(n) or 0.0 for n in ("x", "y", "oval_azimuth")}
+
+
+def next_name(job: Job) -> str:
+    """A name for a tree nobody named: its number in the job, the first that is free."""
+    taken = set(job.trees.values_list("name", flat=True))
+    names = (gettext("Tree {number}").format(number=n) for n in count(1))
+    return next(name for name in names if name not in taken)
+
+
+def begin_tree(job: Job, values: dict[str, Any]) -> tuple[Tree, TreeResult]:
+    """Make a tree of what was typed; the rest as ``NEW_TREE`` says and as its species usually is."""
+    said = {name: value for name, value in values.items() if value not in (None, "")}
+    guess = first_guess({name: said.get(name) for name in values} | NEW_TREE | said)
+    return save_tree(job, {name: value for name, value in (guess or values).items() if value is not None})
 
 
 def weigh_entry(entry: dict[str, Any]) -> tuple[TreeInput, TreeResult]:

@@ -22,15 +22,6 @@ if TYPE_CHECKING:
 
     from apps.jobs.models import Job
 
-NEW_TREE = {
-    "state": "in_leaf",
-    "x": 0.0,
-    "y": 0.0,
-    "lean_kind": "estimated",
-    "diameter_kind": "measured",
-    "height_kind": "estimated",
-}
-
 
 @permission("jobs.list")
 def jobs(request: HttpRequest) -> HttpResponse:
@@ -76,13 +67,15 @@ def _job_form(system: str, row: Job, data: QueryDict | None = None) -> JobForm:
 
 @permission("plan.change")
 def tree_new(request: HttpRequest, job_id: int) -> HttpResponse:
-    """Add a tree by five numbers."""
+    """Add a tree by three numbers; what else is known stands beside them."""
     found = planner.job_for(request.crew, job_id)
-    stored = NEW_TREE | {"breast": "us" if request.units == "us" else "metric"}
+    stored = planner.NEW_TREE | {"breast": "us" if request.units == "us" else "metric"}
     form = TreeForm(request.POST or None, units=request.units, stored=stored, job=found)
-    saved = form.run(partial(planner.save_tree, found)) if request.method == "POST" else None
+    saved = form.run(partial(planner.begin_tree, found)) if request.method == "POST" else None
     if saved:
-        return redirect("measure", job_id, saved[0].pk)
+        said = gettext("{name} is there. Walk round it before anything is planned.").format(name=saved[0].name)
+        messages.success(request, said)
+        return redirect("walk-up", job_id, saved[0].pk)
     return render(request, "jobs/tree_new.html", {"job": found, "form": form, "units": request.units})
 
 

@@ -35,7 +35,7 @@ if TYPE_CHECKING:
     from apps.takedown.planner import Scene
 
 FULL_TURNS = 360 * 100  # a view turned round and round [°]
-LAID = {"lay_heaviest": 100.0, "lay_longest": 4.0}  # what a lead is laid out by, to begin with
+LAID = {"lay_heaviest": 100.0, "lay_longest": 6.0}  # what a lead is laid out by, to begin with
 FRAGMENTS = ("elevation", "above", "ruling", "forces", "list")
 
 

@@ -228,7 +228,8 @@ WAYS = {
     "tie_in": (gettext_lazy("Climber tied in at {}"), "length"),
     "stance": (gettext_lazy("Climber stands at {}"), "length"),
     "shorter": (gettext_lazy("Cut {} further out"), "length"),
-    "method": (gettext_lazy("On a line from above"), ""),
+    "butt": (gettext_lazy("On a line from above"), ""),
+    "free": (gettext_lazy("Let it fall free"), ""),
 }
 COSTS = (
     gettext_lazy("rope work only"),
@@ -243,7 +244,7 @@ def way(trial: Trial, ruling: Limit | None, system: str) -> dict[str, Any]:
     """A way that passes: what to change, what rules it then, what it costs; ``take`` names it for the server."""
     said = []
     for key, amount in trial.changes:
-        pattern, dimension = WAYS[key]
+        pattern, dimension = WAYS[str(amount) if key == "method" else key]
         said.append(pattern.format(_amount(amount, dimension, system)))
     fine = ruling is None or ruling.verdict is Verdict.WITHIN
     shape = "within" if fine else SHAPES[ruling.verdict]

@@ -226,6 +226,8 @@ def _changes(members: Members, entry: Entry, now: PickRow) -> Iterator[_Change]:
     yield from _turned(full, piece)
     if full.get("climber"):
         yield from _climber_moved(members, full)
+    if way.lines and is_upright(members, piece.row):
+        yield _Change("method", "free", {"method": "free"}, 1)
     if way.lines == 0 and way.point == "none":
         above = usual_point(members, Cut(full["member"], full["at_m"]), methods()["butt"])
         if above:

@@ -100,7 +100,8 @@ def usual_point(members: Members, cut: Cut, way: Method) -> RigPoint | None:
     parent = members.parent[row] if row > 0 else -1
     if way.point != "above" or parent < 0:
         return None
-    up = min(float(members.at[row]) + constant("point_above").value, 0.8 * float(members.end[parent]))
+    union, end = float(members.at[row]), float(members.end[parent])
+    up = max(min(union + constant("point_above").value, 0.8 * end), min(union + constant("point_below").value, end))
     return RigPoint(member=members.names[parent], at=round(up, 2))
 
 

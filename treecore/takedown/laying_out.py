@@ -140,8 +140,9 @@ def stance_for(members: Members, after: Standing, piece: Piece) -> Stance:
     ties = [(i, high) for i in leads if (high := _thick_up_to(members, after, i)) is not None]
     height = place_on(members, *feet)[2]
     above = [(i, high) for i, high in ties if place_on(members, i, high)[2] > height + reach]
+    beside = [tie for tie in ties if tie[0] == feet[0] != row and tie[1] >= feet[1]]
     own = [tie for tie in above if tie[0] == feet[0]]
-    tie = max(own or above, key=lambda t: place_on(members, *t)[2], default=None)
+    tie = max(own or above or beside, key=lambda t: place_on(members, *t)[2], default=None)
     if tie is None:  # the top of what is left: tied in between the feet and the cut
         tie = row, max(at - reach, 0.0) + constant("lanyard_clear").value
     return Stance(members.names[feet[0]], round(feet[1], 2), members.names[tie[0]], round(tie[1], 2))

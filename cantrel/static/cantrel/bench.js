@@ -179,6 +179,7 @@
     else if (!window.cantrelTypedSince(field, was)) {
       if (field.type === "checkbox") field.checked = value === true || value === "on";
       else field.value = value;
+      field.tomselect?.sync();
       was.set(field, window.cantrelValue(field));
     }
   }
