@@ -43,14 +43,21 @@ def measure(request: HttpRequest, job_id: int, tree_id: int, reading_form: Readi
         return _typed(request, tree, build)
     form = build(tree)
     if reading_form is None and request.method == "POST":
-        save = partial(jobs.save_tree, tree.job)
-        done, form = posted(tree, request.POST.get("revision"), build, request.POST, save)
+        done, form = _tree_saved(request, tree, build)
         if done:
-            messages.success(request, gettext("Tree saved."))
             return redirect("measure", job_id, tree_id)
-        tree.refresh_from_db()
     context = presenter.measured(tree, system) | _methods(system, reading_form)
     return render(request, "survey/measure.html", page(request, tree, "measure", form=form, **context))
+
+
+def _tree_saved(request: HttpRequest, tree: Tree, build: Callable[..., TreeForm]) -> tuple[Any, ...]:
+    """What was saved of a tree's form that a page without scripts sent, or None and the form that says why not."""
+    save = partial(jobs.save_tree, tree.job)
+    done, form = posted(tree, request.POST.get("revision"), build, request.POST, save)
+    if done:
+        messages.success(request, gettext("Tree saved."))
+    tree.refresh_from_db()
+    return done, form
 
 
 def _typed(request: HttpRequest, tree: Tree, build: Callable[..., TreeForm]) -> HttpResponse:

@@ -303,10 +303,30 @@ class Bench(TestCase):
             answer = self.client.post(new, five | {field: bad})
             self.assertEqual(answer.status_code, 200)
             self.assertIn(field, answer.context["form"].errors)
-        self.assertRedirects(self.client.post(new, five), reverse("measure", args=[self.tree.job_id, self.tree.pk + 1]))
+        self.assertRedirects(self.client.post(new, five), reverse("walk-up", args=[self.tree.job_id, self.tree.pk + 1]))
         tree = self.tree.job.trees.get(name="Ash")
         self.assertAlmostEqual(math.degrees(tree.lean_azimuth), 10.0)
         self.assertEqual(self.client.get(reverse("fell", args=[tree.job_id, tree.pk])).status_code, 200)
+
+    def test_three_numbers_are_enough_and_it_stands_plumb_until_somebody_says_otherwise(self):
+        new = reverse("tree-new", args=[self.tree.job_id])
+        page = self.client.get(new).content.decode()
+        species = page.split('<select name="species"')[1].split("</select>")[0]
+        self.assertIn('<option value=""', species.split("</option>")[0])  # nobody is told what species it is
+        self.assertNotIn("selected>", species.split("</option>", 1)[1])
+        three = {"species": "fagus_sylvatica", "diameter": "60", "height": "22"}
+        for left in three:
+            answer = self.client.post(new, {k: v for k, v in three.items() if k != left})
+            self.assertEqual(list(answer.context["form"].errors), [left])
+        for name in ("Tree 1", "Tree 2"):
+            self.assertEqual(self.client.post(new, three).status_code, 302)
+            tree = self.tree.job.trees.get(name=name)
+            self.assertEqual((tree.lean, tree.lean_kind, tree.state), (0.0, "assumed", "in_leaf"))
+            self.assertGreater(tree.spread, 5.0)
+        self.client.post(new, three | {"name": "Spar", "spar_top": "30", "height": "9"})
+        self.client.post(new, three | {"name": "Forked", "fork": "5"})
+        self.assertAlmostEqual(self.tree.job.trees.get(name="Spar").spar_top, 0.3)
+        self.assertAlmostEqual(self.tree.job.trees.get(name="Forked").fork, 5.0)
 
     def test_a_target_round_the_stem_is_refused(self):
         data = {
