@@ -60,7 +60,7 @@ class TreeForm(UnitsForm):
             self.fields[name].choices = kinds
         self.fields["species"].choices = planner.species_choices(job.crew if job else None)
         if tree is None:  # a new one: nobody is told what it is, and three numbers are enough
-            self.fields["species"].choices.insert(0, ("", gettext("Type or choose")))
+            self.fields["species"].choices = [("", gettext("Type or choose")), *self.fields["species"].choices]
             for name, field in self.fields.items():
                 field.required = name in NEEDED
         if tree is not None and tree.yard_id:
