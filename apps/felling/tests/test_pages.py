@@ -324,9 +324,7 @@ class Bench(TestCase):
             self.assertEqual((tree.lean, tree.lean_kind, tree.state), (0.0, "assumed", "in_leaf"))
             self.assertGreater(tree.spread, 5.0)
         self.client.post(new, three | {"name": "Spar", "spar_top": "30", "height": "9"})
-        self.client.post(new, three | {"name": "Forked", "fork": "5"})
         self.assertAlmostEqual(self.tree.job.trees.get(name="Spar").spar_top, 0.3)
-        self.assertAlmostEqual(self.tree.job.trees.get(name="Forked").fork, 5.0)
 
     def test_a_target_round_the_stem_is_refused(self):
         data = {
