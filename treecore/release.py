@@ -8,7 +8,7 @@ from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
-RELEASE = "0.11.0"
+RELEASE = "0.12.0"
 COMPUTED = 4  # counts up whenever a formula is corrected
 
 

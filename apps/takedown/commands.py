@@ -77,10 +77,10 @@ def changed(
     if act in DRAGS and place is not None:
         row = planner.work_out(scene, picks)[place]
         picks[place] = picks[place] | planner.dragged(scene, row, act, view, *_spot(data))
-    if act == "way" and place is not None:
+    if act == "mend" and place is not None:
         words = rest.split()
         row = planner.work_out(scene, picks)[place]
-        picks[place] = planner.way_taken(scene, row, list(zip(words[::2], words[1::2], strict=False)))
+        picks[place] = planner.mend_taken(scene, row, list(zip(words[::2], words[1::2], strict=False)))
         return picks, picked, view, True
     if act == "place":
         return (*_placed(data, scene, picks, view), view, True)

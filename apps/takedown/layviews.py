@@ -1,4 +1,4 @@
-"""Laying a lead out in picks, a step at a time, and the ways to take a pick that pass."""
+"""Laying a lead out in picks, a step at a time, and the changes that mend a pick."""
 
 from __future__ import annotations
 
@@ -53,16 +53,16 @@ def _told(token: str, laid: Laid) -> HttpResponse:
 
 
 @permission("plan.view")
-def ways(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
-    """The nearest ways to take a pick that pass, as a part of the bench."""
+def mends(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
+    """The nearest changes that mend a pick, as a part of the bench."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     picks = planner.plan_for(tree).picks
     place = index_of(picks, request.GET.get("pick", ""))
     try:
         scene = planner.scene_of(tree)
         rows = planner.work_out(scene, picks)
-        found = planner.ways_of(scene, rows[place]) if place is not None else []
+        found = planner.mends_of(scene, rows[place]) if place is not None else []
     except CoreError as error:
-        return render(request, "takedown/_ways.html", {"broken": quantities.explain(error, request.units)})
-    offered = [wording.way(trial, ruling, request.units) for trial, ruling in found]
-    return render(request, "takedown/_ways.html", {"ways": offered})
+        return render(request, "takedown/_mends.html", {"broken": quantities.explain(error, request.units)})
+    offered = [wording.mend(trial, ruling, request.units) for trial, ruling in found]
+    return render(request, "takedown/_mends.html", {"mends": offered})

@@ -38,7 +38,7 @@ from treecore.formats.takedown_entry import (
     steps_of,
 )
 from treecore.formats.takedown_entry import access_of as way_up_of
-from treecore.formats.takedown_start import begun, scored, taken, ways
+from treecore.formats.takedown_start import begun, mends, scored, taken
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import Item, factors, refused
 from treecore.rigging.landing import BEDS
@@ -272,12 +272,12 @@ def lay_out(scene: Scene, picks: list[Entry], member: str, longest: float, heavi
 
 
 def mended(scene: Scene, picks: list[Entry], laid: Laid) -> Laid:
-    """The next of the laid-out picks, changed by the nearest way that passes where it does not pass as it is."""
+    """The next of the laid-out picks, changed by the nearest change that passes where it does not pass as it is."""
     entries = list(laid.entries)
     number = len(picks) + laid.seen
     row = work_out(scene, [*picks, *entries])[number]
     if scored(row_of(row))[0]:
-        found = ways(scene.members, row.entry, row_of(row), worked_at(scene, row), most=1)
+        found = mends(scene.members, row.entry, row_of(row), worked_at(scene, row), most=1)
         entries[laid.seen] = found[0].entry if found else row.entry
     return Laid(entries, laid.seen + 1)
 
@@ -300,11 +300,11 @@ def worked_at(scene: Scene, row: Row) -> Callable[[Entry], PickRow]:
     return worked
 
 
-def ways_of(scene: Scene, row: Row) -> list[tuple[Trial, Limit | None]]:
-    """The nearest ways to take a pick that pass, each with what rules it then; none where it passes as it is."""
+def mends_of(scene: Scene, row: Row) -> list[tuple[Trial, Limit | None]]:
+    """The nearest changes that mend a pick, each with what rules it then; none where it passes as it is."""
     if row.step is None or not scored(row_of(row))[0]:
         return []
-    found = ways(scene.members, row.entry, row_of(row), worked_at(scene, row))
+    found = mends(scene.members, row.entry, row_of(row), worked_at(scene, row))
     return [(trial, ruling_of(trial.row.limits)) for trial in found]
 
 
@@ -324,8 +324,8 @@ def laid_under(scene: Scene, picks: list[Entry], token: str) -> Laid | None:
     return laid if (tree, base) == (scene.tree, picks) else None
 
 
-def way_taken(scene: Scene, row: Row, wanted: list[tuple[str, str]]) -> Entry:
-    """A pick's entry with a way put in that was offered."""
+def mend_taken(scene: Scene, row: Row, wanted: list[tuple[str, str]]) -> Entry:
+    """A pick's entry with a change put in that was offered."""
     return taken(scene.members, row.entry, row_of(row), wanted)
 
 

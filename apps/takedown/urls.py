@@ -9,6 +9,6 @@ urlpatterns = [
     path(TREE + "takedown/", views.takedown, name="takedown"),
     path(TREE + "takedown/access/", views.access, name="takedown-access"),
     path(TREE + "takedown/lay-out/", layviews.lay_out, name="takedown-lay-out"),
-    path(TREE + "takedown/ways/", layviews.ways, name="takedown-ways"),
+    path(TREE + "takedown/mends/", layviews.mends, name="takedown-mends"),
     path(TREE + "takedown/undo/", views.undo, name="takedown-undo"),
 ]

@@ -217,7 +217,7 @@ def proposal(found: Proposal, listed: list[dict[str, Any]]) -> dict[str, Any]:
     return {"title": gettext("Proposed order; nothing is worse."), "effect": ", ".join(changed) + ".", "moves": moves}
 
 
-WAYS = {
+MENDS = {
     "wraps": (gettext_lazy("{} wraps"), "count"),
     "held": (gettext_lazy("Let it run"), ""),
     "run": (gettext_lazy("Let it run {} before the hand closes"), "length"),
@@ -240,11 +240,11 @@ COSTS = (
 )
 
 
-def way(trial: Trial, ruling: Limit | None, system: str) -> dict[str, Any]:
-    """A way that passes: what to change, what rules it then, what it costs; ``take`` names it for the server."""
+def mend(trial: Trial, ruling: Limit | None, system: str) -> dict[str, Any]:
+    """A change that passes: what to change, what rules it then, what it costs; ``take`` names it for the server."""
     said = []
     for key, amount in trial.changes:
-        pattern, dimension = WAYS[str(amount) if key == "method" else key]
+        pattern, dimension = MENDS[str(amount) if key == "method" else key]
         said.append(pattern.format(_amount(amount, dimension, system)))
     fine = ruling is None or ruling.verdict is Verdict.WITHIN
     shape = "within" if fine else SHAPES[ruling.verdict]

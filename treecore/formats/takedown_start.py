@@ -45,7 +45,7 @@ def begun(members: Members, step: Taken, before: Sequence[Entry], gear: Entry) -
 
     References
     ----------
-    docs/methods.md, takedown (9). Own choices to begin from; every limit holds them like anything typed.
+    docs/methods.md, takedown (11). Own choices to begin from; every limit holds them like anything typed.
     """
     piece = step.piece
     way = _kind(members, piece)
@@ -145,10 +145,10 @@ def scored(row: PickRow) -> Score:
     return bad, near, max((x.order for x in row.limits), default=(0.0,))
 
 
-def ways(
+def mends(
     members: Members, entry: Entry, now: PickRow, worked: Callable[[Entry], PickRow], most: int = 3
 ) -> tuple[Trial, ...]:
-    """Search the nearest changes of a pick that pass, the cheapest first; fewer where there are none.
+    """Search the nearest changes that mend a pick, the cheapest first; fewer where there are none.
 
     Single changes first, then two of the most helpful together.
 
@@ -167,7 +167,7 @@ def ways(
 
     References
     ----------
-    docs/methods.md, takedown (9). Each is worked out whole; nothing is extrapolated.
+    docs/methods.md, takedown (11). Each is worked out whole; nothing is extrapolated.
     """
     if now.step is None:
         return ()
@@ -316,6 +316,6 @@ def taken(members: Members, entry: Entry, now: PickRow, wanted: Sequence[tuple[s
     offered = {(c.key, str(c.amount)): c.patch for c in _changes(members, entry, now)}
     for one in wanted:
         if one not in offered:
-            raise NotSolvable(what="pick", why="it changed since this way was offered: look at the ways again")
+            raise NotSolvable(what="pick", why="it changed since this was offered: look at the changes again")
         entry = _patched(entry, offered[one])
     return entry

@@ -25,7 +25,7 @@ class Stance(NamedTuple):
 def laid_out(
     members: Members, standing: Standing, member: str, longest: float, heaviest: float
 ) -> tuple[tuple[Cut, Piece], ...]:
-    """Propose the cuts that bring a member down: docs/methods.md, takedown (9).
+    """Propose the cuts that bring a member down: docs/methods.md, takedown (11).
 
     Its limbs first, from the lowest up, each from its tip in; then itself from its tip to the first cut above its
     union. A piece is as long as it may be: no longer than asked, and by its central mass no
@@ -112,7 +112,7 @@ def _tenth(low: float, steps: int) -> float:
 
 
 def stance_for(members: Members, after: Standing, piece: Piece) -> Stance:
-    """Where a climber begins a cut from: docs/methods.md, takedown (9).
+    """Where a climber begins a cut from: docs/methods.md, takedown (11).
 
     Beside the union of a limb cut near it, else within an arm's reach below the cut on the wood itself; tied in as
     high as the wood is thick enough on what they stand on, or on another lead where the stance is on what comes down.

@@ -1,4 +1,4 @@
-"""A lead laid out in pieces, where its picks begin, and ways that pass: each held against a search by hand."""
+"""A lead laid out in pieces, where its picks begin, and changes that pass: each held against a search by hand."""
 
 import json
 import math
@@ -10,7 +10,7 @@ from unittest import TestCase
 from treecore.errors import CoreError
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import ROLES, cut_of, others_of, pick_of, pick_row, steps_of, store_of
-from treecore.formats.takedown_start import begun, scored, taken, ways
+from treecore.formats.takedown_start import begun, mends, scored, taken
 from treecore.takedown.laying_out import laid_out, stance_for
 from treecore.takedown.members import members_of, place_on, thickness
 from treecore.takedown.order import order_rules
@@ -140,7 +140,7 @@ class Begun(TestCase):
         self.assertLess(found.tie_at, 13.0)
 
 
-class Ways(TestCase):
+class Mends(TestCase):
     @classmethod
     def setUpClass(cls):
         cls.rows = begin("North lead", 5.5, 150.0)
@@ -154,7 +154,7 @@ class Ways(TestCase):
     def test_what_is_offered_passes_when_it_is_worked_out_anew_and_the_cheapest_stands_first(self):
         offered = 0
         for entry, standing, row in islice(self.failing(), 4):
-            found = ways(MEMBERS, entry, row, worked_at(standing))
+            found = mends(MEMBERS, entry, row, worked_at(standing))
             self.assertEqual([w.cost for w in found], sorted(w.cost for w in found))
             for way in found:
                 offered += 1
@@ -175,7 +175,7 @@ class Ways(TestCase):
                 more for more in (0.5, 1.0, 1.5) if not scored(worked_at(standing)({**loose, "wraps": 1.5 + more}))[0]
             ]
             if scored(row)[0] and by_hand:
-                offered = [dict(w.changes) for w in ways(MEMBERS, loose, row, worked_at(standing))]
+                offered = [dict(w.changes) for w in mends(MEMBERS, loose, row, worked_at(standing))]
                 self.assertTrue(any(w.get("wraps") in {1.5 + more for more in by_hand} for w in offered if len(w) == 1))
                 mended += 1
         self.assertGreaterEqual(mended, 2)
@@ -186,7 +186,7 @@ class Ways(TestCase):
             step = take(MEMBERS, standing, cut)
             entry = begun(MEMBERS, step, entries, GEAR)
             row = worked_at(standing)(entry)
-            found = ways(MEMBERS, entry, row, worked_at(standing), most=1) if scored(row)[0] else ()
+            found = mends(MEMBERS, entry, row, worked_at(standing), most=1) if scored(row)[0] else ()
             entries.append(found[0].entry if found else entry)
             standing = step.after
         rows = steps_of(entries, TREE, SITE, STORE, OTHERS, TODAY)
@@ -200,4 +200,4 @@ class Ways(TestCase):
 
     def test_none_where_nothing_is_cut(self):
         gone = pick_row(TREE, SITE, json.dumps({"member": "Nobody", "at_m": 1.0}), whole(MEMBERS).ends, (), (), TODAY)
-        self.assertEqual(ways(MEMBERS, {"member": "Nobody", "at_m": 1.0}, gone, worked_at(whole(MEMBERS))), ())
+        self.assertEqual(mends(MEMBERS, {"member": "Nobody", "at_m": 1.0}, gone, worked_at(whole(MEMBERS))), ())

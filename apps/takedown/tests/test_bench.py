@@ -223,7 +223,7 @@ class Bench(Scene):
         lead = next(i for i, p in enumerate(self.picks()) if p["member"] == "North lead" and p["at_m"] < 1)
         answer = self.post(lead, held="lock", slack_m="1.5", wraps="1", save="0")
         self.assertIn("over a limit", answer["fragments"]["ruling"])
-        self.assertIn("Looking for ways that pass", answer["fragments"]["ruling"])
+        self.assertIn("Looking for changes that pass", answer["fragments"]["ruling"])
 
     def test_a_free_fall_over_the_glasshouse_is_named(self):
         limb = next(i for i, p in enumerate(self.picks()) if p["member"] == "North limb 1")

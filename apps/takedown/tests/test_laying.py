@@ -1,4 +1,4 @@
-"""A lead laid out in picks on the web, a step at a time; ways that pass, offered and taken."""
+"""A lead laid out in picks on the web, a step at a time; changes that pass, offered and taken."""
 
 import re
 
@@ -64,23 +64,23 @@ class Laying(Scene):
                 self.assertIn(field, self.lay(**sent)["errors"])
         self.assertIn("again", self.lay(token="nobody knows it")["errors"]["__all__"][0])
 
-    def test_a_way_is_offered_and_a_tap_takes_it(self):
+    def test_a_change_is_offered_and_a_tap_takes_it(self):
         number = next(
             i for i, p in enumerate(self.picks()) if p["member"] == "North lead" and p["method"] == "negative"
         )
         typed = self.typed(number)
         self.client.post(self.url(), typed | {"save": "1", "wraps": "1", "held": "run"})
         name = typed["pick"]
-        page = self.client.get(reverse("takedown-ways", args=self.keys()), {"pick": name}).content.decode()
-        offered = re.findall(r'data-take="(way [^"]+)"', page)
+        page = self.client.get(reverse("takedown-mends", args=self.keys()), {"pick": name}).content.decode()
+        offered = re.findall(r'data-take="(mend [^"]+)"', page)
         self.assertTrue(offered, page)
         answer = self.client.post(self.url(), self.typed(number) | {"save": "1", "handle": offered[0]}).json()
         self.assertTrue(answer["saved"], answer["errors"])
         row = planner.work_out(planner.scene_of(self.tree), self.picks())[number]
         self.assertNotIn(row.ruling.verdict, (Verdict.OVER, Verdict.NOT_KNOWN))
-        stale = self.client.post(self.url(), self.typed(number) | {"save": "1", "handle": "way wraps 99.0"}).json()
-        self.assertIn("look at the ways again", str(stale["errors"]))
+        stale = self.client.post(self.url(), self.typed(number) | {"save": "1", "handle": "mend wraps 99.0"}).json()
+        self.assertIn("look at the changes again", str(stale["errors"]))
 
-    def test_a_pick_that_passes_has_no_ways_to_look_for(self):
-        page = self.client.get(reverse("takedown-ways", args=self.keys()), {"pick": self.picks()[0]["id"]})
+    def test_a_pick_that_passes_has_no_changes_to_look_for(self):
+        page = self.client.get(reverse("takedown-mends", args=self.keys()), {"pick": self.picks()[0]["id"]})
         self.assertNotIn("data-take", page.content.decode())

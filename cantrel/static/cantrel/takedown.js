@@ -56,24 +56,24 @@
   panel.addEventListener("change", asked);
   bench.addEventListener("answered", asked);
   asked();
-  // Ways that pass are looked for when the hand rests; a newer answer ends an older search.
+  // Changes that pass are looked for when the hand rests; a newer answer ends an older search.
   const form = bench.querySelector("[data-bench-form]");
   let search = null;
   let rests = 0;
-  const ways = () => {
+  const mends = () => {
     clearTimeout(rests);
     search?.abort();
-    const place = bench.querySelector("[data-ways]");
+    const place = bench.querySelector("[data-mends]");
     if (!place) return;
     rests = setTimeout(async () => {
       search = new AbortController();
-      const url = `${bench.dataset.waysUrl}?pick=${encodeURIComponent(form.elements.pick.value)}`;
+      const url = `${bench.dataset.mendsUrl}?pick=${encodeURIComponent(form.elements.pick.value)}`;
       const answer = await fetch(url, { signal: search.signal, headers: { "X-Requested-With": "fetch" } }).catch(() => null);
       if (answer?.ok) place.innerHTML = await answer.text();
     }, 300);
   };
-  bench.addEventListener("answered", ways);
-  ways();
+  bench.addEventListener("answered", mends);
+  mends();
   // A lead is laid out in picks: looked at one by one, kept all together, or not at all.
   const lay = bench.querySelector("[data-lay]");
   const progress = lay?.querySelector("[data-progress]");
