@@ -58,6 +58,8 @@ def begun(members: Members, step: Taken, before: Sequence[Entry], gear: Entry) -
     if way == "negative" and entry.get("bearing_deg") is None:  # as it leans, where nobody said another way
         entry["bearing_deg"] = float(round(math.degrees(math.atan2(piece.way[0], piece.way[1]))) % 360)
     entry |= _pointed(members, piece, entry, alike)
+    if methods()[entry["method"]].lines and "point" not in entry:  # nothing is left to hang it from
+        entry["method"] = "free"
     return entry | {"climber": _climbing(members, step, before)}
 
 

@@ -129,6 +129,24 @@ class Begun(TestCase):
         self.assertFalse({"note", "weighed_kg", "id"} & set(entry))
         self.assertEqual((entry["climber"]["stance_m"], entry["climber"]["line_m"]), (3.3, 45))
 
+    def test_a_piece_by_hand_follows_the_last_one_by_hand(self):
+        line = {**BEECH["takedown"]["picks"][8], "handlers": "Ned"}
+        hand = {"member": "Dead stub", "at_m": 0.1, "method": "free", "cut": "snap", "handlers": "Olga", "bed": "brush"}
+        step = take(MEMBERS, whole(MEMBERS), Cut("Dead stub", 0.9))
+        entry = begun(MEMBERS, step, [hand, line], GEAR)
+        self.assertEqual([entry[k] for k in ("method", "cut", "handlers", "bed")], ["free", "snap", "Olga", "brush"])
+        self.assertNotIn("point", entry)
+
+    def test_the_last_piece_of_a_lead_hangs_from_under_its_union_and_the_last_of_the_stem_from_nothing(self):
+        standing = take(MEMBERS, whole(MEMBERS), Cut("North lead", 1.0)).after
+        entry = begun(MEMBERS, take(MEMBERS, standing, Cut("North lead", 0.3)), [], GEAR)
+        self.assertEqual(entry["point"], {"member": "", "at_m": 4.1})  # the fork is 4.6 m up
+        for lead in ("North lead", "South lead"):
+            standing = take(MEMBERS, whole(MEMBERS) if lead == "North lead" else standing, Cut(lead, 0.0)).after
+        standing = take(MEMBERS, standing, Cut("", 1.5)).after
+        last = begun(MEMBERS, take(MEMBERS, standing, Cut("", 0.4)), [], GEAR)
+        self.assertEqual((last["method"], "point" in last), ("free", False))
+
     def test_the_last_of_a_lead_stands_on_the_other_lead_or_under_its_own_cut(self):
         step = take(MEMBERS, whole(MEMBERS), Cut("North lead", 13.0))
         found = stance_for(MEMBERS, step.after, step.piece)
