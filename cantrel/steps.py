@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 
 
 STEPS = (
+    ("site", gettext_lazy("Site")),
     ("walk-up", gettext_lazy("Walk-up")),
     ("measure", gettext_lazy("Measure")),
     ("method", gettext_lazy("Method")),
@@ -72,7 +73,7 @@ def strip(tree: Any, current: str) -> list[dict[str, Any]]:
         {
             "key": key,
             "name": name,
-            "url": reverse(key, args=[tree.job_id, tree.pk]),
+            "url": _address(key, tree),
             "state": states[key][0],
             "state_said": STATES[states[key][0]],
             "note": states[key][1],
@@ -82,7 +83,28 @@ def strip(tree: Any, current: str) -> list[dict[str, Any]]:
     ]
 
 
+def next_step(tree: Any) -> dict[str, Any]:
+    """The step a tree stands at: the first that is blocked or open and is asked of it; the brief once none is left."""
+    rows = strip(tree, "")
+    asked = (row for row in rows if row["key"] != "site" and (row["state"] == "blocked" or not row["note"]))
+    brief = next(row for row in rows if row["key"] == "brief")
+    return next((row for row in asked if row["state"] != "done"), brief)
+
+
+def _address(key: str, tree: Any) -> str:
+    """Where a step of a tree is; the site is the whole job's, seen from this tree."""
+    if key == "site":
+        return f"{reverse(key, args=[tree.job_id])}?tree={tree.pk}"
+    return reverse(key, args=[tree.job_id, tree.pk])
+
+
+def stripped(tree: Any, current: str) -> dict[str, Any]:
+    """Context of a page's strip."""
+    shown = current if current in dict(STEPS) else ""
+    address = reverse("strip", args=[tree.job_id, tree.pk])
+    return {"step": shown, "steps": strip(tree, shown), "strip_url": f"{address}?step={shown}"}
+
+
 def page(request: HttpRequest, tree: Any, current: str, **more: Any) -> dict[str, Any]:
     """Context every page of a tree shares."""
-    steps = strip(tree, current)
-    return {"job": tree.job, "tree": tree, "step": current, "steps": steps, "units": request.units, **more}
+    return {"job": tree.job, "tree": tree, "units": request.units, **stripped(tree, current), **more}

@@ -7,7 +7,6 @@ from typing import TYPE_CHECKING
 
 from django.contrib import messages
 from django.core.paginator import Paginator
-from django.http import Http404
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext
 
@@ -15,7 +14,7 @@ from apps.crews.permissions import permission
 from apps.jobs import keep_planner, planner
 from apps.jobs.forms import JobForm, TreeForm
 from cantrel.revisions import posted
-from cantrel.steps import STEPS, page
+from cantrel.steps import next_step, page
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse, QueryDict
@@ -80,8 +79,13 @@ def tree_new(request: HttpRequest, job_id: int) -> HttpResponse:
 
 
 @permission("plan.view")
-def strip(request: HttpRequest, job_id: int, tree_id: int, step: str) -> HttpResponse:
+def strip(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The strip of a tree's steps as they stand now, for a page that was drawn before."""
-    if step not in dict(STEPS):
-        raise Http404
+    step = request.GET.get("step", "")
     return render(request, "_strip.html", page(request, planner.tree_for(request.crew, job_id, tree_id), step))
+
+
+@permission("plan.view")
+def tree_open(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
+    """A tree, opened at its next step."""
+    return redirect(next_step(planner.tree_for(request.crew, job_id, tree_id))["url"])

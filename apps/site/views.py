@@ -24,6 +24,7 @@ from cantrel.border import Unreadable, count, digits, number, points, row_id, wo
 from cantrel.forms import as_shown, rebased, value_in_words
 from cantrel.pictures import PICTURE_BYTES
 from cantrel.revisions import TOO_OLD, clash_text, merged, whose
+from cantrel.steps import stripped
 from treecore.errors import CoreError, NotSolvable
 
 if TYPE_CHECKING:
@@ -90,7 +91,16 @@ def _context(
 def site(request: HttpRequest, job_id: int, forms: dict[str, PictureForm] | None = None) -> HttpResponse:
     """The plan of a job's site."""
     job = jobs.job_for(request.crew, job_id)
-    return render(request, "site/site.html", _context(request, job, request.GET.get("picked", ""), forms))
+    context = _context(request, job, request.GET.get("picked", ""), forms)
+    tree = _from_tree(job, request.GET.get("tree", ""))
+    return render(request, "site/site.html", context | (stripped(tree, "site") if tree else {}))
+
+
+def _from_tree(job: Job, asked: str) -> Tree | None:
+    """The tree whose step the site is: the one an address names, or the only one there is."""
+    trees = list(job.trees.all())
+    named = next((tree for tree in trees if str(tree.pk) == asked), None)
+    return named or (trees[0] if len(trees) == 1 else None)
 
 
 def _spots(data: QueryDict) -> list[list[float]]:

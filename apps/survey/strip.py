@@ -39,4 +39,5 @@ def states(tree: Tree) -> dict[str, Any]:
     own = [CrewHazard(**row) for row in json.loads(tree.own_lines or "[]")]
     gates, looked = looked_at(list(tree.answers.all()), own)
     walked = ("blocked", gettext("{gates} open").format(gates=gates)) if gates else ("done" if looked else "open", "")
-    return {"walk-up": walked, "measure": ("done" if tree.has_readings else "open", "")}
+    measured = tree.has_readings or tree.diameter_kind == "measured"
+    return {"walk-up": walked, "measure": ("done" if measured else "open", "")}

@@ -29,7 +29,6 @@ class Access(TestCase):
             "target_id": 1,
             "method": "stick",
             "hazard": "wind",
-            "step": "fell",
             "intake_id": 1,
             "file_id": 1,
             "pk": 1,

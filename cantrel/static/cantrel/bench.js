@@ -81,6 +81,7 @@
       const answer = await response.json();
       const wrong = Object.keys(answer.errors ?? {}).length > 0;
       saving.answered(wrong);
+      if (answer.saved && change.toast) window.cantrelToast(change.toast);
       if (answer.saved) saving.kept(upTo, answer.said);
       else if (wrong && !previewOnly) saving.wrong();
       show(answer, was);
@@ -141,7 +142,7 @@
   });
   bench.addEventListener("click", (event) => {
     const take = event.target.closest("[data-take]");
-    if (take) send({ kind: "press", handle: take.dataset.take, extra: { handle: take.dataset.take }, save: true });
+    if (take) send({ kind: "press", handle: take.dataset.take, extra: { handle: take.dataset.take }, save: true, toast: take.dataset.toast });
   });
 
   // --- what is answered -------------------------------------------------------------------------------------------

@@ -108,6 +108,28 @@
     });
   };
 
+  // What was just taken off can be brought back where it was done.
+  let toast = { said: "" };
+  let fades = 0;
+  window.cantrelToast = (said) => {
+    clearTimeout(fades);
+    toast.said = said;
+    fades = setTimeout(() => { toast.said = ""; }, 9000);
+  };
+  document.addEventListener("alpine:init", () => {
+    window.Alpine.store("toast", toast);
+    toast = window.Alpine.store("toast");
+    window.Alpine.data("toast", () => ({
+      get said() { return toast.said; },
+      get shown() { return toast.said !== ""; },
+      close() { toast.said = ""; },
+      undo() {
+        toast.said = "";
+        document.querySelector("[data-undo], [data-do=undo]")?.click();
+      },
+    }));
+  });
+
   const elsewhere = (link) => link.target || link.hasAttribute("download") || link.getAttribute("href").startsWith("#") || link.closest("[data-saved]");
   document.addEventListener("click", async (event) => {
     const link = event.target.closest("a[href]");

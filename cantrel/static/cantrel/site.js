@@ -143,6 +143,7 @@
       saving.answered();
       if (changes && !wrong) saving.kept(upTo, `${window.cantrelSays("saved")}${answer.echo ? `. ${answer.echo}` : ""}`);
       else if (wrong) saving.wrong();
+      if (act === "delete" && !wrong) window.cantrelToast(window.cantrelSays("takenOff"));
       take(answer, form, was);
       return true;
     } catch (error) {
