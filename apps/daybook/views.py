@@ -53,8 +53,7 @@ class RecordForm(UnitsForm):
         return found
 
     def clean_lay(self) -> float | None:
-        value = self.cleaned_data["lay"]
-        return None if value is None else jobs.normal_bearing(value)[0]
+        return self.turned("lay", jobs.normal_bearing)
 
 
 @permission("plan.view", "record.write")

@@ -64,7 +64,7 @@ class Record(TestCase):
             self.assertNotIn("difference", row)
 
     def test_impossible_actuals_are_refused_at_their_field(self):
-        for name, typed in (("height", "400"), ("height", "nan"), ("minutes", "-3"), ("lay", "x")):
+        for name, typed in (("height", "400"), ("height", "nan"), ("minutes", "-3"), ("lay", "x"), ("lay", "40000")):
             answer = self.client.post(self.url, {name: typed})
             with self.subTest(field=name, typed=typed):
                 self.assertIn(name, answer.context["form"].errors)
