@@ -45,27 +45,25 @@ def measure(request: HttpRequest, job_id: int, tree_id: int, reading_form: Readi
     if reading_form is None and request.method == "POST":
         done, form = _tree_saved(request, tree, build)
         if done:
+            messages.success(request, gettext("Tree saved."))
             return redirect("measure", job_id, tree_id)
     context = presenter.measured(tree, system) | _methods(system, reading_form)
     return render(request, "survey/measure.html", page(request, tree, "measure", form=form, **context))
 
 
 def _tree_saved(request: HttpRequest, tree: Tree, build: Callable[..., TreeForm]) -> tuple[Any, ...]:
-    """What was saved of a tree's form that a page without scripts sent, or None and the form that says why not."""
+    """What was saved of a tree's form, or None and the form that says why not."""
     save = partial(jobs.save_tree, tree.job)
-    done, form = posted(tree, request.POST.get("revision"), build, request.POST, save)
-    if done:
-        messages.success(request, gettext("Tree saved."))
+    found = posted(tree, request.POST.get("revision"), build, request.POST, save)
     tree.refresh_from_db()
-    return done, form
+    return found
 
 
 def _typed(request: HttpRequest, tree: Tree, build: Callable[..., TreeForm]) -> HttpResponse:
     """A change of the tree's numbers: drawn, and kept where it is asked for."""
     if request.POST.get("save") != "1":
         return _preview(request, tree.job, tree)
-    save = partial(jobs.save_tree, tree.job)
-    done, form = posted(tree, request.POST.get("revision"), build, request.POST, save)
+    done, form = _tree_saved(request, tree, build)
     tree = jobs.tree_for(request.crew, tree.job_id, tree.pk)
     values: dict[str, Any] = {"revision": tree.revision}
     if not done:

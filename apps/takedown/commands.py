@@ -177,9 +177,6 @@ def _laid(
 ) -> tuple[list[dict[str, Any]], str]:
     """Picks that were laid out, put behind those there are."""
     laid = planner.laid_under(scene, picks, rest)
-    if laid is None:
-        msg = gettext("The list changed since these picks were laid out: lay them out again.")
-        raise Gone(msg)
     return [*picks, *laid.entries], laid.entries[0]["id"] if laid.entries else picked
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from django.shortcuts import render
-from django.utils.translation import gettext, ngettext
+from django.utils.translation import ngettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import permission
@@ -32,9 +32,10 @@ def lay_out(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     token = request.POST.get("token", "")
     if not token:
         return _begun(request, scene, picks)
-    laid = planner.laid_under(scene, picks, token)
-    if laid is None:
-        return refusal(gettext("The list changed since these picks were laid out: lay them out again."))
+    try:
+        laid = planner.laid_under(scene, picks, token)
+    except CoreError as error:
+        return refusal(quantities.explain(error, request.units))
     laid = planner.mended(scene, picks, laid) if laid.seen < len(laid.entries) else laid
     return _told(planner.keep_laid(scene, picks, laid, token), laid)
 

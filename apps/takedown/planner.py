@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import math
 import secrets
 from collections import Counter
@@ -34,8 +33,8 @@ from treecore.formats.takedown_entry import (
     PickRow,
     cut_of,
     others_of,
-    pick_row,
     steps_of,
+    worked_at,
 )
 from treecore.formats.takedown_entry import access_of as way_up_of
 from treecore.formats.takedown_start import begun, mends, scored, taken
@@ -276,9 +275,9 @@ def mended(scene: Scene, picks: list[Entry], laid: Laid) -> Laid:
     entries = list(laid.entries)
     number = len(picks) + laid.seen
     row = work_out(scene, [*picks, *entries])[number]
-    if scored(row_of(row))[0]:
-        found = mends(scene.members, row.entry, row_of(row), worked_at(scene, row), most=1)
-        entries[laid.seen] = found[0].entry if found else row.entry
+    found = _mends(scene, row, most=1)
+    if found:
+        entries[laid.seen] = found[0].entry
     return Laid(entries, laid.seen + 1)
 
 
@@ -287,25 +286,20 @@ def row_of(row: Row) -> PickRow:
     return PickRow(row.step, row.pick, row.worked, row.limits, row.error)
 
 
-def worked_at(scene: Scene, row: Row) -> Callable[[Entry], PickRow]:
-    """What works another entry out in the place of a pick."""
-
-    def worked(entry: Entry) -> PickRow:
-        items = tuple(scene.store[entry[r]] for r in ROLES if entry.get(r) in scene.store)
-        text = json.dumps(entry, sort_keys=True)
-        return pick_row(
-            scene.tree, scene.site, text, row.before.ends, items, scene.others, date.today(), row.corrected, scene.found
-        )
-
-    return worked
+def _mends(scene: Scene, row: Row, most: int = 3) -> tuple[Trial, ...]:
+    """The nearest changes that mend a pick; none where it passes as it is."""
+    now = row_of(row)
+    if not scored(now)[0]:
+        return ()
+    place = worked_at(
+        row.before, scene.tree, scene.site, scene.store, scene.others, date.today(), row.corrected, scene.found
+    )
+    return mends(scene.members, row.entry, now, place, most)
 
 
 def mends_of(scene: Scene, row: Row) -> list[tuple[Trial, Limit | None]]:
-    """The nearest changes that mend a pick, each with what rules it then; none where it passes as it is."""
-    if row.step is None or not scored(row_of(row))[0]:
-        return []
-    found = mends(scene.members, row.entry, row_of(row), worked_at(scene, row))
-    return [(trial, ruling_of(trial.row.limits)) for trial in found]
+    """The nearest changes that mend a pick, each with what rules it then."""
+    return [(trial, ruling_of(trial.row.limits)) for trial in _mends(scene, row)]
 
 
 LAID_FOR = 3600  # how long picks laid out wait to be taken [s]
@@ -318,10 +312,12 @@ def keep_laid(scene: Scene, picks: list[Entry], laid: Laid, token: str = "") -> 
     return token
 
 
-def laid_under(scene: Scene, picks: list[Entry], token: str) -> Laid | None:
-    """Picks laid out that were put by; None where nobody knows them, or the list or the tree is another by now."""
+def laid_under(scene: Scene, picks: list[Entry], token: str) -> Laid:
+    """Picks laid out that were put by; NotSolvable where nobody knows them, or list or tree are others by now."""
     tree, base, laid = cache.get(f"laid-{token}") or (None, None, None)
-    return laid if (tree, base) == (scene.tree, picks) else None
+    if laid is None or (tree, base) != (scene.tree, picks):
+        raise NotSolvable(what="pick", why="the list changed since these picks were laid out: lay them out again")
+    return laid
 
 
 def mend_taken(scene: Scene, row: Row, wanted: list[tuple[str, str]]) -> Entry:

@@ -236,7 +236,6 @@ COSTS = (
     gettext_lazy("one place moved"),
     gettext_lazy("two things changed"),
     gettext_lazy("one more pick"),
-    gettext_lazy("one more pick"),
 )
 
 
@@ -251,7 +250,13 @@ def mend(trial: Trial, ruling: Limit | None, system: str) -> dict[str, Any]:
     gives = gettext("No limit reached in this model") if fine else limit_said(ruling, system)["name"]
     named = " ".join(f"{key} {amount}" for key, amount in trial.changes)
     words = ", ".join([said[0], *(f"{s[:1].lower()}{s[1:]}" for s in said[1:])])
-    return {"what": words, "shape": shape, "gives": gives, "cost": COSTS[min(trial.cost, 4)], "take": named}
+    return {
+        "what": words,
+        "shape": shape,
+        "gives": gives,
+        "cost": COSTS[min(trial.cost, len(COSTS) - 1)],
+        "take": named,
+    }
 
 
 def _amount(amount: float | str, dimension: str, system: str) -> str:

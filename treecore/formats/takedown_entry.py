@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import math
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from functools import lru_cache
@@ -337,6 +337,46 @@ def pick_row(
         return PickRow(step, pick, None, (), error)
 
 
+def worked_at(
+    before: Standing,
+    tree: TreeInput,
+    site: Site,
+    store: Mapping[str, Item],
+    others: tuple[OtherTree, ...],
+    today: date,
+    corrected: Correction = NONE,
+    seen: tuple[Seen, ...] = (),
+) -> Callable[[Entry], PickRow]:
+    """Return what works any entry out in one place of the order; arguments as ``steps_of`` takes them.
+
+    Parameters
+    ----------
+    before : Standing
+        What stands before it.
+    tree : TreeInput
+        The tree.
+    site : Site
+        Its site.
+    store : mapping of str to Item
+        Gear by name.
+    others : tuple of OtherTree
+        Trees beside it.
+    today : date
+        Day of use.
+    corrected : Correction
+        By the pieces weighed before it.
+    seen : tuple of Seen
+        What the walk-up found present.
+    """
+
+    def worked(entry: Entry) -> PickRow:
+        items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
+        text = json.dumps(entry, sort_keys=True)
+        return pick_row(tree, site, text, before.ends, items, others, today, corrected, seen)
+
+    return worked
+
+
 class PickInOrder(NamedTuple):
     """A pick in its place in the order: its entry, what stands before and after it, the pick worked out.
 
@@ -380,10 +420,7 @@ def steps_of(
     """
     standing, corrected, found = whole(members_of(tree)), NONE, []
     for entry in picks:
-        items = tuple(store[entry[r]] for r in ROLES if entry.get(r) in store)
-        done = pick_row(
-            tree, site, json.dumps(entry, sort_keys=True), standing.ends, items, others, today, corrected, seen
-        )
+        done = worked_at(standing, tree, site, store, others, today, corrected, seen)(entry)
         after = done.step.after if done.step else standing
         found.append(PickInOrder(entry, standing, done, after, corrected))
         standing, corrected = after, done.step.corrected if done.step else corrected

@@ -56,11 +56,16 @@ def begun(members: Members, step: Taken, before: Sequence[Entry], gear: Entry) -
         kept = {**gear, **{k: v for k, v in last.items() if k in _GEAR}, "method": way, **_FIRST[way]}
     entry = {**USUAL, **kept, "member": piece.cut.member, "at_m": piece.cut.at}
     if way == "negative" and entry.get("bearing_deg") is None:  # as it leans, where nobody said another way
-        entry["bearing_deg"] = float(round(math.degrees(math.atan2(piece.way[0], piece.way[1]))) % 360)
+        entry["bearing_deg"] = float(round(_lies(piece)) % 360)
     entry |= _pointed(members, piece, entry, alike)
     if methods()[entry["method"]].lines and "point" not in entry:  # nothing is left to hang it from
         entry["method"] = "free"
     return entry | {"climber": _climbing(members, step, before)}
+
+
+def _lies(piece: Piece) -> float:
+    """Bearing a piece points to as it stands [°]."""
+    return math.degrees(math.atan2(piece.way[0], piece.way[1]))
 
 
 _KINDS = {"toss": "hand", "butt": "limb", "negative": "section"}
@@ -109,8 +114,8 @@ def _climbing(members: Members, step: Taken, before: Sequence[Entry]) -> Entry:
 
 
 class Trial(NamedTuple):
-    """A changed pick: what was changed by how much, key by key; the entry; the pick worked out; what it costs, 0 to 4:
-    rope work, a place moved, one more hand, one more pick.
+    """A changed pick: what was changed by how much, key by key; the entry; the pick worked out; what it costs: 0
+    rope work, 1 a place moved, 2 two things, from 3 one more pick.
     """
 
     changes: tuple[tuple[str, float | str], ...]
@@ -268,8 +273,7 @@ def _point_moved(members: Members, entry: Entry) -> Iterator[_Change]:
 
 
 def _turned(entry: Entry, piece: Piece) -> Iterator[_Change]:
-    lies = math.degrees(math.atan2(piece.way[0], piece.way[1]))
-    now = entry["bearing_deg"] if entry.get("bearing_deg") is not None else lies
+    now = entry["bearing_deg"] if entry.get("bearing_deg") is not None else _lies(piece)
     turns = (
         (20, -20, 45, -45, 90, -90, 135, -135, 180) if piece.slope > constant("upright").value else (20, -20, 45, -45)
     )

@@ -9,7 +9,7 @@ from unittest import TestCase
 
 from treecore.errors import CoreError
 from treecore.formats.plan_document import site_of, tree_of
-from treecore.formats.takedown_entry import ROLES, cut_of, others_of, pick_of, pick_row, steps_of, store_of
+from treecore.formats.takedown_entry import cut_of, others_of, pick_of, pick_row, steps_of, store_of, worked_at
 from treecore.formats.takedown_start import begun, mends, scored, taken
 from treecore.takedown.laying_out import laid_out, stance_for
 from treecore.takedown.members import members_of, place_on, thickness
@@ -26,12 +26,8 @@ GEAR = {"rope": "Blue line", "sling": "Red sling", "block": "Big block", "device
 TODAY = date(2026, 11, 26)
 
 
-def worked_at(standing):
-    def worked(entry):
-        items = tuple(STORE[entry[r]] for r in ROLES if entry.get(r) in STORE)
-        return pick_row(TREE, SITE, json.dumps(entry, sort_keys=True), standing.ends, items, OTHERS, TODAY)
-
-    return worked
+def place_of(standing):
+    return worked_at(standing, TREE, SITE, STORE, OTHERS, TODAY)
 
 
 def begin(member, longest, heaviest):
@@ -165,18 +161,18 @@ class Mends(TestCase):
 
     def failing(self):
         for entry, standing, _ in self.rows:
-            row = worked_at(standing)(entry)
+            row = place_of(standing)(entry)
             if scored(row)[0]:
                 yield entry, standing, row
 
     def test_what_is_offered_passes_when_it_is_worked_out_anew_and_the_cheapest_stands_first(self):
         offered = 0
         for entry, standing, row in islice(self.failing(), 4):
-            found = mends(MEMBERS, entry, row, worked_at(standing))
+            found = mends(MEMBERS, entry, row, place_of(standing))
             self.assertEqual([w.cost for w in found], sorted(w.cost for w in found))
             for way in found:
                 offered += 1
-                again = worked_at(standing)(json.loads(json.dumps(way.entry)))
+                again = place_of(standing)(json.loads(json.dumps(way.entry)))
                 self.assertIsNone(again.error)
                 self.assertFalse([x.key for x in again.limits if x.verdict in (Verdict.OVER, Verdict.NOT_KNOWN)])
                 named = [(key, str(amount)) for key, amount in way.changes]
@@ -188,12 +184,12 @@ class Mends(TestCase):
         mended = 0
         for entry, standing, _ in (row for row in self.rows if row[0]["method"] == "negative"):
             loose = {**entry, "wraps": 1.5}
-            row = worked_at(standing)(loose)
+            row = place_of(standing)(loose)
             by_hand = [
-                more for more in (0.5, 1.0, 1.5) if not scored(worked_at(standing)({**loose, "wraps": 1.5 + more}))[0]
+                more for more in (0.5, 1.0, 1.5) if not scored(place_of(standing)({**loose, "wraps": 1.5 + more}))[0]
             ]
             if scored(row)[0] and by_hand:
-                offered = [dict(w.changes) for w in mends(MEMBERS, loose, row, worked_at(standing))]
+                offered = [dict(w.changes) for w in mends(MEMBERS, loose, row, place_of(standing))]
                 self.assertTrue(any(w.get("wraps") in {1.5 + more for more in by_hand} for w in offered if len(w) == 1))
                 mended += 1
         self.assertGreaterEqual(mended, 2)
@@ -203,8 +199,8 @@ class Mends(TestCase):
         for cut, _ in laid_out(MEMBERS, standing, "North lead", 5.5, 150.0):
             step = take(MEMBERS, standing, cut)
             entry = begun(MEMBERS, step, entries, GEAR)
-            row = worked_at(standing)(entry)
-            found = mends(MEMBERS, entry, row, worked_at(standing), most=1) if scored(row)[0] else ()
+            row = place_of(standing)(entry)
+            found = mends(MEMBERS, entry, row, place_of(standing), most=1) if scored(row)[0] else ()
             entries.append(found[0].entry if found else entry)
             standing = step.after
         rows = steps_of(entries, TREE, SITE, STORE, OTHERS, TODAY)
@@ -218,4 +214,4 @@ class Mends(TestCase):
 
     def test_none_where_nothing_is_cut(self):
         gone = pick_row(TREE, SITE, json.dumps({"member": "Nobody", "at_m": 1.0}), whole(MEMBERS).ends, (), (), TODAY)
-        self.assertEqual(mends(MEMBERS, {"member": "Nobody", "at_m": 1.0}, gone, worked_at(whole(MEMBERS))), ())
+        self.assertEqual(mends(MEMBERS, {"member": "Nobody", "at_m": 1.0}, gone, place_of(whole(MEMBERS))), ())
