@@ -91,6 +91,18 @@ class BrowserTestCase(StaticLiveServerTestCase):
         field.send_keys(*keys)
         return field
 
+    def over(self, name, *keys):
+        """Type over what stands in a field, as a person does: emptying it first would be a change of its own."""
+        field = self.one(f"main [name={name}]")
+        self.page.execute_script("const d = arguments[0].closest('details'); if (d) d.open = true", field)
+        field.send_keys(Keys.CONTROL, "a")
+        field.send_keys(*keys)
+        return field
+
+    def saved(self):
+        """What the page says of saving."""
+        return self.one("[data-saved]").text
+
     def answered(self, action):
         """Do something on the bench and wait until the server has answered it and nothing more is on its way."""
         count = "return Number(document.querySelector('[data-bench]').dataset.answers || 0)"

@@ -25,17 +25,6 @@ class NothingLost(BrowserTestCase):
     def plan(self):
         return planner.plan_for(Tree.objects.get(pk=self.tree.pk))
 
-    def over(self, name, *keys):
-        """Type over a field as a person does."""
-        field = self.one(f"main [name={name}]")
-        self.page.execute_script("const d = arguments[0].closest('details'); if (d) d.open = true", field)
-        field.send_keys(Keys.CONTROL, "a")
-        field.send_keys(*keys)
-        return field
-
-    def saved(self):
-        return self.one("[data-saved]").text
-
     def test_a_page_opened_at_once_shows_what_was_just_typed(self):
         self.open("fell")
         self.line()

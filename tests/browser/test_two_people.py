@@ -31,15 +31,7 @@ class TwoPeople(BrowserTestCase):
         return self.page
 
     def put(self, name, value):
-        """Type over what stands in a field, as a person does: emptying it first would be a change of its own."""
-        field = self.one(f"main [name={name}]")
-        self.page.execute_script("const d = arguments[0].closest('details'); if (d) d.open = true", field)
-        field.send_keys(Keys.CONTROL, "a")
-        field.send_keys(value)
-        self.answered(lambda: field.send_keys(Keys.TAB))
-
-    def saved(self):
-        return self.one("[data-saved]").text
+        self.answered(lambda: self.over(name, value, Keys.TAB))
 
     def plan(self):
         return planner.plan_for(Tree.objects.get(pk=self.tree.pk))

@@ -7,16 +7,10 @@
   const form = bench.querySelector("[data-bench-form]");
   const previewOnly = bench.hasAttribute("data-preview-only");
   const saving = window.cantrelSaving;
-  const LONGEST = 60000; // of what a page that is being left may still send [characters]
   let dragging = null;
 
   // --- sending --------------------------------------------------------------------------------------------------
-  const queue = [];
-  let busy = false;
-  let failed = false;
-  let again = 0;
-  let idle = [];
-
+  const changes = (change) => change.save && !previewOnly;
   const handleOf = (name) => bench.querySelector(`[data-handle="${CSS.escape(name)}"]`);
   function extraOf(change) {
     if (change.kind !== "nudge") return change.extra;
@@ -27,113 +21,60 @@
   function post(change) {
     const data = new FormData(form);
     Object.entries(extraOf(change)).forEach(([key, value]) => data.set(key, value));
-    const changes = change.save && !previewOnly;
-    if (changes) data.set("save", "1");
-    const body = new URLSearchParams(data);
-    const keepalive = changes && body.toString().length < LONGEST;
-    return fetch(bench.dataset.url, { method: "POST", body, keepalive, headers: { "X-Requested-With": "fetch" } });
+    if (changes(change)) data.set("save", "1");
+    return window.cantrelPost(bench.dataset.url, new URLSearchParams(data), changes(change));
   }
   // Steps of one handle add up, places of one drag replace each other; what was pressed stays as often as it was pressed.
   function joined(last, next) {
-    if (!last || last.kind !== next.kind || last.handle !== next.handle || next.kind === "press") return null;
+    if (last.kind !== next.kind || last.handle !== next.handle || next.kind === "press") return null;
     const save = last.save || next.save;
     if (next.kind === "nudge") return { ...next, save, dx: last.dx + next.dx, dy: last.dy + next.dy };
     return { ...next, save, extra: { ...last.extra, ...next.extra } };
   }
-  function send(change) {
-    const one = joined(queue.at(-1), change);
-    if (one) queue[queue.length - 1] = one;
-    else queue.push(change);
-    if (change.save && !previewOnly) saving.touched();
-    pump();
-  }
-  async function pump() {
-    if (busy) return;
-    busy = true;
-    bench.setAttribute("aria-busy", "true");
-    while (queue.length) {
-      const change = queue.shift();
-      if (await answered(change)) continue;
-      const one = joined(change, queue[0] ?? {});
-      if (one) queue[0] = one;
-      else queue.unshift(change);
-      break;
-    }
-    busy = false;
-    bench.setAttribute("aria-busy", "false");
-    idle.forEach((resolve) => resolve());
-    idle = [];
-  }
-  // Whether a change was answered, whatever the answer was; what was not stays in the queue.
-  async function answered(change) {
-    clearTimeout(again);
-    const [upTo, was] = [saving.typed(), window.cantrelSent(form)];
-    const changes = change.save && !previewOnly;
-    try {
-      const response = await post(change);
-      const shut = window.cantrelShutOut(response);
-      failed = Boolean(shut);
-      if (shut) {
-        saving.shut(shut, changes);
-        return false;
-      }
-      if (!response.ok) throw new Error(response.status);
-      const answer = await response.json();
-      const wrong = Object.keys(answer.errors ?? {}).length > 0;
-      saving.answered(wrong);
+  let typing = false; // something is typed that was not sent to be kept yet
+  const whole = { kind: "form", extra: {}, save: true };
+  const send = window.cantrelQueue({
+    post, changes, joined,
+    fields: () => form,
+    show(answer, change, was, upTo) {
       if (answer.saved && change.toast) window.cantrelToast(change.toast);
       if (answer.saved) saving.kept(upTo, answer.said);
-      else if (wrong && !previewOnly) saving.wrong();
+      else if (Object.keys(answer.errors ?? {}).length && !previewOnly) saving.wrong();
       show(answer, was);
-      return true;
-    } catch (error) {
-      failed = true;
-      saving.away(error, changes);
-      again = setTimeout(retry, 5000);
-      return false;
-    }
-  }
-  const retry = () => { if (failed) pump(); };
-  window.addEventListener("online", retry);
-  window.addEventListener("focus", retry);
-
-  let timer = 0;
-  let typing = null; // the field that is typed in and was not sent to be kept yet
-  const typed = () => {
-    clearTimeout(timer);
-    const field = typing;
-    typing = null;
-    if (field) send({ kind: "form", extra: {}, save: true });
-  };
-  saving.signOn({
-    busy: () => busy || queue.length > 0 || typing !== null,
-    flush() {
-      typed();
-      return busy ? new Promise((resolve) => { idle.push(resolve); }) : Promise.resolve();
     },
-    parting() {
-      if (previewOnly || failed) return;
-      if (typing) queue.push({ kind: "form", extra: {}, save: true });
+    busy: (now) => bench.setAttribute("aria-busy", String(now)),
+    waits: () => typing,
+    before: () => { if (typing) typed(); },
+    parting(queue) {
+      if (previewOnly) return;
+      if (typing) queue.push(whole);
       queue.splice(0).filter((change) => change.save).forEach(post);
     },
   });
+
+  let timer = 0;
+  function typed() {
+    clearTimeout(timer);
+    typing = false;
+    send(whole);
+  }
   const keeps = (field) => !previewOnly && !field.closest("[data-keeps-by-button]");
   form.addEventListener("input", (event) => {
     clearTimeout(timer);
     if (keeps(event.target)) {
-      typing = event.target;
+      typing = true;
       saving.touched();
     }
     timer = setTimeout(() => send({ kind: "form", extra: {}, save: false }), 120);
   });
   form.addEventListener("change", (event) => {
     clearTimeout(timer);
-    typing = null;
+    typing = false;
     send({ kind: "form", extra: {}, save: keeps(event.target) });
   });
   if (!previewOnly) form.addEventListener("submit", (event) => {
     event.preventDefault();
-    send({ kind: "form", extra: {}, save: true });
+    send(whole);
   });
   // A page's own script asks through the bench, so that answers keep their order.
   bench.addEventListener("ask", ({ detail: { extra, save } }) => {
@@ -202,18 +143,9 @@
   }
 
   function errors(found, notes) {
-    const nowhere = new Set(Object.keys(found));
-    form.querySelectorAll("[data-field]").forEach((field) => {
-      const key = field.dataset.field;
-      nowhere.delete(key);
-      const input = field.querySelector("input, select, textarea");
-      field.classList.toggle("wrong", key in found);
-      field.querySelector(".error").textContent = (found[key] ?? []).join(" ") || notes[key] || "";
-      input?.setAttribute("aria-invalid", key in found ? "true" : "false");
-      if (key in found) field.closest("details")?.setAttribute("open", "");
-    });
+    const left = window.cantrelFaults(form, found, notes);
     const line = form.querySelector("[data-form-error]");
-    if (line) line.textContent = [...nowhere].flatMap((key) => found[key]).join(" ");
+    if (line) line.textContent = left;
   }
 
   // What is looked at stands in the address: loading again, going back and undo come to the same place.
@@ -269,5 +201,5 @@
     const many = event.shiftKey ? 5 : 1;
     send({ kind: "nudge", handle, dx: arrow[0] * many, dy: arrow[1] * many, save: true });
   });
-  if (window.cantrelCameBack) send({ kind: "form", extra: {}, save: true });
+  if (window.cantrelCameBack) send(whole);
 })();

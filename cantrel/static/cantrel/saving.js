@@ -1,6 +1,6 @@
 "use strict";
 // What a person did that the server has not kept yet: said on the page, waited for before the page is left, and sent
-// along where it is left all the same. Whatever sends (a bench, the plan of a site, a list) signs on with its ways.
+// along where it is left all the same. A bench, the plan of a site and a list send by its queue.
 (() => {
   // What the state line says; Alpine shows it.
   let line = { state: "", said: null, todo: "", href: "" };
@@ -23,7 +23,6 @@
 
   window.cantrelSaving = {
     typed: () => typed,
-    signOn: (sender) => senders.push(sender),
     touched() {
       typed += 1;
       unsent = true;
@@ -39,9 +38,9 @@
       else tell("saved", said || window.cantrelSays("saved"));
       document.dispatchEvent(new CustomEvent("kept"));
     },
-    wrong(said) {
+    wrong() {
       unsent = true;
-      tell("wrong", said || window.cantrelSays("notSaved"));
+      tell("wrong", window.cantrelSays("notSaved"));
     },
     // Somebody answers again: what was said of that is over.
     answered() {
@@ -49,12 +48,12 @@
       if (!unsent) failed = false;
       tell(unsent ? "saving" : "", unsent ? window.cantrelSays("saving") : "");
     },
-    away(error, changed = true, what = "notReached") {
+    away(error, changed) {
       failed = true;
       unsent ||= changed;
-      tell("away", window.cantrelSays(what, error.message));
+      tell("away", window.cantrelSays("notReached", error.message));
     },
-    shut({ why, todo, href }, changed = true) {
+    shut({ why, todo, href }, changed) {
       failed = true;
       unsent ||= changed;
       tell("shut", why, { todo, href });
@@ -76,6 +75,97 @@
       go() { unsent = false; }, // signing in leaves with what was typed kept
     }));
   });
+
+  // A queue of changes, sent one after the other in the order they were made. ``post(change)`` sends one, ``show(answer,
+  // change, was)`` shows what was answered; ``joined(last, next)`` puts two that wait together, or answers null;
+  // ``changes(change)`` says whether it changes anything, ``fields(change)`` gives the form whose fields go with it. What
+  // nobody answered stays first in the queue and is sent again: when the line is back, the page is looked at, in a while.
+  const nothing = () => {};
+  window.cantrelQueue = (ways) => {
+    const { post, show, fields, changes } = ways;
+    const { joined = () => null, before = nothing, parting = nothing, waits = () => false, busy: tells = nothing } = ways;
+    const queue = [];
+    let [sending, lost, again, idle] = [false, false, 0, []];
+    async function answered(change) {
+      clearTimeout(again);
+      const [upTo, form] = [typed, fields(change)];
+      const was = form ? window.cantrelSent(form) : new Map();
+      try {
+        const response = await post(change);
+        const shut = window.cantrelShutOut(response);
+        lost = Boolean(shut);
+        if (shut) {
+          window.cantrelSaving.shut(shut, changes(change));
+          return false;
+        }
+        if (!response.ok) throw new Error(response.status);
+        const answer = await response.json();
+        window.cantrelSaving.answered();
+        show(answer, change, was, upTo);
+        return true;
+      } catch (error) {
+        lost = true;
+        window.cantrelSaving.away(error, changes(change));
+        again = setTimeout(retry, 5000);
+        return false;
+      }
+    }
+    async function pump() {
+      if (sending) return;
+      sending = true;
+      tells(true);
+      while (queue.length) {
+        const change = queue.shift();
+        if (await answered(change)) continue;
+        const one = queue.length ? joined(change, queue[0]) : null;
+        if (one) queue[0] = one;
+        else queue.unshift(change);
+        break;
+      }
+      sending = false;
+      tells(false);
+      idle.forEach((resolve) => resolve());
+      idle = [];
+    }
+    const retry = () => { if (lost) pump(); };
+    window.addEventListener("online", retry);
+    window.addEventListener("focus", retry);
+    senders.push({
+      busy: () => sending || queue.length > 0 || waits(),
+      flush() {
+        before();
+        return sending ? new Promise((resolve) => { idle.push(resolve); }) : Promise.resolve();
+      },
+      parting: () => { if (!lost) parting(queue); },
+    });
+    return (change) => {
+      const one = queue.length ? joined(queue.at(-1), change) : null;
+      if (one) queue[queue.length - 1] = one;
+      else queue.push(change);
+      if (changes(change)) window.cantrelSaving.touched();
+      pump();
+    };
+  };
+  // How a change is sent: it goes on where the page is left, unless it is longer than a browser sends then.
+  const LONGEST = 60000;
+  window.cantrelPost = (url, body, changes) => {
+    const picture = body instanceof FormData && [...body.values()].some((value) => value instanceof File && value.size);
+    const keepalive = changes && !picture && (body instanceof FormData || String(body).length < LONGEST);
+    return fetch(url, { method: "POST", body, keepalive, headers: { "X-Requested-With": "fetch" } });
+  };
+  // What is wrong, at its fields; what found no field of the form is given back.
+  window.cantrelFaults = (form, found, notes = {}) => {
+    const nowhere = new Set(Object.keys(found));
+    form?.querySelectorAll("[data-field]").forEach((field) => {
+      const key = field.dataset.field;
+      nowhere.delete(key);
+      field.classList.toggle("wrong", key in found);
+      field.querySelector(".error").textContent = (found[key] ?? []).join(" ") || notes[key] || "";
+      field.querySelector("input, select, textarea")?.setAttribute("aria-invalid", key in found ? "true" : "false");
+      if (key in found) field.closest("details")?.setAttribute("open", "");
+    });
+    return [...nowhere].flatMap((key) => found[key]).join(" ");
+  };
 
   // An answer's part of the page. Drawings are put in whole; words and fields are changed where they differ, so that focus,
   // what is open, how far it is scrolled and what is being typed stay. ``was``: what stood in the fields that were sent.

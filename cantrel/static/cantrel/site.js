@@ -90,30 +90,6 @@
   // Changes are sent one after the other; what nobody answered stays in the queue and is sent again.
   const saving = window.cantrelSaving;
   const LOOKS = ["pick", "measure"]; // change nothing
-  const queue = [];
-  let busy = false;
-  let failed = false;
-  let again = 0;
-  let idle = [];
-  const ask = (act, extra = {}, form = null) => {
-    const last = queue.at(-1);
-    const change = { act, extra: { picked: bench.dataset.picked, ...extra }, form };
-    // Steps by the arrow keys add up.
-    if (act === "step" && last?.act === act && last.extra.picked === change.extra.picked && last.extra.corner === extra.corner) {
-      last.extra.dx += extra.dx;
-      last.extra.dy += extra.dy;
-    } else queue.push(change);
-    if (!LOOKS.includes(act)) saving.touched();
-    pump();
-  };
-  async function pump() {
-    if (busy) return;
-    busy = true;
-    while (queue.length && await send(queue[0])) queue.shift();
-    busy = false;
-    idle.forEach((resolve) => resolve());
-    idle = [];
-  }
   // A step by the keys starts from where the thing is when it is sent.
   function stepped({ act, extra, form }) {
     if (act !== "step") return { act, extra, form };
@@ -122,45 +98,31 @@
     const [x, y] = map.querySelector(`[data-corner="${corner}"]`).getAttribute("d").slice(1).split("h")[0].split(" ").map(Number);
     return { act: "corner", extra: { picked, corner, points: JSON.stringify([[x + dx, -y + dy]]) }, form };
   }
-  async function send(change) {
-    clearTimeout(again);
+  const changes = (change) => !LOOKS.includes(change.act);
+  function post(change) {
     const { act, extra, form } = stepped(change);
-    const [upTo, was] = [saving.typed(), form ? window.cantrelSent(form) : new Map()];
     const data = new URLSearchParams(form ? new FormData(form) : undefined);
     Object.entries({ csrfmiddlewaretoken: token, ...extra, act }).forEach(([k, v]) => data.set(k, v));
-    const changes = !LOOKS.includes(act);
-    try {
-      const response = await fetch(bench.dataset.url, { method: "POST", body: data, keepalive: changes && String(data).length < 60000, headers: { "X-Requested-With": "fetch" } });
-      const shut = window.cantrelShutOut(response);
-      failed = Boolean(shut);
-      if (shut) {
-        saving.shut(shut, changes);
-        return false;
-      }
-      if (!response.ok) throw new Error(response.status);
-      const answer = await response.json();
-      const wrong = Object.keys(answer.errors ?? {}).length > 0;
-      saving.answered();
-      if (changes && !wrong) saving.kept(upTo, `${window.cantrelSays("saved")}${answer.echo ? `. ${answer.echo}` : ""}`);
-      else if (wrong) saving.wrong();
-      if (act === "delete" && !wrong) window.cantrelToast(window.cantrelSays("takenOff"));
-      take(answer, form, was);
-      return true;
-    } catch (error) {
-      failed = true;
-      saving.away(error, changes);
-      again = setTimeout(retry, 5000);
-      return false;
-    }
+    return window.cantrelPost(bench.dataset.url, data, changes(change));
   }
-  const retry = () => { if (failed) pump(); };
-  window.addEventListener("online", retry);
-  window.addEventListener("focus", retry);
-  saving.signOn({
-    busy: () => busy || queue.length > 0,
-    flush: () => (busy ? new Promise((resolve) => { idle.push(resolve); }) : Promise.resolve()),
-    parting() {},
+  // Steps of one thing by the arrow keys add up.
+  function joined(last, next) {
+    const [a, b] = [last.extra, next.extra];
+    if (next.act !== "step" || last.act !== "step" || a.picked !== b.picked || a.corner !== b.corner) return null;
+    return { ...next, extra: { ...b, dx: a.dx + b.dx, dy: a.dy + b.dy } };
+  }
+  const send = window.cantrelQueue({
+    post, changes, joined,
+    fields: (change) => change.form,
+    show(answer, change, was, upTo) {
+      const wrong = Object.keys(answer.errors ?? {}).length > 0;
+      if (changes(change) && !wrong) saving.kept(upTo, `${window.cantrelSays("saved")}${answer.echo ? `. ${answer.echo}` : ""}`);
+      else if (wrong) saving.wrong();
+      if (change.act === "delete" && !wrong) window.cantrelToast(window.cantrelSays("takenOff"));
+      take(answer, change.form, was);
+    },
   });
+  const ask = (act, extra = {}, form = null) => send({ act, extra: { picked: bench.dataset.picked, ...extra }, form });
   const fault = (text) => { bench.querySelector("[data-form-error]").textContent = text; };
   function take(answer, form, was) {
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
@@ -170,12 +132,7 @@
       return;
     }
     const wrong = Object.keys(answer.errors).length > 0;
-    fault((answer.errors.__all__ ?? []).join(" "));
-    form?.querySelectorAll("[data-field]").forEach((field) => {
-      const said = answer.errors[field.dataset.field] ?? [];
-      field.classList.toggle("wrong", said.length > 0);
-      field.querySelector(".error").textContent = said.join(" ");
-    });
+    fault(window.cantrelFaults(form, answer.errors));
     // What others changed meanwhile is shown beside what was typed here, so that saving again keeps both.
     Object.entries(answer.values ?? {}).forEach(([name, value]) => {
       const field = form?.elements[name];

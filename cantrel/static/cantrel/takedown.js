@@ -86,7 +86,7 @@
     let body = new FormData(lay);
     try {
       for (;;) {
-        const response = await fetch(lay.action, { method: "POST", body, headers: { "X-Requested-With": "fetch" } });
+        const response = await window.cantrelPost(lay.action, body, false);
         if (!response.ok) throw new Error(response.status);
         const { laid, errors } = await response.json();
         faults(errors);
@@ -108,12 +108,7 @@
     [progress.hidden, button.disabled] = [true, false];
   });
   function faults(errors) {
-    lay.querySelector("[data-form-error]").textContent = (errors.__all__ ?? []).join(" ");
-    lay.querySelectorAll("[data-field]").forEach((field) => {
-      const said = errors[field.dataset.field] ?? [];
-      field.classList.toggle("wrong", said.length > 0);
-      field.querySelector(".error").textContent = said.join(" ");
-    });
+    lay.querySelector("[data-form-error]").textContent = window.cantrelFaults(lay, errors);
   }
   // A pick is dragged to another place in the order.
   let from = null;
