@@ -14,7 +14,7 @@ from treecore.errors import NotSolvable, between, none_of
 from treecore.kinds import kinds_that
 from treecore.overhead import Conductor
 from treecore.ranges import believed
-from treecore.site import Site, Spot, Target
+from treecore.site import Site, Spot, Target, turn_to
 from treecore.tables import rows
 
 _LEAST = {"area": (3, "three corners"), "line": (2, "two points"), "spot": (1, "a place")}
@@ -232,7 +232,7 @@ def way_out(feature: Feature, others: tuple[Feature, ...]) -> WayOut:
 
 def _corners(points: tuple[tuple[float, float], ...]) -> tuple[float, ...]:
     legs = [math.atan2(b[0] - a[0], b[1] - a[1]) for a, b in itertools.pairwise(points) if a != b]
-    return tuple(abs((b - a + math.pi) % math.tau - math.pi) for a, b in itertools.pairwise(legs))
+    return tuple(abs(turn_to(b - a)) for a, b in itertools.pairwise(legs))
 
 
 def place_from(origin: tuple[float, float], distance: float, azimuth: float) -> tuple[float, float]:

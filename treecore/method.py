@@ -15,7 +15,7 @@ from treecore.felling.plan import FellingResult
 from treecore.hazards import Gate, Hazard, hazards
 from treecore.kinds import kinds_that
 from treecore.schools import constant
-from treecore.site import Silhouette, Site, swept
+from treecore.site import Silhouette, Site, swept, turn_to
 from treecore.tables import rows
 from treecore.tree.soundness import weak_places
 from treecore.verdict import Limit, Verdict
@@ -294,7 +294,7 @@ def _other_lay(scene: Scene) -> float | None:
     lay = scene.result.plan.lay
 
     def off(azimuth: float) -> float:
-        return abs((azimuth - lay + math.pi) % math.tau - math.pi)
+        return abs(turn_to(azimuth - lay))
 
     if _room(scene, 1.0) is None:
         return None

@@ -125,6 +125,17 @@ class Site:
         return math.atan(math.tan(self.slope) * math.cos(azimuth - self.downhill))  # (1)
 
 
+def turn_to(angle: float) -> float:
+    """Return the shortest turn an angle comes to, -pi up to pi [rad].
+
+    Parameters
+    ----------
+    angle : float
+        Any angle. [rad]
+    """
+    return (angle + math.pi) % math.tau - math.pi
+
+
 def bearing(azimuth: float, what: str = "bearing") -> tuple[float, bool]:
     """Take a bearing modulo a full turn.
 

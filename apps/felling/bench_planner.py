@@ -13,6 +13,7 @@ from treecore.felling.footprint import Chance, Footprint, footprint
 from treecore.felling.guying import GuyWay
 from treecore.felling.inputs import FellingInput
 from treecore.felling.limits import thickness_range
+from treecore.felling.line_places import Aim, LineSheet, aim, line_sheet
 from treecore.felling.notch import notch_outline
 from treecore.felling.oval import Marks, Peg, bark_marks, hinge_aside, peg
 from treecore.felling.plan import FellingResult
@@ -45,6 +46,16 @@ class WorkedPlan(_Evaluated):
     def peg(self) -> Peg:
         """The peg to sight to."""
         return peg(self.given.site, self.given.lay, self.given.cuts, self.result.estimates["length"].value)
+
+    @cached_property
+    def line_sheet(self) -> LineSheet:
+        """Where every end of the lines stands, and what each rope and hand is asked."""
+        return line_sheet(self.given, self.result)
+
+    @cached_property
+    def aim(self) -> Aim | None:
+        """What there is to look along the lay at, beyond where the peg stands."""
+        return aim(self.given.site, self.given.lay, self.peg.out)
 
     @cached_property
     def marks(self) -> Marks:

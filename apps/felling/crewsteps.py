@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext, gettext_lazy
 
+from apps.felling.lines_presenter import aim_mark, at_the_hands, where
 from cantrel.limits import SIDES
 from cantrel.quantities import text
 
@@ -52,7 +53,7 @@ LOOK = gettext_lazy("Stop and look: both ends of the hinge, the top, the people.
 
 def steps(worked: WorkedPlan, system: str) -> list[str]:
     """The crew's steps in order, with this plan's figures."""
-    given, result = worked
+    result = worked.result
 
     def said(value: float, dimension: str) -> str:
         return text(value, dimension, system)
@@ -64,49 +65,50 @@ def steps(worked: WorkedPlan, system: str) -> list[str]:
             zone_radius=said(result.ground.zone_radius, "length")
         ),
         gettext("Walk the {side} escape path{better}. Look up once more.").format(side=side, better=better),
-        *_lines(given, said),
-        *_sawing(worked, said),
-        *_tipping(worked, said),
+        *_lines(worked, system),
+        *_sawing(worked, system, said),
+        *_tipping(worked, system, said),
         gettext("When it moves, leave by the {side} path and keep looking up until it lies still.").format(side=side),
     ]
 
 
-def _lines(given: FellingInput, said: Callable[..., Any]) -> list[str]:
-    out = []
+def _lines(worked: WorkedPlan, system: str) -> list[str]:
+    sheet, given, out = worked.line_sheet, worked.given, []
+    tie = text(sheet.tie, "length", system) if sheet.tie is not None else ""
     if given.pull:
         out.append(
-            gettext("Tie the line {tie} up, anchor {distance} off, taut but not hard.").format(
-                tie=said(given.pull.tie, "length"), distance=said(given.pull.distance, "length")
+            gettext("Tie the line {tie} up, taut but not hard. Its end: {where}.").format(
+                tie=tie, where=where(sheet.hands[0], system)
             )
         )
     if given.system:
-        parts = ", then ".join(f"{r.name}: {' – '.join(r.path)}" for r in given.system.ropes)
+        parts = gettext(", then ").join(f"{r.name}: {' – '.join(r.path)}" for r in given.system.ropes)
         out.append(
             gettext(
                 "Rig the pull {tie} up ({parts}). Taut but not hard. Nobody in the bight or behind an anchor."
-            ).format(tie=said(given.system.tie, "length"), parts=parts)
+            ).format(tie=tie, parts=parts)
         )
-    if given.guy:
-        taut = gettext(" Taut before the back cut.") if given.guy.taut else ""
-        tended = taut + (
-            gettext(" Someone lets it out on the word as it falls.")
-            if given.guy.tended
-            else gettext(" It is made fast.")
-        )
-        out.append(
-            gettext("Set the guy line {tie} up, anchor {distance} off, square to the lay.{tended}").format(
-                tie=said(given.guy.tie, "length"), distance=said(given.guy.distance, "length"), tended=tended
-            )
-        )
-    return out
+    return [*out, *_guy(worked, system)]
 
 
-def _sawing(worked: WorkedPlan, said: Callable[..., Any]) -> list[str]:
+def _guy(worked: WorkedPlan, system: str) -> list[str]:
+    sheet, guy = worked.line_sheet, worked.given.guy
+    if guy is None or sheet.guy is None:
+        return []
+    taut = gettext(" Taut before the back cut.") if guy.taut else ""
+    ended = gettext(" Someone lets it out on the word as it falls.") if guy.tended else gettext(" It is made fast.")
+    said = gettext("Set the guy line {tie} up, its anchor: {where}.").format(
+        tie=text(guy.tie, "length", system), where=where(sheet.guy, system)
+    )
+    return [said + taut + ended]
+
+
+def _sawing(worked: WorkedPlan, system: str, said: Callable[..., Any]) -> list[str]:
     given, result = worked
     cuts = given.cuts
     values = {
         "depth": said(cuts.depth, "cut"),
-        "lay": said(given.lay, "angle"),
+        "lay": gettext("{lay} ({mark})").format(lay=said(given.lay, "angle"), mark=aim_mark(worked, system)),
         "rise": said(cuts.rise, "cut"),
         "hinge": _hinge(given, result, said),
     }
@@ -162,11 +164,11 @@ def _hinge(given: FellingInput, result: FellingResult, said: Callable[..., Any])
     )
 
 
-def _tipping(worked: WorkedPlan, said: Callable[..., Any]) -> list[str]:
-    given, result = worked
+def _tipping(worked: WorkedPlan, system: str, said: Callable[..., Any]) -> list[str]:
+    given, _ = worked
     out = []
     if given.lines:
-        pull = said(result.plan.rigged.pull.value if result.plan.rigged else given.pull.force, "force")
+        pull = at_the_hands(worked.line_sheet, system)
         ends = " ".join(_drift(row, said) for row in worked.thinned)
         out.append(
             gettext(

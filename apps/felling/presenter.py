@@ -12,6 +12,7 @@ from apps.felling import wording
 from apps.felling.bars import ledger, window
 from apps.felling.bench_planner import named_schools
 from apps.felling.crewsteps import steps
+from apps.felling.lines_presenter import aim_mark, lines_sheet
 from apps.felling.sequence import sequence, stops
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
@@ -642,6 +643,8 @@ def bench(worked: WorkedPlan, system: str, tall: int = 430, whole: bool = True) 
         "groups": numbers(worked, system, whole),
         "schools": partial(schools_of, worked, system),
         "paths": escapes(result, system),
+        "lines_sheet": partial(lines_sheet, worked, system),
+        "aim": partial(aim_mark, worked, system),
         "crew_steps": partial(steps, worked, system),
         "marks": partial(bark, worked, system),
         "sequence": partial(sequence, worked, system),

@@ -7,9 +7,9 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.utils.translation import gettext
 
-from apps.takedown import picture, planner, wording
+from apps.takedown import brief_rig, landings_picture, picture, planner, wording
 from cantrel.drawing import compass, label
-from cantrel.limits import SHAPES, limit_said
+from cantrel.limits import SHAPES, limit_said, worst_first
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
@@ -47,6 +47,7 @@ def sheet(worked: WorkedTakedown | None, system: str) -> dict[str, Any] | None:
         "rows": [_row(scene, i, r, system) for i, r in enumerate(rows, start=1)],
         "worst": wording.worst(planner.worst(rows), rows, system),
         "drawing": picture.numbered(scene, rows, system),
+        "landings": landings_picture.landings(scene, rows, system),
         "access": _access(scene, plan, system),
         "cautions": wording.CAUTIONS,
     }
@@ -65,24 +66,22 @@ def _row(scene: Scene, number: int, row: Row, system: str) -> dict[str, Any]:
         "length": label(piece.length, "length", system) if piece else "",
         "method": wording.method_name(entry.get("method", planner.USUAL["method"])),
         "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])),
-        "tie": _ties(entry, system) if held else "",
-        "point": _place(entry.get("point"), system)
-        + (
-            gettext(", led over {redirect}").format(redirect=_place(entry["redirect"], system))
-            if entry.get("redirect")
-            else ""
-        )
-        if held
-        else "",
-        "wraps": planner.turns_taken(row.pick) if held else "",
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "",
         "climber": _climber(entry.get("climber"), system),
         "goes": entry.get("landing") or _landing(entry, system, held),
         "who": ", ".join(str(t) for t in (entry.get("handlers"), entry.get("talks"), entry.get("note")) if t),
         "shape": shape,
+        "verdict": wording.verdict_word(row),
         "said": said,
+        "close": _close(row, system),
+        "rig": brief_rig.facts(row, system),
         "stands": _stands(scene, row, system),
     }
+
+
+def _close(row: Row, system: str) -> list[dict[str, str]]:
+    """Every limit of a pick that is not well within, worst first; the one that rules is said already."""
+    return [x for x in worst_first(row.limits, system) if x["shape"] != "within"]
 
 
 def _stands(scene: Scene, row: Row, system: str) -> str:
@@ -95,19 +94,6 @@ def _stands(scene: Scene, row: Row, system: str) -> str:
     return "; ".join(found)
 
 
-def _ties(entry: dict[str, Any], system: str) -> str:
-    ties = [entry.get("tie_m", planner.USUAL["tie_m"])] + ([entry["second_tie_m"]] if entry.get("second_tie_m") else [])
-    said = [label(t, "length", system) for t in ties]
-    return gettext("{first} and {second}").format(first=said[0], second=said[1]) if len(said) > 1 else said[0]
-
-
-def _place(place: dict[str, Any], system: str) -> str:
-    if not place:
-        return ""
-    where = place.get("tree") or place.get("member") or gettext("stem")
-    return f"{where}, {label(place['at_m'], 'length', system)}"
-
-
 def _climber(climber: dict[str, Any] | None, system: str) -> str:
     if not climber:
         return ""
@@ -115,7 +101,11 @@ def _climber(climber: dict[str, Any] | None, system: str) -> str:
     stands = f"{climber.get('stance_member') or stem} {label(climber['stance_m'], 'length', system)}"
     tie = climber.get("tie_tree") or climber.get("tie_member") or stem
     tied = f"{tie} {label(climber['tie_m'], 'length', system)}"
-    second = gettext(", and {second}").format(second=_place(climber["second"], system)) if climber.get("second") else ""
+    second = (
+        gettext(", and {second}").format(second=brief_rig.placed(climber["second"], system))
+        if climber.get("second")
+        else ""
+    )
     return gettext("{stands}; tied in {tied}{second}").format(stands=stands, tied=tied, second=second)
 
 

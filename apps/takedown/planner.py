@@ -436,7 +436,7 @@ def _choices(scene: Scene) -> dict[str, Any]:
     return by_role | {
         "methods": choices_of(methods().values()),
         "cuts": choices_of(cut_types().values()),
-        "devices": choices_of(devices().values()),
+        "devices": device_names(),
         "knots": choices_of(factors("knot").values()),
         "slings": choices_of(factors("sling").values()),
         "designs": choices_of(schools("design").values()),
@@ -565,6 +565,11 @@ def wraps_table(held: HeldPick) -> list[tuple[Device, Wraps]]:
         (d, wraps_on(forces.peaks, forces.tension_ratio, d, own if d.key == pick.device else None))
         for d in devices().values()
     ]
+
+
+def device_names() -> list[tuple[str, str]]:
+    """Kinds of friction devices: key and name."""
+    return choices_of(devices().values())
 
 
 def settings_named() -> list[tuple[int, str]]:

@@ -9,7 +9,7 @@ from django.utils.translation import gettext, gettext_lazy, ngettext
 
 from apps.takedown.planner import axial_stiffness_of, method
 from cantrel.drawing import compass
-from cantrel.limits import SHAPES, limit_said, wood_there
+from cantrel.limits import SHAPES, VERDICTS, limit_said, wood_there
 from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
 
@@ -57,6 +57,13 @@ def verdict(row: Row, system: str) -> tuple[str, str]:
     if row.ruling is None or row.ruling.verdict is Verdict.WITHIN:
         return "within", ""
     return SHAPES[row.ruling.verdict], limit_said(row.ruling, system)["name"]
+
+
+def verdict_word(row: Row) -> str:
+    """A pick's verdict as a word, to stand beside its shape."""
+    if row.error:
+        return gettext("refused")
+    return str(VERDICTS[row.ruling.verdict if row.ruling else Verdict.WITHIN])
 
 
 def worst(number: int, rows: list[Row], system: str) -> dict[str, Any]:

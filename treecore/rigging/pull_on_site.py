@@ -30,7 +30,7 @@ from treecore.rigging.pulling import (
 )
 from treecore.rigging.tackle import anchor_holds, knots
 from treecore.schools import constant, school
-from treecore.site import Site
+from treecore.site import Site, turn_to
 from treecore.tree.body import TreeInput
 from treecore.verdict import Verdict
 
@@ -437,7 +437,7 @@ def rigged_figures(rigged: Rigged, lay: float) -> tuple[Figure, ...]:
         Bearing of the lay. [rad]
     """
     worked, source = rigged.worked, "Ropes followed from the hand; docs/methods.md pulling "
-    off = (rigged.azimuth - lay + math.pi) % math.tau - math.pi
+    off = turn_to(rigged.azimuth - lay)
     terms = (
         Term("F", "on the tree", math.hypot(*worked.tree), "force"),
         Term("E", "at the hands", worked.effort, "force"),

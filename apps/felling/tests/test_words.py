@@ -208,7 +208,8 @@ class OtherPages(TestCase):
         for words in (
             "Bram Tolliver",
             "East gate on Kestrel Lane",
-            "112 or 999",
+            "tel:112",
+            "tel:999",
             "Pulled out with a throw line",
             "bearing 308°",
             "Never cut through the hinge",

@@ -12,10 +12,11 @@ from apps.crews.tests.scene import load_scene, whole_demo
 from apps.exchange.planner import import_document
 from apps.felling import planner as felling
 from apps.gear.models import GearItem
-from apps.takedown import planner
+from apps.takedown import planner, wording
 from apps.takedown.brief import blocking
 from apps.takedown.forms import PickForm
 from cantrel.quantities import text
+from treecore.verdict import Verdict
 
 
 class Scene(TestCase):
@@ -309,6 +310,7 @@ class Bench(Scene):
         row = planner.work_out(planner.scene_of(self.tree), self.picks())[20]
         self.assertIn(text(row.step.piece.mass.high, "mass", "metric"), page)
         self.assertIn("South lead, 10.2\xa0m", page)
+        self.says_what_holds(page, planner.work_out(planner.scene_of(self.tree), self.picks()))
         self.assertEqual(blocking(self.tree), [])
         self.post(2, held="lock", slack_m="3", save="1")
         self.assertTrue(blocking(self.tree)[0].startswith("Pick 3: "))
@@ -316,6 +318,29 @@ class Bench(Scene):
         number = len(self.picks())
         page = self.client.get(reverse("brief", args=[self.tree.job_id, self.tree.pk])).content.decode()
         self.assertIn(f"Pick {number}: refused, not worked out", page)
+
+    def says_what_holds(self, page, rows):
+        """Forces, gear, device, tag line and every near limit of each pick on the paper, its verdict as a word."""
+        cards = page.split('class="no">')[1:]
+        self.assertEqual(len(cards), len(rows))
+        for card, row in zip(cards, rows, strict=True):
+            self.assertIn(wording.verdict_word(row), card)
+            near = [x for x in row.limits if x.verdict is not Verdict.WITHIN]
+            self.assertEqual(card.split("</ol>")[0].count("<span><b>"), len(near))
+            if row.held:
+                for force, dimension in ((row.held.forces.on_point, "force"), (row.held.forces.hand, "small_force")):
+                    self.assertIn(text(force.value, dimension, "metric"), card)
+                self.assertIn(row.pick.gear["rope"].name, card)
+            else:
+                self.assertNotIn("Tied", card)
+
+    def test_a_tie_left_from_another_way_is_not_on_the_paper(self):
+        first = self.picks()[2]
+        for method, said in (("bridle", True), ("butt", False)):
+            entries = [first | {"method": method, "tie_m": 0.4, "second_tie_m": 3.9}]
+            planner.keep(planner.plan_for(self.tree), entries)
+            page = self.client.get(reverse("brief", args=[self.tree.job_id, self.tree.pk])).content.decode()
+            self.assertEqual("0.4\xa0m and 3.9\xa0m from the cut" in page, said)
 
 
 class Gear(Scene):
