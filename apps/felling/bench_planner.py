@@ -13,7 +13,7 @@ from treecore.felling.footprint import Chance, Footprint, footprint
 from treecore.felling.guying import GuyWay
 from treecore.felling.inputs import FellingInput
 from treecore.felling.limits import thickness_range
-from treecore.felling.line_places import Aim, LineSheet, aim, line_sheet
+from treecore.felling.line_places import Aim, LineSheet, aim, guy_belongs, line_sheet
 from treecore.felling.notch import notch_outline
 from treecore.felling.oval import Marks, Peg, bark_marks, hinge_aside, peg
 from treecore.felling.plan import FellingResult
@@ -51,6 +51,11 @@ class WorkedPlan(_Evaluated):
     def line_sheet(self) -> LineSheet:
         """Where every end of the lines stands, and what each rope and hand is asked."""
         return line_sheet(self.given, self.result)
+
+    @cached_property
+    def guy_side(self) -> str:
+        """Side of the lay a guy belongs on."""
+        return guy_belongs(self.result)
 
     @cached_property
     def aim(self) -> Aim | None:

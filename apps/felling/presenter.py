@@ -373,6 +373,11 @@ def _rose(frame: Frame, given: FellingInput, rows: tuple[OpenLay, ...]) -> list[
 
 GROUPS = (
     (
+        gettext_lazy("Lay"),
+        ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"),
+        ("lay", "zone_school", "escape_side"),
+    ),
+    (
         gettext_lazy("Notch"),
         ("hinge_length", "closing", "commit", "ground"),
         ("notch_school", "first_school", "opening", "depth_school", "depth", "stump", "position_school"),
@@ -472,11 +477,6 @@ GROUPS = (
             "guy_rating",
             "guy_trunk",
         ),
-    ),
-    (
-        gettext_lazy("Lay"),
-        ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"),
-        ("lay", "zone_school", "escape_side"),
     ),
 )
 

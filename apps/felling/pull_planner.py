@@ -7,7 +7,8 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.utils.translation import gettext
 
-from apps.felling.planner import evaluated, keep_fields
+from apps.felling.planner import core_plan, evaluated, keep_fields
+from apps.gear.planner import rows_of, state
 from apps.jobs.planner import site_entry
 from cantrel.rows import new_id
 from cantrel.words import choices_in, choices_of, said
@@ -15,10 +16,12 @@ from treecore.document.codec import decode
 from treecore.document.felling import SystemEntry
 from treecore.errors import BadDocument, NotSolvable
 from treecore.features import feature_kinds
+from treecore.felling.pull_needed import NeededPull, needed_pull
 from treecore.formats.felling_entry import system_entry
+from treecore.formats.pull_start import End, Puller, RopeOf, guy_laid_out, pull_laid_out
 from treecore.rigging.pull_on_site import rigged_figures, rope_needs, travel
 from treecore.rigging.pulling import joins, part_kinds, tractions
-from treecore.rigging.readymade import NAMES, ready_made
+from treecore.rigging.readymade import NAMES
 from treecore.rigging.tackle import knots
 from treecore.schools import schools
 
@@ -27,11 +30,15 @@ if TYPE_CHECKING:
     from apps.felling.models import FellingPlan
     from apps.felling.planner import PlanScene
     from apps.jobs.models import Job, Tree
+    from treecore.felling.inputs import FellingInput
     from treecore.figures import Figure
     from treecore.rigging.pull_on_site import Rigged, RopeNeed
     from treecore.rigging.pulling import Named
 
 REACH = 1.2  # how near an anchor of the site a part is dropped to stand on it [m]
+ANCHORS = ("anchor_tree", "anchor_vehicle")
+ROPES = ("rope", "tag", "leg")
+PULLER_NAMES = {"people": "Hands", "winch": "Winch", "vehicle": "Truck"}
 FRESH = {"x_m": 0.0, "y_m": 0.0, "height_m": 0.6}
 
 
@@ -87,40 +94,91 @@ def join_rows() -> list[Named]:
 
 
 def anchors(job: Job) -> list[dict[str, Any]]:
-    """Anchors drawn on the site: name, place, trunk."""
+    """Anchors drawn on the site: name, kind, place, trunk."""
     found = []
     for row in site_entry(job).get("targets", ()):
-        if feature_kinds()[row["kind"]].key in ("anchor_tree", "anchor_vehicle"):
+        if feature_kinds()[row["kind"]].key in ANCHORS:
             x, y = row["outline_m"][0]
-            found.append({"name": row["name"], "x": x, "y": y, "trunk": row.get("diameter_m")})
+            found.append({"name": row["name"], "kind": row["kind"], "x": x, "y": y, "trunk": row.get("diameter_m")})
     return found
 
 
-def start(tree: Tree, plan: FellingPlan, kind: str) -> dict[str, Any]:
-    """A ready-made system to the nearest anchor ahead, or to a place ahead of the tree."""
-    tie = plan.pull_tie or min(0.5 * tree.height, 12.0)
-    far = plan.pull_distance or 1.5 * tree.height
-    azimuth = plan.lay if plan.pull_azimuth is None else plan.pull_azimuth
-    at = (tree.x + far * math.sin(azimuth), tree.y + far * math.cos(azimuth))
-    near = [a for a in anchors(tree.job) if math.dist((a["x"], a["y"]), at) < 0.4 * far]
-    spot = min(near, key=lambda a: math.dist((a["x"], a["y"]), at), default=None)
-    made = ready_made(kind, (tree.x, tree.y), (spot["x"], spot["y"]) if spot else at, round(tie, 2))
-    entry = system_entry(made)
+def ends(tree: Tree) -> list[End]:
+    """Everything on the job a line can end at: anchors and trees drawn on the site, vehicles, the job's other trees."""
+    drawn = [End(a["name"], (a["x"], a["y"]), a["trunk"]) for a in anchors(tree.job)]
+    taken = {end.name for end in drawn}
+    others = [t for t in tree.job.trees.all() if t.pk != tree.pk and t.name not in taken]
+    return drawn + [End(t.name, (t.x, t.y), t.diameter) for t in others]
+
+
+def ropes(job: Job) -> list[RopeOf]:
+    """Ropes of the store that may be used today."""
+    rows = [row for row in rows_of(job.crew) if row.kind in ROPES and not state(row)[0]]
+    return [RopeOf(row.name, row.length, row.strength) for row in rows]
+
+
+def pullers(tree: Tree) -> list[tuple[str, str]]:
+    """Who or what can pull: people, a winch, a truck, and the vehicles drawn on the site by name."""
+    usual = [("people", gettext("people")), ("winch", gettext("winch")), ("vehicle", gettext("truck or tractor"))]
+    return usual + [(f"vehicle {a['name']}", a["name"]) for a in anchors(tree.job) if a["kind"] == "anchor_vehicle"]
+
+
+def _puller(tree: Tree, key: str) -> Puller:
+    kind, _, name = key.partition(" ")
+    place = next(((a["x"], a["y"]) for a in anchors(tree.job) if a["name"] == name), None)
+    if name and place is None:
+        raise NotSolvable(what="pull", why="“{name}” is no longer on the site", name=name)
+    return Puller(kind, name or PULLER_NAMES[kind], place)
+
+
+def laid_out(tree: Tree, plan: FellingPlan, design: str, anchor: str, by: str, rope: str) -> dict[str, Any]:
+    """A ready-made system to a named anchor, pulled by whom it is said, giving what the plan needs."""
+    given = core_plan(tree, plan)
+    chosen = next((r for r in ropes(tree.job) if r.name == rope), None)
+    entry = system_entry(pull_laid_out(given, design, ends(tree), anchor, _puller(tree, by), chosen))
     for key in ("parts", "ropes"):
         for row in entry[key]:
             row["id"] = new_id(key[0])
-    for part in entry["parts"]:
-        _stand_on(part, spot)
     return entry
 
 
-def _stand_on(part: dict[str, Any], anchor: dict[str, Any] | None) -> None:
+GUY = ("tie", "azimuth", "distance", "anchor", "limit", "tended", "taut")
+GUY_TACKLE = ("strength", "owned", "trunk")
+
+
+def guyed(tree: Tree, plan: FellingPlan, anchor: str, rope: str, tended: bool) -> dict[str, Any]:
+    """Values of a plan with a guy line to a named anchor."""
+    end = next((e for e in ends(tree) if e.name == anchor), None)
+    if end is None:
+        raise NotSolvable(what="anchor", why="“{name}” is no longer on the site", name=anchor)
+    chosen = next((r for r in ropes(tree.job) if r.name == rope), None)
+    guy = guy_laid_out(core_plan(tree, plan), end, chosen, tended)
+    values = {f"guy_{name}": getattr(guy, name) for name in GUY}
+    return values | {f"guy_{name}": getattr(guy.tackle, name) for name in GUY_TACKLE}
+
+
+def keep_guy(tree: Tree, plan: FellingPlan, values: dict[str, Any], revision: str | None) -> dict[str, str]:
+    """Save a plan's guy line; what is said where somebody else changed it since."""
+    for name, value in values.items():
+        setattr(plan, name, value)
+    evaluated(tree, plan)
+    return keep_fields(tree, plan, revision, tuple(values), lambda _, value: str(value))
+
+
+def needed(tree: Tree, plan: FellingPlan) -> NeededPull:
+    """The pull a plan needs."""
+    return needed_by(core_plan(tree, plan))
+
+
+def needed_by(given: FellingInput) -> NeededPull:
+    """The pull a plan needs, as the core takes the plan."""
+    return needed_pull(given)
+
+
+def _stand_on(part: dict[str, Any], anchor: dict[str, Any]) -> None:
     """A part dropped at an anchor of the site takes its place and its trunk."""
-    if (
-        anchor
-        and part["kind"] not in ("people", "winch", "vehicle")
-        and math.dist((anchor["x"], anchor["y"]), (part["x_m"], part["y_m"])) < REACH
-    ):
+    hand = part["kind"] in ("people", "winch", "vehicle")
+    if not hand and math.dist((anchor["x"], anchor["y"]), (part["x_m"], part["y_m"])) < REACH:
         part["x_m"], part["y_m"] = anchor["x"], anchor["y"]
         part["trunk_m"] = anchor["trunk"] or part.get("trunk_m")
 

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
+from apps.felling.lines_presenter import where
 from cantrel import quantities
 from cantrel.drawing import fitted, label, marked
-from cantrel.limits import SHAPES, VERDICTS, limit_said
+from cantrel.limits import SHAPES, SIDES, VERDICTS, limit_said
 from treecore.verdict import Verdict
 
 if TYPE_CHECKING:
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from cantrel.drawing import Frame
     from treecore.felling.inputs import FellingInput
     from treecore.felling.plan import FellingResult
+    from treecore.felling.pull_needed import NeededPull
     from treecore.figures import Figure
     from treecore.rigging.pull_on_site import Rigged
 
@@ -45,7 +47,7 @@ def above(
     places = [(p["x_m"], p["y_m"]) for p in parts]
     if rigged:
         places = [rigged.places[p["name"]][:2] for p in parts]
-    frame = _frame(given, places)
+    frame = _frame(given, [*places, *([_guy_end(given)] if given.guy else [])])
     site, wrong = given.site, {bad: gettext("this is refused")} if bad else _wrong(result)
     return {
         "frame": frame,
@@ -54,6 +56,7 @@ def above(
         "legs": _legs(frame, rigged, system) if rigged else [],
         "forces": _forces(frame, rigged) if rigged else [],
         "parts": _parted([_part(frame, p, at, wrong) for p, at in zip(parts, places, strict=True)], frame),
+        "guy": _guy(given, frame),
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
         "lay": (
             frame.x(site.tree_x + 0.5 * given.tree.stands.value * math.sin(given.lay)),
@@ -61,6 +64,22 @@ def above(
         ),
         "bar": frame.bar(system),
     }
+
+
+def _guy_end(given: FellingInput) -> tuple[float, float]:
+    guy = given.guy
+    return (
+        given.site.tree_x + guy.distance * math.sin(guy.azimuth),
+        given.site.tree_y + guy.distance * math.cos(guy.azimuth),
+    )
+
+
+def _guy(given: FellingInput, frame: Frame) -> tuple[float, float] | None:
+    """Where the guy line ends on the drawing."""
+    if given.guy is None:
+        return None
+    x, y = _guy_end(given)
+    return frame.x(x), frame.y(y)
 
 
 def _wrong(result: FellingResult) -> dict[str, str]:
@@ -244,6 +263,54 @@ def tables(
 def shown(figures: tuple[Figure, ...], system: str) -> list[dict[str, Any]]:
     """Figures as rows."""
     return [quantities.figure(f, system) for f in figures]
+
+
+def needed(pull: NeededPull, system: str) -> dict[str, Any]:
+    """The pull the plan needs, in words, and whether it has it."""
+    if not math.isfinite(pull.on_tree):
+        return {"shape": "over", "said": gettext("No pull along this line brings it over: lay and line point apart.")}
+    line = gettext("tied {tie} up, {far} off, bearing {bearing}").format(
+        tie=label(pull.tie, "length", system),
+        far=label(pull.distance, "length", system),
+        bearing=label(pull.azimuth, "angle", system),
+    )
+    if pull.on_tree <= 0.0:
+        return {"shape": "within", "said": gettext("It goes over without a pull; a line still steers it.")}
+    shape = "within" if pull.enough else "unknown" if not pull.given else "over"
+    return {
+        "shape": shape,
+        "raw": quantities.raw(pull.on_tree),
+        "force": label(pull.on_tree, "force", system),
+        "hands": label(pull.at_hands, "force", system) if pull.at_hands is not None else "",
+        "given": label(pull.given, "force", system) if pull.given else "",
+        "line": line,
+        "chosen": pull.chosen,
+    }
+
+
+def guy_side(worked: WorkedPlan) -> str:
+    """Where the tree goes by itself, and so where its guy belongs."""
+    side = worked.guy_side
+    return gettext("By itself it goes to the {other} of the lay: a guy belongs on the {side}.").format(
+        other=SIDES["left" if side == "right" else "right"], side=SIDES[side]
+    )
+
+
+def guy(worked: WorkedPlan, system: str) -> dict[str, Any] | None:
+    """The guy line in words: where it stands, what it holds, what it may carry; None without one."""
+    plan, found = worked.given.guy, worked.line_sheet.guy
+    if plan is None or found is None:
+        return None
+    judged = worked.ruling_of(("guy_force",))
+    return {
+        "where": where(found, system),
+        "tie": label(plan.tie, "length", system),
+        "force": label(found.force.value if found.force else 0.0, "force", system),
+        "raw": quantities.raw(found.force.value if found.force else 0.0),
+        "may": label(plan.limit, "force", system),
+        "shape": SHAPES[judged.verdict] if judged else "within",
+        "verdict": VERDICTS[judged.verdict] if judged else "",
+    }
 
 
 LINES = (

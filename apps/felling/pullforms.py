@@ -15,6 +15,7 @@ from treecore.document.felling import PartEntry, RopeEntry
 from treecore.document.fields import specs, usual
 
 if TYPE_CHECKING:
+    from apps.jobs.models import Tree
     from treecore.errors import NotSolvable, OutOfRange
 
 USUAL = usual(PartEntry) | {"on": ""}
@@ -111,6 +112,43 @@ class SystemForm(UnitsForm):
         if plain:
             return self.add_error(plain, quantities.explain(error, self.units))
         return super().refuse(error)
+
+
+class LayForm(forms.Form):
+    """A system laid out at one press: which, from which anchor, pulled by whom, on which rope."""
+
+    design = forms.ChoiceField(label=gettext_lazy("Pull"))
+    anchor = forms.ChoiceField(label=gettext_lazy("To"), required=False)
+    by = forms.ChoiceField(label=gettext_lazy("Pulled by"))
+    rope = forms.ChoiceField(label=gettext_lazy("Rope of the store"), required=False)
+
+    def __init__(self, *args: Any, tree: Tree, **kwargs: Any) -> None:
+        super().__init__(*args, prefix="pull", **kwargs)
+        self.fields["design"].choices = pull_planner.choices()["ready"]
+        self.fields["anchor"].choices = [("", gettext("nearest anchor ahead, else ahead")), *_ends(tree)]
+        self.fields["by"].choices = pull_planner.pullers(tree)
+        self.fields["rope"].choices = [("", gettext("not chosen yet")), *_ropes(tree)]
+
+
+class GuyForm(forms.Form):
+    """A guy line laid out at one press: to which anchor, on which rope, held by whom."""
+
+    anchor = forms.ChoiceField(label=gettext_lazy("To"))
+    rope = forms.ChoiceField(label=gettext_lazy("Rope of the store"), required=False)
+    tended = forms.BooleanField(label=gettext_lazy("Someone lets it out on the word"), required=False)
+
+    def __init__(self, *args: Any, tree: Tree, **kwargs: Any) -> None:
+        super().__init__(*args, prefix="guy", **kwargs)
+        self.fields["anchor"].choices = _ends(tree)
+        self.fields["rope"].choices = [("", gettext("not chosen yet")), *_ropes(tree)]
+
+
+def _ends(tree: Tree) -> list[tuple[str, str]]:
+    return [(end.name, end.name) for end in pull_planner.ends(tree)]
+
+
+def _ropes(tree: Tree) -> list[tuple[str, str]]:
+    return [(rope.name, rope.name) for rope in pull_planner.ropes(tree.job)]
 
 
 def _part_fields(choice: dict[str, Any], ropes: list[str]) -> dict[str, Any]:

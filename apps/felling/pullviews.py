@@ -13,7 +13,7 @@ from django.utils.translation import gettext
 
 from apps.crews.permissions import allowed, permission
 from apps.felling import planner, pull_planner, pull_presenter
-from apps.felling.pullforms import SystemForm
+from apps.felling.pullforms import GuyForm, LayForm, SystemForm
 from apps.jobs import planner as jobs
 from cantrel import quantities
 from cantrel.answers import answer, parts, refusal
@@ -32,7 +32,7 @@ if TYPE_CHECKING:
     from apps.jobs.models import Tree
     from treecore.errors import NotSolvable, OutOfRange
 
-FRAGMENTS = ("above", "side", "ruling", "figures", "tables")
+FRAGMENTS = ("above", "side", "ruling", "needed", "figures", "tables")
 STEP = 0.25
 
 
@@ -55,6 +55,7 @@ def _scene(
         "side": pull_presenter.side(given, rigged, result, system),
         "ruling": limit_said(result.ruling, system),
         "limits": limits,
+        "needed": pull_presenter.needed(pull_planner.needed_by(given), system),
         "of_lines": pull_presenter.of_lines(worked, system),
         "figures": pull_presenter.shown(figures, system),
         "loads": parts,
@@ -89,7 +90,7 @@ def pull(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     plan = planner.plan_for(tree)
     if request.method == "POST":
         return _answer(request, tree, plan)
-    context = _offered() | {"plan": plan, "anchors": pull_planner.anchors(tree.job)}
+    context = _offered() | {"plan": plan} | _lines(tree, plan, request.units)
     context["writes"] = allowed(request.user, "plan.change")
     entry = pull_planner.with_ids(plan.system) if plan.system else None
     if entry:
@@ -101,6 +102,20 @@ def _offered() -> dict[str, Any]:
     """What a system can be made of."""
     choices = pull_planner.choices()
     return {"ready": choices["ready"], "kinds": choices["kinds"], "joins": pull_planner.join_rows()}
+
+
+def _lines(tree: Tree, plan: FellingPlan, system: str) -> dict[str, Any]:
+    """What the plan needs said first, its guy line, and the forms that lay either out."""
+    shown = {"lay": LayForm(tree=tree), "guy_form": GuyForm(tree=tree)}
+    try:
+        worked = planner.evaluated(tree, plan, quick=True)
+    except CoreError as error:
+        return shown | {"refused": quantities.explain(error, system)}
+    return shown | {
+        "needed": pull_presenter.needed(pull_planner.needed(tree, plan), system),
+        "guy": pull_presenter.guy(worked, system),
+        "guy_side": pull_presenter.guy_side(worked),
+    }
 
 
 def _entered(tree: Tree, plan: FellingPlan, entry: dict[str, Any], system: str) -> dict[str, Any]:
@@ -116,7 +131,9 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     data, system = request.POST, request.units
     act = data.get("handle", "").split(" ", 1)
     stored = pull_planner.with_ids(plan.system) if plan.system else None
-    if act[0] == "ready" or stored is None:
+    if act[0] == "guy":
+        return _guyed(request, tree, plan, act[-1])
+    if act[0] in ("ready", "lay") or stored is None:
         return _begun(request, tree, plan, act[-1])
     if act[0] == "off":
         _kept(request, tree, plan, None)
@@ -160,16 +177,36 @@ def _whole(tree: Tree, entry: dict[str, Any], system: str, whole: bool) -> dict[
 
 
 def _begun(request: HttpRequest, tree: Tree, plan: FellingPlan, kind: str) -> HttpResponse:
-    """A ready-made system, saved at once, or why there is none."""
+    """A system laid out, saved at once, or why there is none."""
+    form = LayForm(request.POST if kind == "out" else {"pull-design": kind, "pull-by": "people"}, tree=tree)
+    if not form.is_valid():
+        return _not_rigged(request, tree, form.errors.as_text())
     try:
-        entry = pull_planner.start(tree, plan, kind)
+        entry = pull_planner.laid_out(tree, plan, **form.cleaned_data)
         pull_planner.work(tree, plan, entry, planner.scene(tree))
     except CoreError as error:
-        messages.error(
-            request, gettext("Not rigged. {explain}").format(explain=quantities.explain(error, request.units))
-        )
-        return redirect("pull", tree.job_id, tree.pk)
+        return _not_rigged(request, tree, quantities.explain(error, request.units))
     _kept(request, tree, plan, entry)
+    return redirect("pull", tree.job_id, tree.pk)
+
+
+def _not_rigged(request: HttpRequest, tree: Tree, why: str) -> HttpResponse:
+    messages.error(request, gettext("Not rigged. {explain}").format(explain=why))
+    return redirect("pull", tree.job_id, tree.pk)
+
+
+def _guyed(request: HttpRequest, tree: Tree, plan: FellingPlan, act: str) -> HttpResponse:
+    """A guy line laid out or taken off, saved at once."""
+    form = GuyForm(request.POST, tree=tree)
+    if act == "set" and not form.is_valid():
+        return _not_rigged(request, tree, form.errors.as_text())
+    try:
+        values = pull_planner.guyed(tree, plan, **form.cleaned_data) if act == "set" else {"guy_limit": None}
+        clash = pull_planner.keep_guy(tree, plan, values, request.POST.get("revision"))
+    except CoreError as error:
+        return _not_rigged(request, tree, quantities.explain(error, request.units))
+    if clash:
+        messages.error(request, "; ".join(clash.values()))
     return redirect("pull", tree.job_id, tree.pk)
 
 
@@ -212,7 +249,8 @@ def _changed(form: SystemForm, act: list[str], data: QueryDict, tree: Tree) -> t
     if act[0] in changes:
         changes[act[0]]()
         return entry, True
-    return entry, False
+    # Another kind has other fields.
+    return entry, [p["kind"] for p in entry["parts"]] != [p["kind"] for p in form.entry["parts"]]
 
 
 def _typed_places(entry: dict[str, Any], system: str) -> dict[str, str]:

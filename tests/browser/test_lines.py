@@ -54,7 +54,9 @@ class Lines(BrowserTestCase):
         plan.system = None
         planner.save_plan(plan)
         self.open("fell/pull")
-        self.page.find_element(By.XPATH, "//button[text()='3 to 1']").click()
+        self.assertIn("Needed:", self.one("[data-figure=needed-pull]").text)
+        self.one("[name=pull-design]").send_keys("3 to 1")
+        self.one("button[value='lay out']").click()
         self.until(lambda: self.all("svg.pullplan"))
         rigged = planner.evaluated(self.tree, self.plan())[0].rigged
         self.assertAlmostEqual(self.shown("purchase"), rigged.purchase.value, places=6)

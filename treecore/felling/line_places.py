@@ -158,6 +158,18 @@ def aim(site: Site, lay: float, beyond: float) -> Aim | None:
     return min(found)[1] if found else None
 
 
+def guy_belongs(result: FellingResult) -> str:
+    """Side of the lay a guy belongs on: away from where lean, crown and oval pull the tree by themselves.
+
+    Parameters
+    ----------
+    result : FellingResult
+        What the plan comes to; its side moments are positive to the right. [N·m]
+    """
+    own = sum(result.estimates[name].value for name in ("s_lean", "s_crown", "s_oval"))
+    return "left" if own > 0.0 else "right"
+
+
 def _things(site: Site) -> list[Target | Spot]:
     return [*site.targets, *site.places]
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 
 from treecore.errors import NotSolvable, none_of
 from treecore.rigging.pulling import TREE, Part, PullSystem, Rope
@@ -102,6 +103,33 @@ _MADE: dict[str, Callable[[Spot, Spot], tuple[tuple[Part, ...], tuple[Rope, ...]
     "straight": _straight, "redirect": _redirect, "hitch": _hitch, "three": _three, "five": _five, "piggy": _piggy,
     "moving": _moving,
 }  # fmt: skip
+
+
+def pulled_by(system: PullSystem, name: str, kind: str, at: Spot | None = None) -> PullSystem:
+    """Put who or what pulls at the hauling ends of a system.
+
+    Parameters
+    ----------
+    system : PullSystem
+        A system hauled by hands.
+    name, kind : str
+        What pulls: its name, and its kind of part.
+    at : tuple of float, optional
+        Where it stands; where the hands stood without. [m]
+    """
+    hands = {p.name for p in system.parts if p.role == "hand"}
+    named = {old: name if i == 0 else f"{name} {i + 1}" for i, old in enumerate(sorted(hands))}
+    parts = tuple(_hauling(p, named[p.name], kind, at) if p.name in named else p for p in system.parts)
+    ropes = tuple(replace(r, path=tuple(named.get(n, n) for n in r.path)) for r in system.ropes)
+    return replace(system, parts=parts, ropes=ropes)
+
+
+def _hauling(part: Part, name: str, kind: str, at: Spot | None) -> Part:
+    x, y = at or (part.x, part.y)
+    return replace(part, name=name, kind=kind, x=round(x, 2), y=round(y, 2), force=_BEGUN if kind == "winch" else 0.0)
+
+
+_BEGUN = 1000.0  # a winch pulls something until what is needed is known [N]
 
 
 def ready_made(kind: str, tree: Spot, anchor: Spot, tie: float) -> PullSystem:

@@ -5,6 +5,7 @@ lost.
 import json
 import math
 import re
+from datetime import date
 
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import TestCase
@@ -14,6 +15,7 @@ from apps.crews.models import Person
 from apps.crews.tests.scene import load_scene
 from apps.felling import planner, pull_planner
 from apps.felling.pullforms import SystemForm
+from apps.gear.planner import from_entry
 from treecore.felling.footprint import footprint
 from treecore.formats.felling_entry import log_of
 from treecore.rigging.readymade import NAMES
@@ -52,6 +54,41 @@ class Pulling(Scene):
 
     def post(self, **more):
         return self.client.post(self.url("pull"), self.typed(**more)).json()
+
+    def test_lines_are_laid_out_by_name_and_the_need_is_said_first(self):
+        today = date.today().isoformat()
+        rope = {"name": "Blue line", "kind": "rope", "strength_N": 62000, "diameter_m": 0.014, "length_m": 60}
+        from_entry(self.tree.job.crew, rope | {"bought": today, "inspected": today})
+        self.client.post(self.url("pull"), {"handle": "off", "revision": self.plan().revision})
+        self.assertContains(self.client.get(self.url("pull")), "Needed:")
+        laid = {"handle": "lay out", "pull-design": "redirect", "pull-anchor": "Pull oak", "pull-by": "winch"}
+        self.client.post(self.url("pull"), laid | {"pull-rope": "Blue line", "revision": self.plan().revision})
+        plan = self.plan()
+        worked = planner.evaluated(self.tree, plan)
+        self.assertEqual(plan.system["ropes"][0]["owned_m"], 60)
+        needs = pull_planner.needed(self.tree, plan)
+        page = self.client.get(self.url("pull")).content.decode()
+        self.assertIn(f'<b data-raw="{needs.on_tree:.9g}">', page)
+        self.assertTrue(needs.enough)
+        set_guy = {"handle": "guy set", "guy-anchor": "Pull oak", "guy-rope": "Blue line", "guy-tended": "on"}
+        self.client.post(self.url("pull"), set_guy | {"revision": self.plan().revision})
+        guy = planner.evaluated(self.tree, self.plan()).given.guy
+        self.assertAlmostEqual(guy.distance, worked.line_sheet.parts[0].distance, places=3)
+        self.assertContains(self.client.get(self.url("brief")), "guy, up to")
+        self.client.post(self.url("pull"), {"handle": "guy off", "revision": self.plan().revision})
+        self.assertIsNone(planner.evaluated(self.tree, self.plan()).given.guy)
+        gone = self.client.post(
+            self.url("pull"), laid | {"pull-anchor": "No elm", "revision": self.plan().revision}, follow=True
+        )
+        self.assertContains(gone, "Not rigged.")
+
+    def test_another_kind_of_part_has_its_own_fields_at_once(self):
+        entry = pull_planner.with_ids(self.plan().system)
+        hand = next(p for p in entry["parts"] if p["kind"] == "winch")
+        sent = {"revision": self.plan().revision, "changed": f"{hand['id']}_kind", f"{hand['id']}_kind": "people"}
+        fields = self.client.post(self.url("pull"), sent).json()["fragments"]["parts"]
+        self.assertIn(f'name="{hand["id"]}_people"', fields)
+        self.assertNotIn(f'name="{hand["id"]}_force_N"', fields)
 
     def test_every_ready_made_system_opens_and_is_kept(self):
         for kind in NAMES:
