@@ -48,6 +48,14 @@ def whole(data: QueryDict, scene: Scene, base: list[dict[str, Any]], system: str
 def changed(
     data: QueryDict, scene: Scene, stored: list[dict[str, Any]], base: list[dict[str, Any]], view: float, system: str
 ) -> tuple[Any, ...]:
+    """What a page's change comes to, with what it changes of the set-ups the picks are taken on."""
+    found = _changed(data, scene, stored, base, view, system)
+    return found if isinstance(found[0], PickForm | CutForm) else (planner.on_setups(stored, found[0]), *found[1:])
+
+
+def _changed(
+    data: QueryDict, scene: Scene, stored: list[dict[str, Any]], base: list[dict[str, Any]], view: float, system: str
+) -> tuple[Any, ...]:
     """Picks, the id of the picked one, from where it is scene, and whether its panel is drawn anew; a form where typing
     is refused.
 
@@ -81,6 +89,9 @@ def changed(
         words = rest.split()
         row = planner.work_out(scene, picks)[place]
         picks[place] = planner.mend_taken(scene, row, list(zip(words[::2], words[1::2], strict=False)))
+        return picks, picked, view, True
+    if act == "setup" and place is not None:
+        picks[place] = picks[place] | {"setup": rest}
         return picks, picked, view, True
     if act == "place":
         return (*_placed(data, scene, picks, view), view, True)

@@ -25,6 +25,7 @@ from cantrel.words import choices_in, choices_of, said
 from treecore.errors import CoreError, NotSolvable
 from treecore.findings import Seen
 from treecore.formats.plan_document import site_of, tree_of
+from treecore.formats.setups import followed, setups
 from treecore.formats.takedown_entry import (
     ACCEPTS,
     ROLES,
@@ -235,6 +236,16 @@ def known_picks(plan: TakedownPlan, revision: str) -> list[dict[str, Any]] | Non
     if was is None:
         return [] if plan.pk is None or str(revision) == "0" else None  # a page from before the first save knew none
     return was.picks
+
+
+def on_setups(before: list[dict[str, Any]], picks: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Picks after a change, with what their set-ups make of it."""
+    return followed(before, picks)
+
+
+def setup_names(picks: list[dict[str, Any]]) -> list[tuple[str, int]]:
+    """Set-ups of a list by name, and how many picks are taken on each."""
+    return [(s.name, s.picks) for s in setups(picks)]
 
 
 def step_back(plan: TakedownPlan, revision: str | None, forth: bool = False) -> str:

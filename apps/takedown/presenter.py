@@ -38,6 +38,7 @@ def shown(
         "elevation": picture.elevation(scene, row, view, system, left, near),
         "near": int(near),
         "above": picture.above(scene, row, system),
+        "setups": _setups(picks, picked),
         "list": picture.listed(rows, orders, picked, system, wording),
         "row": row,
         "broken": "",
@@ -49,6 +50,12 @@ def shown(
     if row:
         found |= _of_pick(scene, row, system)
     return found
+
+
+def _setups(picks: list[dict[str, Any]], picked: int) -> list[dict[str, Any]]:
+    """Set-ups to take the picked pick on, the one it is on marked."""
+    on = picks[picked].get("setup", "") if picked >= 0 else ""
+    return [{"name": n, "count": c, "on": n == on} for n, c in planner.setup_names(picks)]
 
 
 def _of_pick(scene: Scene, row: Row, system: str) -> dict[str, Any]:

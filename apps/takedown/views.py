@@ -10,7 +10,7 @@ from django.db import transaction
 from django.shortcuts import redirect, render
 from django.template.loader import render_to_string
 from django.urls import reverse
-from django.utils.translation import gettext
+from django.utils.translation import gettext, gettext_lazy, ngettext
 from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
@@ -34,9 +34,10 @@ if TYPE_CHECKING:
     from apps.takedown.models import TakedownPlan
     from apps.takedown.planner import Scene
 
+OTHERS = gettext_lazy("Saved, with what somebody else changed meanwhile")
 FULL_TURNS = 360 * 100  # a view turned round and round [°]
 LAID = {"lay_heaviest": 100.0, "lay_longest": 6.0}  # what a lead is laid out by, to begin with
-FRAGMENTS = ("elevation", "above", "ruling", "forces", "list")
+FRAGMENTS = ("elevation", "above", "ruling", "setups", "forces", "list")
 
 
 def _view(data: QueryDict, tree: Tree) -> float:
@@ -156,8 +157,18 @@ def _changed(
         values=values | _typed(picks, name, data, system, scene.choices),
         notes={} if panel else _understood(data, scene, system),
         saved=saved,
-        said=gettext("Saved, with what somebody else changed meanwhile") if saved and others else "",
+        said=str(OTHERS) if saved and others else _with_it(base, picks, name),
     )
+
+
+def _with_it(base: list[dict[str, Any]], picks: list[dict[str, Any]], name: str) -> str:
+    """How many other picks a change of a set-up changed, in words; empty where it changed none."""
+    was = {p["id"]: p for p in base}
+    count = sum(p["id"] != name and p["id"] in was and p != was[p["id"]] for p in picks)
+    if not count:
+        return ""
+    said = ngettext("{n} more pick changed with its set-up", "{n} more picks changed with their set-up", count)
+    return said.format(n=count)
 
 
 def _panel_html(form: PickForm, picked: int, name: str) -> str:

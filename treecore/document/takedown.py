@@ -96,6 +96,7 @@ class PickEntry:
     head_m: float = declared(
         1.5, label="Bridle’s head above the piece", dimension="length", range="bridle_head", part=PIECE, asked=BRIDLE
     )
+    setup: str = declared("", label="Set-up it is taken on (a name, shared by picks)", most=60, part=ROPE, core="")
     point: WoodEntry | None = declared(None, label="Rigging point", part=ROPE, widget="wood point fork", core="")
     slack_m: float = declared(0.0, label="Slack", must=True, dimension="offset", range="rope_slack", part=ROPE)
     pretension_N: float = declared(0.0, label="Tight before the cut", dimension="force", range="pretension", part=ROPE)

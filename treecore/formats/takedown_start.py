@@ -58,6 +58,8 @@ def begun(members: Members, step: Taken, before: Sequence[Entry], gear: Entry) -
     if way == "negative" and entry.get("bearing_deg") is None:  # as it leans, where nobody said another way
         entry["bearing_deg"] = float(round(_lies(piece)) % 360)
     entry |= _pointed(members, piece, entry, alike)
+    if alike is None or entry.get("point") != alike.get("point"):  # another rigging than its set-up
+        entry.pop("setup", None)
     if methods()[entry["method"]].lines and "point" not in entry:  # nothing is left to hang it from
         entry["method"] = "free"
     return entry | {"climber": _climbing(members, step, before)}

@@ -334,6 +334,19 @@ class Bench(Scene):
             else:
                 self.assertNotIn("Tied", card)
 
+    def test_a_set_up_is_named_once_and_changed_for_all_its_picks(self):
+        self.post(2, setup="South lead, block at 9", save="1")
+        answer = self.post(5, handle="setup South lead, block at 9", save="1")
+        third, sixth = self.picks()[2], self.picks()[5]
+        self.assertEqual((sixth["setup"], sixth["point"], sixth["rope"]), (third["setup"], third["point"], third["rope"]))
+        self.assertIn("2 picks", answer["fragments"]["setups"])
+        said = self.post(2, point_m="9.5", save="1")
+        self.assertEqual(said["said"], "1 more pick changed with its set-up")
+        self.assertEqual([self.picks()[i]["point"]["at_m"] for i in (2, 5)], [9.5, 9.5])
+        self.post(5, handle="setup ", save="1")
+        self.post(2, point_m="9.2", save="1")
+        self.assertEqual([self.picks()[i]["point"]["at_m"] for i in (2, 5)], [9.2, 9.5])
+
     def test_a_tie_left_from_another_way_is_not_on_the_paper(self):
         first = self.picks()[2]
         for method, said in (("bridle", True), ("butt", False)):
