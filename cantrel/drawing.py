@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from django.utils.translation import gettext_lazy
 
 from cantrel import quantities
+from cantrel.labels import Placer, beside, inside
 
 if TYPE_CHECKING:
     from collections.abc import Container, Iterable, Sequence
@@ -61,51 +62,38 @@ def fitted(width: int, height: int, left: float, right: float, bottom: float, to
     return Frame(width, height, x0, y0, scale)
 
 
-def spaced(knobs: list[Any], width: int, gap: int = 17, letter: int = 8) -> list[dict[str, Any]]:
-    """Places for the labels of handles so that none lies on another or on a handle: side, text offset, whether led.
-
-    ``knobs`` are (name, label, (x, y), side) with side "start" (right of it) or "end" (left), taken where it has room.
-    """
-    out, boxes = [], [(x - 9, x + 9, y + 4) for _, _, (x, y), _ in knobs]
-    for name, text, (x, y), wanted in sorted(knobs, key=lambda k: k[2][1]):
-        wide = letter * len(text)
-        spans = {"start": (x + 13, x + 13 + wide), "end": (x - 13 - wide, x - 13)}
-        fits = {"start": spans["start"][1] <= width, "end": spans["end"][0] >= 0}
-        other = "end" if wanted == "start" else "start"
-        side = wanted if fits[wanted] or not fits[other] else other
-        at = _free(spans[side], y + 4, boxes, gap)
-        boxes.append((*spans[side], at))
-        place = {"dx": 13 if side == "start" else -13, "dy": round(at - y, 1), "led": abs(at - y - 4) > 6}
-        out.append({"name": name, "label": text, "at": (x, y), "side": side} | place)
-    return out
+def spaced(knobs: list[Any], width: int, height: int = 600, letter: float = 8.0) -> list[dict[str, Any]]:
+    """Handles or marks with their labels where none lies on another: (name, label, (x, y), side tried first)."""
+    return beside(Placer(width, height, letter), knobs)
 
 
-def _free(span: tuple[Any, ...], at: float, boxes: list[Any], gap: int) -> float:
-    """First height from one downward at which a label meets none of the boxes."""
-    while hit := [b for b in boxes if b[0] < span[1] and b[1] > span[0] and abs(b[2] - at) < gap - 1]:
-        at = max(at + 1, max(b[2] for b in hit) + gap)
-    return at
-
-
-def marked(frame: Frame, targets: Iterable[Any], hit: Container[str]) -> list[dict[str, Any]]:
+def marked(
+    frame: Frame, targets: Iterable[Any], hit: Container[str], placer: Placer | None = None
+) -> list[dict[str, Any]]:
     """Targets of a site from above: their outline, kind and name, whether they are touched, and where the name goes."""
+    placer = placer or Placer(frame.width, frame.height)
     return [
         {
             "points": frame.points(t.outline),
             "kind": t.kind,
             "name": t.name,
             "hit": t.name in hit,
-            "at": _named_at(frame, t.outline),
+            "at": _named_at(frame, t.outline, t.name, placer),
         }
         for t in targets
     ]
 
 
-def _named_at(frame: Frame, outline: Sequence[tuple[float, float]]) -> tuple[float, float] | None:
-    """The middle of an outline, where a name there stays inside the picture."""
-    xs, ys = zip(*outline, strict=True)
-    x, y = frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys))
-    return (x, y) if 28 < x < frame.width - 28 and 14 < y < frame.height - 14 else None
+def _named_at(
+    frame: Frame, outline: Sequence[tuple[float, float]], name: str, placer: Placer
+) -> tuple[float, float] | None:
+    """The middle of a target's name, inside its outline or beside it; None off the picture or without room."""
+    xs, ys = zip(*((frame.x(x), frame.y(y)) for x, y in outline), strict=True)
+    box = (max(min(xs), 0.0), max(min(ys), 0.0), min(max(xs), frame.width), min(max(ys), frame.height))
+    if box[0] >= box[2] or box[1] >= box[3]:
+        return None
+    found = inside(placer, name, ((box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0), box)
+    return ((found.box[0] + found.box[2]) / 2.0, found.box[3] - 7.0) if found else None
 
 
 def label(value: float, dimension: str, system: str) -> str:

@@ -82,7 +82,7 @@ TEMPLATES = [
         "BACKEND": "django.template.backends.django.DjangoTemplates",
         "APP_DIRS": True,
         "OPTIONS": {
-            "builtins": ["django.templatetags.i18n", "cantrel.templatetags.shapes"],
+            "builtins": ["django.templatetags.i18n", "cantrel.templatetags.shapes", "cantrel.templatetags.glyphs"],
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",

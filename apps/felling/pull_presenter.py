@@ -10,6 +10,7 @@ from django.utils.translation import gettext
 from apps.felling.lines_presenter import where
 from cantrel import quantities
 from cantrel.drawing import fitted, label, marked
+from cantrel.labels import Placer, beside
 from cantrel.limits import SHAPES, SIDES, VERDICTS, limit_said
 from treecore.verdict import Verdict
 
@@ -48,14 +49,27 @@ def above(
     if rigged:
         places = [rigged.places[p["name"]][:2] for p in parts]
     frame = _frame(given, [*places, *([_guy_end(given)] if given.guy else [])])
+    placer = Placer(WIDE, TALL, letter=8.6)
+    placer.take(
+        (0.0, 0.0, 120.0, 24.0),
+        (0.0, TALL - 34.0, 130.0, float(TALL)),
+        (WIDE - 50.0, TALL - 80.0, float(WIDE), float(TALL)),
+    )
+    legs = _legs(frame, rigged, system) if rigged else []
+    for leg in legs:
+        placer.along([leg["a"], leg["b"]])
     site, wrong = given.site, {bad: gettext("this is refused")} if bad else _wrong(result)
+    rows = [_part(frame, p, at, wrong) for p, at in zip(parts, places, strict=True)]
+    named = beside(placer, [(r["id"], r["name"], (r["x"], r["y"]), r["side"]) for r in rows if not r["hung"]], 11.0)
+    places_of = {row["name"]: {k: row[k] for k in ("dx", "dy", "side", "shown")} for row in named}
+    parted = [row | places_of.get(row["id"], {}) for row in rows]
     return {
         "frame": frame,
-        "targets": marked(frame, site.targets, wrong),
+        "targets": marked(frame, site.targets, wrong, placer),
         "covered": [frame.points(part) for part in result.ground.covered] if result else [],
-        "legs": _legs(frame, rigged, system) if rigged else [],
+        "legs": legs,
         "forces": _forces(frame, rigged) if rigged else [],
-        "parts": _parted([_part(frame, p, at, wrong) for p, at in zip(parts, places, strict=True)], frame),
+        "parts": parted,
         "guy": _guy(given, frame),
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
         "lay": (
@@ -104,23 +118,6 @@ def _part(frame: Frame, part: dict[str, Any], at: tuple[float, float], wrong: di
         "side": "end" if x > frame.width - 110 else "start",
         "dy": -12,
     }
-
-
-def _parted(rows: list[dict[str, Any]], frame: Frame) -> list[dict[str, Any]]:
-    """Names put where they do not lie on each other: above or below their part, to one side or the other."""
-    taken = []
-    for row in rows:
-        wide = 7.2 * len(row["name"]) + 8
-        spots = [(dx, dy, side) for dy in (-12, 24, -28, 40) for dx, side in ((0, "start"), (0, "end"))]
-        for _dx, dy, side in spots:
-            left = row["x"] - (wide if side == "end" else 0)
-            box = (left, row["y"] + dy - 13, left + wide, row["y"] + dy + 3)
-            clear = all(box[2] < b[0] or box[0] > b[2] or box[3] < b[1] or box[1] > b[3] for b in taken)
-            if clear and box[0] > 0 and box[2] < frame.width:
-                row |= {"side": side, "dy": dy}
-                taken.append(box)
-                break
-    return rows
 
 
 def _legs(frame: Frame, rigged: Rigged, system: str) -> list[dict[str, Any]]:

@@ -20,12 +20,15 @@ _STEPS = 16  # heights between which the stem is drawn straight
 
 @dataclass(frozen=True)
 class Spar:
-    """A limb as a narrow triangle: its corners, its union and its tips, and how far behind the stem it lies [m]."""
+    """A limb as a narrow triangle: its corners, its union and its tips, how far behind the stem it lies [m], and how
+    thick it is at its union [m].
+    """
 
     corners: tuple[Flat, ...]
     foot: Flat
     tip: Flat
     deep: float
+    thick: float
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,6 +46,8 @@ class TreeView:
     cg: float
     cg_slack: float
     tip: float
+    axis: tuple[Flat, Flat]
+    widths: tuple[float, ...]
 
 
 def across_lean(tree: TreeInput) -> float:
@@ -69,6 +74,8 @@ def tree_view(
         cg=across_view(view, result.east.value, result.north.value),
         cg_slack=_cg_slack(result, view),
         tip=across_view(view, *axis_at(tree, tree.stands.value)),
+        axis=((0.0, 0.0), (across_view(view, *axis_at(tree, tree.stem.top)), tree.stem.top)),
+        widths=tuple(tree.stem.diameter_at(tree.stem.top * i / _STEPS) * share for i in range(_STEPS + 1)),
     )
 
 
@@ -109,7 +116,7 @@ def _spar(tree: TreeInput, view: float, base: Place, tip: Place, thick: float, r
     nx, nz = -(tip[2] - base[2]) / run * thick / 2.0, (x1 - x0) / run * thick / 2.0
     corners = ((x0 + nx, base[2] + nz), (x0 - nx, base[2] - nz), (x1, tip[2]))
     deep = tip[0] * math.sin(view) + tip[1] * math.cos(view)
-    return Spar(corners, (x0, base[2]), (x1, tip[2]), deep)
+    return Spar(corners, (x0, base[2]), (x1, tip[2]), deep, thick)
 
 
 def _limb(tree: TreeInput, view: float, row: LimbFigure, thick: float) -> tuple[Spar, Flat]:

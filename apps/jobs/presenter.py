@@ -7,14 +7,17 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
+from apps.jobs.art_presenter import Length, art
 from apps.jobs.drawing_planner import across_lean, tree_view
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
+from treecore.estimate import Kind
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from apps.jobs.drawing_planner import Spar, TreeView
+    from cantrel.art.tree import Art
     from cantrel.drawing import Frame
     from treecore.tree.assumed import AssumedLimb
     from treecore.tree.body import TreeInput
@@ -60,7 +63,8 @@ def elevation(
     return {
         "frame": frame,
         "view": round(math.degrees(view)) % 360,
-        "crown": frame.points(side.crown),
+        "art": _art(tree, side, frame, limbs),
+        "crown": "" if limbs or assumed else frame.points(side.crown),
         "stem": frame.points(side.stem),
         "cavities": [
             {"points": frame.points(points), "kind": "decay" if decayed else "hollow"}
@@ -94,20 +98,31 @@ def elevation(
     }
 
 
+def _art(tree: TreeInput, side: TreeView, frame: Frame, rows: Sequence[Any]) -> Art:
+    """The tree as it is drawn: stem, measured limbs, and the assumed ones in pencil."""
+    lengths = [Length("", *side.axis, side.widths, "stem", False, straight=True)]
+    for limb, _row, (spar, _) in zip(tree.limbs, rows, side.limbs, strict=False):
+        leafy = limb.foliage != "none" and not limb.dead and tree.state not in LEAFLESS
+        known = "measured" if limb.kind is Kind.MEASURED else "assumed"
+        lengths.append(_limb(limb.name, spar, "dead" if limb.dead else known, leafy))
+    leafy = tree.state not in LEAFLESS
+    lengths += [_limb(f"assumed {i}", spar, "assumed", leafy) for i, spar in enumerate(side.assumed)]
+    return art(tree, lengths, frame)
+
+
+TAPER = (1.0, 0.79, 0.57, 0.35, 0.1)  # thickness of a limb at equal shares, as it is drawn
+LEAFLESS = ("dead", "bare")  # states in which nothing hangs on the twigs
+
+
+def _limb(name: str, spar: Spar, style: str, leafy: bool) -> Length:
+    widths = tuple(spar.thick * share for share in TAPER)
+    return Length(name, spar.foot, spar.tip, widths, style, leafy, deep=spar.deep)
+
+
 def _spar(spar: Spar, frame: Frame) -> tuple[str, tuple[float, float], tuple[float, float]]:
     """A limb as a picture shows it: its triangle, its union and its tips."""
     ends = ((frame.x(x), frame.y(z)) for x, z in (spar.foot, spar.tip))
     return frame.points(spar.corners), *ends
-
-
-def _leaves(foot: tuple[float, float], tip: tuple[float, float], leafy: bool) -> str:
-    """A leafy limb's outline: an ellipse round its outer part."""
-    if not leafy:
-        return ""
-    dx, dy = tip[0] - foot[0], tip[1] - foot[1]
-    x, y, run = foot[0] + 0.62 * dx, foot[1] + 0.62 * dy, math.hypot(dx, dy)
-    turn = math.degrees(math.atan2(dy, dx))
-    return f"translate({x:.1f} {y:.1f}) rotate({turn:.0f}) scale({0.42 * run:.1f} {0.2 * run:.1f})"
 
 
 def _limbs(
@@ -116,7 +131,6 @@ def _limbs(
     drawn = []
     for limb, row, (spar, balance) in zip(tree.limbs, rows, side.limbs, strict=False):
         points, foot, tip = _spar(spar, frame)
-        leafy = limb.foliage != "none" and not limb.dead and tree.state not in ("dead",)
         drawn.append(
             {
                 "deep": spar.deep,
@@ -127,7 +141,6 @@ def _limbs(
                 "foot": foot,
                 "tip": tip,
                 "style": f"{limb.kind.value}{' dead' if limb.dead else ''}{' picked' if limb.name == picked else ''}",
-                "leaves": _leaves(foot, tip, leafy and not limb.codominant),
                 "picked": limb.name == picked,
                 "sides": ("end", "start") if tip[0] >= foot[0] else ("start", "end"),
                 "tag": label(row.mass.value, "mass", system) if masses else "",
@@ -149,7 +162,6 @@ def _assumed(
                 "points": points,
                 "which": str(row.number),
                 "style": "assumed",
-                "leaves": "",
                 "tip": end,
                 "level": round(row.base[2], 3),
                 "words": gettext("assumed limb {number}: {value}").format(

@@ -25,27 +25,26 @@ from treecore.tree.shaping import across_view
 Flat = tuple[float, float]
 Place = tuple[float, float, float]
 _SHOWN = 0.01  # wood shorter than this is not drawn [m]
-_LEAFY = 0.45  # share of a limb from which its leaves are drawn [-]
 NOTCH = 2.5  # how far from the cut the handle of the way a notch faces is drawn [m]
 _SLIP = 9  # places of a slip that are drawn
 
 
 @dataclass(frozen=True)
 class Wood:
-    """A length of a member as a narrow shape: its corners, how it is known, and its name; none for the stem."""
+    """A length of a member as a narrow shape: its corners, how it is known, and its name; none for the stem.
+
+    ``chord`` are foot and tip of the whole member, ``widths`` how thick it is at equal shares of it [m], ``part`` from
+    which share to which it is there; ``leafy`` whether it has foliage, ``deep`` how far behind the stem it ends [m].
+    """
 
     corners: tuple[Flat, ...]
     style: str
     name: str
-
-
-@dataclass(frozen=True)
-class Leaves:
-    """Foliage along the outer part of a limb: its ends, how wide it is drawn [m], and whether it comes off."""
-
-    ends: tuple[Flat, Flat]
-    wide: float
-    off: bool
+    chord: tuple[Flat, Flat]
+    widths: tuple[float, ...]
+    part: tuple[float, float]
+    leafy: bool
+    deep: float
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -95,7 +94,6 @@ class SideView:
     view: float
     kept: tuple[Wood, ...]
     off: tuple[Wood, ...]
-    leaves: tuple[Leaves, ...]
     met: frozenset[str]
     cg: Flat | None
     cut: Flat | None
@@ -156,7 +154,6 @@ def side_view(scene: Scene, row: Row | None, view: float, start: Standing) -> Si
         view=view,
         kept=kept,
         off=off,
-        leaves=tuple(_leaves(scene.members, before, after, at)),
         met=frozenset(scene.members.names[m.row] for m in held.meets if not m.carries) if held else frozenset(),
         cg=at(piece.cg) if piece else None,
         cut=at(piece.butt) if piece else None,
@@ -183,10 +180,29 @@ def standing(
         style = "stem" if row == 0 else "assumed" if members.assumed[row] else "measured"
         name = members.names[row]
         if stays > _SHOWN:
-            kept.append(Wood(_corners(members, row, 0.0, stays, view), style, name))
+            kept.append(_wood(members, row, 0.0, stays, view, style, name))
         if end - stays > _SHOWN:
-            off.append(Wood(_corners(members, row, stays, end, view), style, name))
+            off.append(_wood(members, row, stays, end, view, style, name))
     return tuple(kept), tuple(off)
+
+
+_WIDTHS = 6  # shares of a member at which its thickness is drawn
+
+
+def _wood(members: Members, row: int, low: float, high: float, view: float, style: str, name: str) -> Wood:
+    at, full = projected(view), float(members.end[row])
+    foot, tip = place_on(members, row, 0.0), place_on(members, row, full)
+    widths = tuple(thickness(members, row, min(i / (_WIDTHS - 1), 0.995) * full) for i in range(_WIDTHS))
+    return Wood(
+        _corners(members, row, low, high, view),
+        style,
+        name,
+        (at(foot), at(tip)),
+        widths,
+        (low / full, min(high / full, 1.0)),
+        bool(members.leaves[row] > 0.0) and members.tree.state != "bare",
+        tip[0] * math.sin(view) + tip[1] * math.cos(view),
+    )
 
 
 def _corners(members: Members, row: int, low: float, high: float, view: float) -> tuple[Flat, ...]:
@@ -213,17 +229,6 @@ def _close(piece: Piece, held: HeldPick | None) -> Iterator[Place]:
         yield held.point
         yield from held.path.tip[::6].tolist()
         yield from held.path.butt[::6].tolist()
-
-
-def _leaves(members: Members, before: Standing, after: Standing, at: Callable[[Place], Flat]) -> Iterator[Leaves]:
-    """Foliage along the outer part of each leafy limb: what stays, what comes off."""
-    for row, end in enumerate(before.ends):
-        full = float(members.end[row])
-        if row == 0 or end <= 0.0 or members.leaves[row] <= 0.0 or end < 0.5 * full:
-            continue
-        ends = at(place_on(members, row, _LEAFY * full)), at(place_on(members, row, end))
-        wide = min(0.28 * full, 2.4, 0.3 + 0.5 * (end - _LEAFY * full))
-        yield Leaves(ends, wide, after.ends[row] < _LEAFY * full)
 
 
 def _rope(members: Members, held: HeldPick, view: float, at: Callable[[Place], Flat]) -> Rope:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from apps.takedown.drawing_planner import ground_view
-from cantrel.drawing import fitted, marked, spaced
+from cantrel.drawing import fitted, marked
+from cantrel.labels import Placer, beside
 
 if TYPE_CHECKING:
     from apps.takedown.planner import Row, Scene
@@ -30,11 +31,14 @@ def landings(scene: Scene, rows: list[Row], system: str) -> dict[str, Any]:
             places.setdefault(_about(spot), []).append(number)
     frame = _frame(scene, [*places, *people])
     labels = [(_run(numbers), _run(numbers), _at(frame, spot), "start") for spot, numbers in places.items()]
+    placer = Placer(WIDE, TALL, letter=7.6)
+    placer.take((0.0, 0.0, 230.0, 24.0), (0.0, TALL - 30.0, 120.0, float(TALL)))
+    numbered = beside(placer, labels, 6.0)
     return {
         "frame": frame,
-        "targets": marked(frame, scene.site.targets, hit),
+        "targets": marked(frame, scene.site.targets, hit, placer),
         "stem": _at(frame, (scene.site.tree_x, scene.site.tree_y)),
-        "places": spaced(labels, WIDE, gap=15, letter=8),
+        "places": numbered,
         "people": [{"at": _at(frame, spot), "role": role} for spot, role in people.items()],
         "bar": frame.bar(system),
     }

@@ -9,10 +9,12 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext, gettext_lazy
 
+from apps.jobs.art_presenter import Length, art
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
 from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_view, whole_view
 from apps.takedown.planner import USUAL, usual_view
 from cantrel.drawing import compass, fitted, label, marked, spaced
+from cantrel.labels import Placer, beside, fanned
 from cantrel.limits import PARTS, SHAPES, gear_refused
 from cantrel.quantities import raw
 
@@ -21,6 +23,7 @@ if TYPE_CHECKING:
 
     from apps.takedown.drawing_planner import ClimberSeen, HeldAbove, Rope, Wood
     from apps.takedown.planner import Row, Scene
+    from cantrel.art.tree import Art
     from cantrel.drawing import Frame
     from treecore.site import Site
     from treecore.takedown.order import Order
@@ -44,10 +47,13 @@ def _wood(rows: tuple[Wood, ...], frame: Frame, met: frozenset[str] = frozenset(
     ]
 
 
-def _leaves(rows: tuple[Any, ...], frame: Frame) -> list[dict[str, Any]]:
-    """Foliage as broad soft strokes."""
-    at = _drawer(frame)
-    return [{"line": (*at(r.ends[0]), *at(r.ends[1])), "wide": frame.size(r.wide), "off": r.off} for r in rows]
+def _art(scene: Scene, drawn: Any, frame: Frame) -> Art:
+    """The tree as it is drawn: what stays, and what this pick takes off."""
+    rows = [(w, w.style) for w in drawn.kept] + [(w, "off") for w in drawn.off]
+    lengths = [
+        Length(w.name, *w.chord, w.widths, style, w.leafy, w.part, w.deep, w.style == "stem") for w, style in rows
+    ]
+    return art(scene.tree, lengths, frame)
 
 
 def _line(places: tuple[Any, ...], at: Callable[..., Any]) -> str:
@@ -75,11 +81,11 @@ def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing,
         "frame": frame,
         "width": WIDTH,
         "height": HEIGHT,
+        "art": _art(scene, drawn, frame),
         "kept": _wood(drawn.kept, frame, drawn.met),
         "off": _wood(drawn.off, frame),
         "ground": frame.y(0),
         "bar": frame.bar(system),
-        "leaves": _leaves(drawn.leaves, frame),
         "view": round(math.degrees(view)) % 360,
     } | _ends(view)
     if drawn.cg:
@@ -88,10 +94,23 @@ def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing,
         shown |= _rigged(drawn.rope, at, system) | {"arrow": _arrow(drawn.rope, at, system)}
     if drawn.climber:
         shown["climber"] = _climber(drawn.climber, at)
-    labels = spaced(_knobs(shown), WIDTH)
+    placer, marks = _paper(shown, frame), _knobs(shown)
     return shown | {
-        name: [k for k in labels if (k["name"] in _TEXTS) == told] for name, told in (("knobs", False), ("texts", True))
+        "knobs": fanned(placer, [k for k in marks if k[0] not in _TEXTS]),
+        "texts": beside(placer, [k for k in marks if k[0] in _TEXTS]),
     }
+
+
+def _paper(shown: dict[str, Any], frame: Frame) -> Placer:
+    """The picture's paper, with what no label may lie on taken: ropes, force, edges."""
+    placer = Placer(WIDTH, HEIGHT, letter=8.2)
+    foot = HEIGHT - 34.0
+    placer.take((0.0, 0.0, 110.0, 42.0), (WIDTH - 70.0, 0.0, WIDTH, 42.0), (0.0, foot, 130.0, HEIGHT))
+    if shown.get("point"):
+        placer.along([(float(x), float(y)) for x, y in (place.split() for place in shown["rope"].split("L"))])
+    if shown.get("arrow"):
+        placer.along([shown["arrow"]["from"], shown["arrow"]["to"]], 5.0)
+    return placer
 
 
 _TEXTS = ("force", "mass", "weak")  # labels of what is drawn without a handle
@@ -164,10 +183,10 @@ def way_up(scene: Scene, access: dict[str, Any], system: str) -> dict[str, Any]:
     shown = {
         "width": WIDTH,
         "height": HEIGHT,
+        "art": _art(scene, drawn, frame),
         "kept": _wood(drawn.kept, frame),
         "ground": frame.y(0),
         "bar": frame.bar(system),
-        "leaves": _leaves(drawn.leaves, frame),
     }
     fork = fork_of(scene, access, drawn.view)
     if fork is None:
@@ -188,10 +207,11 @@ def numbered(scene: Scene, rows: list[Row], system: str) -> dict[str, Any]:
     return {
         "width": WIDTH,
         "height": HEIGHT,
+        "art": _art(scene, drawn, frame),
         "kept": _wood(drawn.kept, frame),
         "ground": frame.y(0),
         "bar": frame.bar(system),
-        "cuts": spaced(cuts, WIDTH, gap=15, letter=10),
+        "cuts": spaced(cuts, WIDTH, HEIGHT, letter=9.0),
     } | _ends(view)
 
 
@@ -211,14 +231,20 @@ def above(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     site, drawn = scene.site, ground_view(scene, row)
     frame = _around(site, [*drawn.moves, *drawn.keep, *(place for _, place, _ in drawn.people)])
     at = _drawer(frame)
+    placer = Placer(frame.width, frame.height, letter=8.0)
+    placer.take((0.0, 0.0, 110.0, 24.0), (0.0, frame.height - 30.0, 120.0, float(frame.height)))
+    knobs = fanned(placer, _handles_above(drawn.held, at)) if drawn.held else []
+    people = [(str(STAND[role]), str(STAND[role]), at(place), "start") for role, place, _ in drawn.people]
+    placed = beside(placer, people)
     shown = {
+        "knobs": knobs,
         "frame": frame,
         "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
         "swept": frame.points(drawn.moves),
         "bar": frame.bar(system),
-        "targets": marked(frame, site.targets, drawn.hit),
+        "targets": marked(frame, site.targets, drawn.hit, placer),
         "others": [{"at": at((t.east + site.tree_x, t.north + site.tree_y)), "name": t.name} for t in scene.others],
-        "people": [{"at": at(place), "role": STAND[role], "said": said} for role, place, said in drawn.people],
+        "people": [row | {"said": said} for row, (_, _, said) in zip(placed, drawn.people, strict=True)],
         "strips": [frame.points(strip) for strip in drawn.strips],
     }
     if drawn.climber:
@@ -247,15 +273,16 @@ def _from_above(held: HeldAbove, at: Callable[..., Any]) -> dict[str, Any]:
         "known": held.faces_said,
         "tag": held.said and (*at(held.point), *at(held.landing)),
         "way": at(held.faces),
-        "knobs": spaced(
-            [
-                ("faces", gettext("Notch faces"), at(held.faces), "start"),
-                ("device", gettext("Device"), at(held.device), "end"),
-                ("landing", gettext("Put down"), at(held.landing), "start"),
-            ],
-            400,
-        ),
     }
+
+
+def _handles_above(held: HeldAbove, at: Callable[..., Any]) -> list[Any]:
+    """Handles of the picture from above: name, label, place, side of its label."""
+    return [
+        ("faces", gettext("Notch faces"), at(held.faces), "start"),
+        ("device", gettext("Device"), at(held.device), "end"),
+        ("landing", gettext("Put down"), at(held.landing), "start"),
+    ]
 
 
 def links(rows: tuple[Any, ...], system: str) -> list[dict[str, Any]]:

@@ -4,12 +4,15 @@ drag asks for forty.
 
 from __future__ import annotations
 
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from django import template
 from django.utils.html import escape, format_html
 from django.utils.safestring import mark_safe
 from django.utils.translation import gettext
+
+if TYPE_CHECKING:
+    from cantrel.art.tree import Art
 
 register = template.Library()
 TERM = "<li><b>{}</b> = {} <span>{}</span></li>"
@@ -21,7 +24,6 @@ ROW = (
 
 
 LIMB = '<polygon class="limb {}" points="{}"{}><title>{}</title></polygon>'
-LEAVES = '<circle class="leaves" r="1" transform="{}"/>'
 
 
 @register.simple_tag
@@ -34,9 +36,20 @@ def limbs(rows: list[dict[str, Any]], act: str, bench: bool | str) -> str:
         if bench and act == "take":
             said = gettext("{words}: replace it by a measured one").format(words=words)
             press += f' role="button" aria-label="{said}"'
-        out.append(LEAVES.format(row["leaves"]) if row["leaves"] else "")
         out.append(LIMB.format(row["style"], row["points"], press, words))
     return mark_safe("".join(out))
+
+
+@register.simple_tag
+def treeart(art: Art) -> str:
+    """A drawn tree: foliage behind its wood, then the wood, then what is marked on it."""
+    groups = (("art-leaves", art.behind), ("art-wood", art.wood), ("art-marks", art.marks))
+    return mark_safe(
+        "".join(
+            f'<g class="{name}">' + "".join(f'<path class="{row.style}" d="{row.path}"/>' for row in rows) + "</g>"
+            for name, rows in groups
+        )
+    )
 
 
 @register.simple_tag

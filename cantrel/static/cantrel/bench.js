@@ -12,11 +12,15 @@
   // --- sending --------------------------------------------------------------------------------------------------
   const changes = (change) => change.save && !previewOnly;
   const handleOf = (name) => bench.querySelector(`[data-handle="${CSS.escape(name)}"]`);
+  const matrixOf = (handle) => handle?.transform.baseVal.consolidate()?.matrix ?? { e: 0, f: 0 };
+  // How far the place of a handle lies from where it is held, where its neighbours crowd it.
+  const away = (handle) => (handle?.dataset.off ?? "0,0").split(",").map(Number);
   function extraOf(change) {
     if (change.kind !== "nudge") return change.extra;
     const handle = handleOf(change.handle);
-    const { e, f } = handle?.transform.baseVal.consolidate()?.matrix ?? { e: 0, f: 0 };
-    return { handle: change.handle, dx: change.dx, dy: change.dy, frame: handle?.ownerSVGElement.dataset.frame ?? "", at: `${e},${f}` };
+    const { e, f } = matrixOf(handle);
+    const [offX, offY] = away(handle);
+    return { handle: change.handle, dx: change.dx, dy: change.dy, frame: handle?.ownerSVGElement.dataset.frame ?? "", at: `${e + offX},${f + offY}` };
   }
   function post(change) {
     const data = new FormData(form);
@@ -174,12 +178,16 @@
     event.preventDefault();
     handle.focus({ preventScroll: true });
     const svg = handle.ownerSVGElement;
-    dragging = { handle: handle.dataset.handle, fragment: svg.closest("[data-fragment]").dataset.fragment, moved: false };
+    // It moves from where it is, wherever it was gripped: nothing jumps under the thumb.
+    const [{ e, f }, [offX, offY], at] = [matrixOf(handle), away(handle), place(svg, event)];
+    const grip = { x: at.x - e - offX, y: at.y - f - offY };
+    dragging = { handle: handle.dataset.handle, fragment: svg.closest("[data-fragment]").dataset.fragment, moved: false, grip };
   });
   const drag = (event, save) => {
-    const { handle, fragment } = dragging;
+    const { handle, fragment, grip } = dragging;
     const svg = bench.querySelector(`[data-fragment="${fragment}"] svg`);
-    send({ kind: "drag", handle, extra: { handle, ...place(svg, event) }, save });
+    const at = place(svg, event);
+    send({ kind: "drag", handle, extra: { handle, frame: at.frame, x: at.x - grip.x, y: at.y - grip.y }, save });
   };
   window.addEventListener("pointermove", (event) => {
     if (!dragging) return;
