@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from django.utils.translation import gettext_lazy
 
 from cantrel import quantities
-from cantrel.labels import Placer, beside, inside
+from cantrel.labels import Name, Placer, beside, named
 
 if TYPE_CHECKING:
     from collections.abc import Container, Iterable, Sequence
@@ -62,9 +62,9 @@ def fitted(width: int, height: int, left: float, right: float, bottom: float, to
     return Frame(width, height, x0, y0, scale)
 
 
-def spaced(knobs: list[Any], width: int, height: int = 600, letter: float = 8.0) -> list[dict[str, Any]]:
+def spaced(knobs: list[Any], width: int, height: int = 600) -> list[dict[str, Any]]:
     """Handles or marks with their labels where none lies on another: (name, label, (x, y), side tried first)."""
-    return beside(Placer(width, height, letter), knobs)
+    return beside(Placer(width, height), knobs)
 
 
 def marked(
@@ -78,22 +78,17 @@ def marked(
             "kind": t.kind,
             "name": t.name,
             "hit": t.name in hit,
-            "at": _named_at(frame, t.outline, t.name, placer),
+            "label": _named(frame, t.outline, t.name, placer),
         }
         for t in targets
     ]
 
 
-def _named_at(
-    frame: Frame, outline: Sequence[tuple[float, float]], name: str, placer: Placer
-) -> tuple[float, float] | None:
-    """The middle of a target's name, inside its outline or beside it; None off the picture or without room."""
+def _named(frame: Frame, outline: Sequence[tuple[float, float]], name: str, placer: Placer) -> Name | None:
     xs, ys = zip(*((frame.x(x), frame.y(y)) for x, y in outline), strict=True)
-    box = (max(min(xs), 0.0), max(min(ys), 0.0), min(max(xs), frame.width), min(max(ys), frame.height))
-    if box[0] >= box[2] or box[1] >= box[3]:
-        return None
-    found = inside(placer, name, ((box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0), box)
-    return ((found.box[0] + found.box[2]) / 2.0, found.box[3] - 7.0) if found else None
+    return named(
+        placer, name, (max(min(xs), 0.0), max(min(ys), 0.0), min(max(xs), frame.width), min(max(ys), frame.height))
+    )
 
 
 def label(value: float, dimension: str, system: str) -> str:

@@ -11,9 +11,22 @@ if TYPE_CHECKING:
 
 Spot = tuple[float, float]
 Box = tuple[float, float, float, float]  # left, top, right, bottom [points]
-AWAY = (13.0, 19.0, 28.0, 40.0, 56.0, 78.0, 104.0)  # how far off a label is tried, near ones first [points]
+AWAY = (
+    13.0,
+    19.0,
+    28.0,
+    40.0,
+    56.0,
+    78.0,
+    104.0,
+    136.0,
+    176.0,
+    220.0,
+)  # how far off a label is tried, near ones first [points]
 SIDES = ((1, 0), (-1, 0), (0, -1), (0, 1), (1, -1), (-1, -1), (1, 1), (-1, 1))
 ANCHORS = {1: "start", -1: "end", 0: "middle"}
+# Letters keep their size on the glass, so on a phone they are largest beside the picture: room is left for them there.
+LETTER, TALL = 0.0192, 0.042  # width of a letter and height of a line, of the picture's width [-]
 LED = 22.0  # a label further off than this from its thing is led to it [points]
 
 
@@ -34,8 +47,9 @@ class Label(NamedTuple):
 class Placer:
     """Puts labels one after another, most important first, each on free paper of a picture."""
 
-    def __init__(self, width: float, height: float, letter: float = 7.3, tall: float = 15.0) -> None:
-        self.width, self.height, self.letter, self.tall = width, height, letter, tall
+    def __init__(self, width: float, height: float) -> None:
+        self.width, self.height = width, height
+        self.letter, self.tall = LETTER * width, TALL * width
         self.taken: list[Box] = []
         self.lost: list[str] = []
 
@@ -75,7 +89,7 @@ class Placer:
         dx, dy = sx * away * (0.75 if sx and sy else 1.0), sy * (away + 2.0) * (0.85 if sx and sy else 1.0) + 4.0
         left = at[0] + dx - {1: 0.0, -1: wide, 0: wide / 2.0}[sx]
         base = at[1] + dy
-        box = (left - 1.0, base - self.tall + 3.0, left + wide + 1.0, base + 3.0)
+        box = (left - 1.0, base - 0.78 * self.tall, left + wide + 1.0, base + 0.22 * self.tall)
         return Label(text, at, round(dx, 1), round(dy, 1), ANCHORS[sx], away > LED, box)
 
     def free(self, box: Box) -> bool:
@@ -138,12 +152,27 @@ def beside(placer: Placer, things: Iterable[tuple[str, str, Spot, str]], radius:
     return out
 
 
-def inside(placer: Placer, text: str, middle: Spot, box: Box) -> Label | None:
-    """A name in the middle of its shape where it fits there and the paper is free, else beside it."""
-    wide = placer.letter * len(text)
-    own = (middle[0] - wide / 2.0 - 1.0, middle[1] - 8.0, middle[0] + wide / 2.0 + 1.0, middle[1] + 7.0)
-    fits = own[0] >= box[0] and own[2] <= box[2] and own[1] >= box[1] and own[3] <= box[3]
-    if fits and placer.free(own):
-        placer.take(own)
-        return Label(text, middle, 0.0, 4.0, "middle", False, own)
-    return placer.put(text, middle)
+class Name(NamedTuple):
+    """A name on a drawing: its middle, and whether it is turned upright."""
+
+    text: str
+    at: Spot
+    turned: bool
+
+
+def named(placer: Placer, text: str, box: Box) -> Name | None:
+    """The name of an outline whose box on the picture is given: in it, upright in a tall one, else beside it; None
+    where it is off the picture or has no room.
+    """
+    if box[0] >= box[2] or box[1] >= box[3]:
+        return None
+    middle = (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
+    half, line = placer.letter * len(text) / 2.0 + 1.0, placer.tall / 2.0
+    for turned, (w, h) in ((False, (half, line)), (True, (line, half))):
+        own = (middle[0] - w, middle[1] - h, middle[0] + w, middle[1] + h)
+        room = (box[2] - box[0], box[3] - box[1])
+        if 2.0 * w <= room[0] + (placer.tall if turned else 0.0) and 2.0 * h <= room[1] and placer.free(own):
+            placer.take(own)
+            return Name(text, middle, turned)
+    put = placer.put(text, middle)
+    return Name(text, ((put.box[0] + put.box[2]) / 2.0, (put.box[1] + put.box[3]) / 2.0), False) if put else None

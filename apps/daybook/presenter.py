@@ -19,7 +19,7 @@ if TYPE_CHECKING:
 
 def lays(worked: WorkedPlan, record: FellingRecord | None, system: str) -> dict[str, Any]:
     """The site plan with the planned and, where measured, the actual lay."""
-    drawing = plan(worked, system, 700, 330)
+    drawing = plan(worked, system, 560, 360)
     lies = came_to_lie(worked.given, record)
     drawing["actual"] = lies and (drawing["frame"].x(lies[0]), drawing["frame"].y(lies[1]))
     if lies:

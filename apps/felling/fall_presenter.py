@@ -23,7 +23,7 @@ if TYPE_CHECKING:
     from treecore.felling.plan import FellingResult
 
 _SOME = 0.001  # share of the samples from which a target counts as touched
-WIDE, LOGWIDE = 800, 900
+WIDE, LOGWIDE = 560, 640
 
 
 def fall_page(worked: WorkedPlan, system: str, count: int) -> dict[str, Any]:
@@ -85,7 +85,7 @@ def _chance(chance: Chance, system: str) -> dict[str, Any]:
 def fan(given: FellingInput, result: FellingResult, found: Footprint, system: str) -> dict[str, Any]:
     """The site with where the top came to lie in the first samples."""
     site, far = given.site, 1.12 * result.ground.reach
-    frame = fitted(WIDE, 560, site.tree_x - far, site.tree_x + far, site.tree_y - far, site.tree_y + far, margin=4)
+    frame = fitted(WIDE, 480, site.tree_x - far, site.tree_x + far, site.tree_y - far, site.tree_y + far, margin=4)
     chances = {c.target.name: c.share for c in found.chances}
     reach = result.ground.reach
     rays = []

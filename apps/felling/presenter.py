@@ -16,6 +16,7 @@ from apps.felling.lines_presenter import aim_mark, lines_sheet
 from apps.felling.sequence import sequence, stops
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
+from cantrel.labels import Placer, fanned, named
 from cantrel.limits import SHAPES, SIDES, VERDICTS, limit_said, worst_first
 from treecore.errors import CoreError
 from treecore.verdict import Verdict
@@ -30,7 +31,7 @@ if TYPE_CHECKING:
     from treecore.felling.plan import FellingResult
     from treecore.rigging.line import Guy
     from treecore.site import Target
-    from treecore.workzone import OpenLay
+    from treecore.workzone import Ground, OpenLay
 
 WIDE = 410
 
@@ -105,8 +106,6 @@ def stump(worked: WorkedPlan, system: str) -> dict[str, Any]:
             "length": label(2 * chord, "cut", system),
             "back": label(abs(result.figures["back_offset"].estimate.value), "cut", system),
         },
-        "say_x": min(max(frame.x(cg_x.value), 112), WIDE - 112),
-        "say": frame.y(cuts.across * 0.3),
         "backward": result.figures["back_offset"].estimate.value >= 0,
         "low": frame.y(-cuts.across / 2.0),
         "bar": frame.bar(system),
@@ -273,30 +272,33 @@ def plan(
     frame = site_frame(given, width, height)
     verdicts = {c.target.name: c.verdict for c in ground.clearances}
     struck = {x.about.name for x in result.limits if x.key in ("anchor_in_fall", "line_fouls")}
-    tip, pegged = ground.tip, worked.peg
+    pegged, placer = worked.peg, _plan_paper(frame)
+    stem, tip = (frame.x(site.tree_x), frame.y(site.tree_y)), (frame.x(ground.tip[0]), frame.y(ground.tip[1]))
+    pull = _far(frame, given, given.pull, "Pull line" in struck)
+    guy = _far(frame, given, given.guy, "Guy line" in struck)
+    held = [("lay", gettext("Lay"), tip, "start")]
+    held += [("anchor", gettext("Anchor"), pull["at"], "start")] if pull else []
+    held += [("guy", gettext("Guy"), guy["at"], "start")] if guy else []
+    placer.around(stem, 8.0)
+    for path in ground.escapes:
+        placer.along([stem, (frame.x(path.end[0]), frame.y(path.end[1]))])
+    for _, _, at, _ in held:
+        placer.around(at, 9.0)
     return {
         "frame": frame,
-        "targets": [_target(frame, t, verdicts[t.name]) for t in site.targets],
+        "targets": [_target(frame, t, verdicts[t.name], placer) for t in site.targets],
+        "knobs": fanned(placer, held),
+        "escapes": _escapes(placer, frame, ground),
         "covered": [frame.points(part) for part in ground.covered],
         "outline": frame.points(ground.outline),
-        "stem": (frame.x(site.tree_x), frame.y(site.tree_y)),
-        "tip": (frame.x(tip[0]), frame.y(tip[1])),
+        "stem": stem,
+        "tip": tip,
         "crown": frame.size(given.tree.spread.value / 2),
         "zone": frame.size(ground.zone_radius),
         "peg": (frame.x(pegged.place[0]), frame.y(pegged.place[1])),
-        "escapes": [
-            {
-                "x": frame.x(p.end[0]),
-                "y": frame.y(p.end[1]),
-                "blocked": not p.enough,
-                "better": p.side == ground.better_escape,
-                "side": p.side,
-            }
-            for p in ground.escapes
-        ],
         "pulls": _lines(frame, given),
-        "pull": _far(frame, given, given.pull, "Pull line" in struck),
-        "guy": _far(frame, given, given.guy, "Guy line" in struck),
+        "pull": pull,
+        "guy": guy,
         "rose": _rose(frame, given, rows),
         "labels": {
             "lay": label(given.lay, "angle", system),
@@ -308,17 +310,34 @@ def plan(
     }
 
 
-def _target(frame: Frame, target: Target, verdict: Verdict) -> dict[str, Any]:
-    xs, ys = zip(*target.outline, strict=True)
-    middle = (frame.x(sum(xs) / len(xs)), frame.y(sum(ys) / len(ys)))
-    inside = (min(max(middle[0], 44), frame.width - 44), min(max(middle[1], 18), frame.height - 18))
-    tall = max(ys) - min(ys) > 1.5 * (max(xs) - min(xs))
+def _plan_paper(frame: Frame) -> Placer:
+    """The plan's paper, its corner marks taken."""
+    placer, wide, tall = Placer(frame.width, frame.height), frame.width, frame.height
+    placer.take((0.0, 0.0, 132.0, 58.0), (0.0, tall - 34.0, 130.0, tall), (wide - 50.0, tall - 80.0, wide, tall))
+    return placer
+
+
+def _escapes(placer: Placer, frame: Frame, ground: Ground) -> list[dict[str, Any]]:
+    """Both escape paths with their labels, the better one said to be it."""
+    found = []
+    for path in ground.escapes:
+        end, better = (frame.x(path.end[0]), frame.y(path.end[1])), path.side == ground.better_escape
+        said = gettext("escape, the better") if better else gettext("escape")
+        put = placer.put(said if path.enough else gettext("escape stopped"), end, "end")
+        found.append(
+            {"x": end[0], "y": end[1], "blocked": not path.enough, "better": better, "side": path.side, "label": put}
+        )
+    return found
+
+
+def _target(frame: Frame, target: Target, verdict: Verdict, placer: Placer) -> dict[str, Any]:
+    xs, ys = zip(*((frame.x(x), frame.y(y)) for x, y in target.outline), strict=True)
+    box = (max(min(xs), 2.0), max(min(ys), 2.0), min(max(xs), frame.width - 2.0), min(max(ys), frame.height - 2.0))
     return {
         "name": target.name,
         "kind": target.kind,
         "points": frame.points(target.outline),
-        "at": inside,
-        "turned": tall,
+        "label": named(placer, target.name, box),
         "shape": SHAPES[verdict],
     }
 

@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from treecore.figures import Figure
     from treecore.rigging.pull_on_site import Rigged
 
-WIDE, TALL, LOW = 760, 400, 172
+WIDE, TALL, LOW = 560, 400, 172
 
 
 def _frame(given: FellingInput, places: list[tuple[float, float]]) -> Frame:
@@ -49,7 +49,7 @@ def above(
     if rigged:
         places = [rigged.places[p["name"]][:2] for p in parts]
     frame = _frame(given, [*places, *([_guy_end(given)] if given.guy else [])])
-    placer = Placer(WIDE, TALL, letter=8.6)
+    placer = Placer(WIDE, TALL)
     placer.take(
         (0.0, 0.0, 120.0, 24.0),
         (0.0, TALL - 34.0, 130.0, float(TALL)),

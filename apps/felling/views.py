@@ -210,7 +210,7 @@ def method_page(
 def method_shown(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """The method page's drawing and fit."""
     given, result = worked
-    drawing = presenter.plan(worked, system, 840, 600, planner.lays(given))
+    drawing = presenter.plan(worked, system, 560, 480, planner.lays(given))
     rows = presenter.fit(result, system)
     names = ("reach", "zone")
     return {

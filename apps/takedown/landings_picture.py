@@ -31,7 +31,7 @@ def landings(scene: Scene, rows: list[Row], system: str) -> dict[str, Any]:
             places.setdefault(_about(spot), []).append(number)
     frame = _frame(scene, [*places, *people])
     labels = [(_run(numbers), _run(numbers), _at(frame, spot), "start") for spot, numbers in places.items()]
-    placer = Placer(WIDE, TALL, letter=7.6)
+    placer = Placer(WIDE, TALL)
     placer.take((0.0, 0.0, 230.0, 24.0), (0.0, TALL - 30.0, 120.0, float(TALL)))
     numbered = beside(placer, labels, 6.0)
     return {

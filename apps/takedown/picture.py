@@ -103,7 +103,7 @@ def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing,
 
 def _paper(shown: dict[str, Any], frame: Frame) -> Placer:
     """The picture's paper, with what no label may lie on taken: ropes, force, edges."""
-    placer = Placer(WIDTH, HEIGHT, letter=8.2)
+    placer = Placer(WIDTH, HEIGHT)
     foot = HEIGHT - 34.0
     placer.take((0.0, 0.0, 110.0, 42.0), (WIDTH - 70.0, 0.0, WIDTH, 42.0), (0.0, foot, 130.0, HEIGHT))
     if shown.get("point"):
@@ -211,7 +211,7 @@ def numbered(scene: Scene, rows: list[Row], system: str) -> dict[str, Any]:
         "kept": _wood(drawn.kept, frame),
         "ground": frame.y(0),
         "bar": frame.bar(system),
-        "cuts": spaced(cuts, WIDTH, HEIGHT, letter=9.0),
+        "cuts": spaced(cuts, WIDTH, HEIGHT),
     } | _ends(view)
 
 
@@ -231,7 +231,7 @@ def above(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     site, drawn = scene.site, ground_view(scene, row)
     frame = _around(site, [*drawn.moves, *drawn.keep, *(place for _, place, _ in drawn.people)])
     at = _drawer(frame)
-    placer = Placer(frame.width, frame.height, letter=8.0)
+    placer = Placer(frame.width, frame.height)
     placer.take((0.0, 0.0, 110.0, 24.0), (0.0, frame.height - 30.0, 120.0, float(frame.height)))
     knobs = fanned(placer, _handles_above(drawn.held, at)) if drawn.held else []
     people = [(str(STAND[role]), str(STAND[role]), at(place), "start") for role, place, _ in drawn.people]

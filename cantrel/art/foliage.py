@@ -33,19 +33,19 @@ def _ring(at: Spot, radius: float, squash: float, draw: Random) -> str:
     for a, b in zip(rim, rim[1:] + rim[:1], strict=True):
         middle = (a[0] + b[0]) / 2.0, (a[1] + b[1]) / 2.0
         out = 1.28 + 0.1 * draw.random()
-        places += [(at[0] + (middle[0] - at[0]) * out, at[1] + (middle[1] - at[1]) * out), b]
+        places += [(round(at[0] + (middle[0] - at[0]) * out), round(at[1] + (middle[1] - at[1]) * out)), b]
     return curve(places) + "z"
 
 
 def _on(at: Spot, radius: float, turn: float, squash: float) -> Spot:
-    return at[0] + radius * math.cos(turn), at[1] + squash * radius * math.sin(turn)
+    return round(at[0] + radius * math.cos(turn)), round(at[1] + squash * radius * math.sin(turn))
 
 
 def _strands(at: Spot, radius: float, draw: Random) -> str:
     """Hanging shoots under a mass."""
     out = []
-    for i in range(5):
-        x = at[0] + radius * (-0.8 + 0.4 * i)
+    for i in range(3):
+        x = at[0] + radius * (-0.7 + 0.7 * i)
         y = at[1] + 0.5 * radius
         long = radius * (0.7 + 0.7 * draw.random())
         out.append(

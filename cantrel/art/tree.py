@@ -21,7 +21,10 @@ FAINT = 0.5  # thinner wood than this is drawn this thick [points]
 BLUE = 2.0  # wood thinner than this carries no line of what was measured [points]
 SMALL = 26.0  # a limb shorter than this has no shoots of its own [points]
 REACH = 44.0  # a shoot of a long limb or lead is about so long [points]
-FULL = 46  # limbs with shoots of two orders before the drawing goes over to a coarser one
+LEAST = 3  # with fewer shoots than this a limb carries one mass of leaves [-]
+SHOOTS = 140  # shoots a whole tree is drawn with; many limbs share them, so that no drawing grows heavy
+MANY = 110  # limbs from which on foliage is drawn in one tone
+FULL = 46  # more limbs than this carry no line of what was measured
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,6 +79,7 @@ def drawn(members: Sequence[Wood], habit: Habit, seed: str) -> Art:
     twigs: dict[str, list[str]] = {style: [] for style in ORDER}
     axes, ends, grain, bark = [], [], [], []
     coarse = len(members) > FULL
+    each = SHOOTS // max(sum(not m.straight for m in members), 1)
     for member in members:
         draw = Random(f"{seed} {member.name}")
         axis = _axis(member, habit, draw)
@@ -89,14 +93,15 @@ def drawn(members: Sequence[Wood], habit: Habit, seed: str) -> Art:
         if member.style == "stem":
             bark += _bark(axis, member, draw)
         if not member.straight:
-            found = _shoots(member, axis, habit, draw, coarse)
+            found = _shoots(member, axis, habit, draw, each)
             twigs[member.style] += found[0]
             leaves += found[1]
     leaves.sort(key=lambda row: -row[0])
     behind = [
         Layer(style=f"{light} {style}", path=path)
         for _, style, shade, lit in leaves
-        for light, path in (("shade", shade), ("light", lit))
+        for light, path in (("shade", shade), ("light", lit if len(members) < MANY else ""))
+        if path
     ]
     return Art(
         behind=tuple(_merged(behind)),
@@ -171,7 +176,7 @@ def _bark(axis: Axis, member: Wood, draw: Random) -> list[str]:
 
 
 def _shoots(
-    member: Wood, axis: Axis, habit: Habit, draw: Random, coarse: bool
+    member: Wood, axis: Axis, habit: Habit, draw: Random, each: int
 ) -> tuple[list[str], list[tuple[float, str, str, str]]]:
     """Side shoots of a limb, and the foliage at their ends; only on the part that is there."""
     style = "off" if member.style == "off" else "assumed" if member.style == "assumed" else "kept"
@@ -180,12 +185,14 @@ def _shoots(
     run = axis.run
     if habit.leaf == "spray":
         return _sprayed(member, axis, draw, style)
-    if run < SMALL or (coarse and member.style == "assumed"):
+    if run < SMALL or each < LEAST:
         if not member.leafy or member.high < 0.7:
             return [], []
-        return [], [(member.deep, style, *mass(axis.at(0.85), max(0.3 * run, 7.0), draw, habit.leaf))]
+        return [], [(member.deep, style, *mass(axis.at(0.85), min(max(0.3 * run, 7.0), 40.0), draw, habit.leaf))]
     twigs, leaves = [], []
-    count = habit.shoots + int(run / 150.0)
+    wanted = habit.shoots + int(run / 150.0)
+    count = min(wanted, each)
+    wider = math.sqrt(wanted / count)  # fewer masses are larger
     for i in range(count):
         share = 0.34 + 0.62 * (i + 0.35 * draw.random()) / (count - 1)
         if not member.low <= share <= min(member.high, 0.97):
@@ -197,7 +204,7 @@ def _shoots(
         tip = foot[0] + long * math.cos(turn), foot[1] + long * math.sin(turn) - habit.lift * long * 0.5
         twigs += _shoot(foot, tip, turn, draw)
         if member.leafy:
-            radius = min(max(0.62 * long, 8.0), 36.0)
+            radius = min(max(0.62 * long * wider, 8.0), 38.0)
             leaves.append((member.deep, style, *mass(tip, radius, draw, habit.leaf)))
     if member.leafy and member.high > 0.9:
         leaves.append((member.deep, style, *mass(axis.at(0.97), min(max(0.16 * run, 7.0), 30.0), draw, habit.leaf)))

@@ -111,6 +111,7 @@
     }
     errors(answer.errors ?? {}, answer.notes ?? {});
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
+    window.cantrelSized();
     bench.dispatchEvent(new CustomEvent("answered"));
     if (focus && !dragging) handleOf(focus)?.focus({ preventScroll: true });
     if (dragging) handleOf(dragging.handle)?.classList.add("held");

@@ -8,6 +8,15 @@ window.cantrelSays = (name, ...values) =>
   const kept = localStorage.getItem("cantrel-light");
   if (kept) root.dataset.light = kept;
 
+  // Letters in drawings are as large on the glass whatever the drawing is scaled by: --k is points of the picture a pixel.
+  const sized = () => document.querySelectorAll("svg.drawing:not(.sitemap)").forEach((svg) => {
+    if (svg.clientWidth) svg.style.setProperty("--k", Math.min(svg.viewBox.baseVal.width / svg.clientWidth, 2.2).toFixed(3));
+  });
+  window.cantrelSized = sized;
+  new ResizeObserver(sized).observe(document.documentElement);
+  document.addEventListener("DOMContentLoaded", sized);
+  document.addEventListener("toggle", sized, true);
+
   document.addEventListener("alpine:init", () => {
     window.Alpine.data("page", () => ({
       opened: false,
