@@ -24,7 +24,8 @@ WORDS = re.compile(r"(LICEN[CS]E|COPYING|NOTICE)", re.IGNORECASE)
 SHIPPED = {
     "alpine": ("Alpine.js, CSP build, and its morph plugin", "MIT"),
     "tom-select": ("Tom Select", "Apache-2.0"),
-    "bootstrap": ("Bootstrap", "MIT"),
+    "bootstrap": ("Bootstrap, built from its Sass, with Popper", "MIT"),
+    "sortable": ("SortableJS", "MIT"),
     "icons": ("Bootstrap Icons", "MIT"),
     "archivo": ("Archivo", "OFL-1.1"),
 }

@@ -6,13 +6,17 @@ cd "$(dirname "$0")/.."
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 (cd "$work" && npm init -y >/dev/null && npm install --ignore-scripts --no-audit --no-fund \
-  bootstrap@5.3.9 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 tom-select@2.6.2 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
+  bootstrap@5.3.9 @popperjs/core@2.11.8 sass@1.93.2 esbuild@0.25.10 sortablejs@1.15.6 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 tom-select@2.6.2 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
 from=$work/node_modules
 to=cantrel/static/vendor
 rm -rf "$to" && mkdir -p "$to"
 copy() { mkdir -p "$to/$(dirname "$2")" && cp "$from/$1" "$to/$2"; }
-copy bootstrap/dist/css/bootstrap.min.css bootstrap/bootstrap.min.css
-sed -i '/sourceMappingURL/d' "$to/bootstrap/bootstrap.min.css"
+# Bootstrap is built from its Sass with our own tokens, and of its scripts only the parts pages use.
+mkdir -p "$to/bootstrap" && cp tools/look/parts.js "$work/"
+"$work/node_modules/.bin/sass" --quiet --no-source-map --style=compressed --load-path="$from" tools/look/bootstrap.scss "$to/bootstrap/bootstrap.css"
+(cd "$work" && node_modules/.bin/esbuild parts.js --bundle --minify --format=iife --log-level=error) >"$to/bootstrap/parts.js"
+copy sortablejs/Sortable.min.js sortable/Sortable.min.js
+copy sortablejs/LICENSE sortable/LICENSE
 copy bootstrap/LICENSE bootstrap/LICENSE
 copy @alpinejs/csp/dist/cdn.min.js alpine/alpine-csp.min.js
 copy @alpinejs/morph/dist/cdn.min.js alpine/morph.min.js
@@ -34,6 +38,7 @@ copy bootstrap-icons/LICENSE icons/LICENSE
 mkdir -p tests/browser/vendor && cp "$from/axe-core/axe.min.js" tests/browser/vendor/axe.min.js
 cp "$from/axe-core/LICENSE" tests/browser/vendor/LICENSE
 cat >"$to/README" <<'NOTE'
-Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Tom Select (Apache 2.0), Bootstrap and its icons (MIT),
+Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Tom Select (Apache 2.0), Bootstrap
+and its icons (MIT), Popper (MIT, within Bootstrap's parts), SortableJS (MIT),
 Archivo (SIL Open Font License). Licences stand beside the files.
 NOTE

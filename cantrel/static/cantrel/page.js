@@ -19,8 +19,6 @@ window.cantrelSays = (name, ...values) =>
 
   document.addEventListener("alpine:init", () => {
     window.Alpine.data("page", () => ({
-      opened: false,
-      menu() { this.opened = !this.opened; },
       fresh: localStorage.getItem("cantrel-hint") === null,
       dusk() {
         const dark = root.dataset.light ? root.dataset.light === "dusk" : matchMedia("(prefers-color-scheme: dark)").matches;

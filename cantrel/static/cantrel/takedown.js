@@ -110,19 +110,24 @@
   function faults(errors) {
     lay.querySelector("[data-form-error]").textContent = window.cantrelFaults(lay, errors);
   }
-  // A pick is dragged to another place in the order.
-  let from = null;
-  bench.addEventListener("dragstart", (event) => {
-    from = event.target.closest("[data-order]")?.dataset.order ?? null;
-  });
-  bench.addEventListener("dragover", (event) => {
-    if (from !== null && event.target.closest("[data-order]")) event.preventDefault();
-  });
-  bench.addEventListener("drop", (event) => {
-    const to = event.target.closest("[data-order]");
-    if (from === null || !to) return;
-    event.preventDefault();
-    if (to.dataset.order !== from) ask({ handle: `move ${from} ${to.dataset.order}` });
-    from = null;
-  });
+  // A pick is dragged to another place in the order by its grip, with a mouse or a thumb; keys have its two arrows.
+  const sorted = new WeakSet();
+  const sorts = () => {
+    const box = list.querySelector(".picks");
+    if (!box || sorted.has(box) || !box.querySelector(".grip")) return;
+    sorted.add(box);
+    let was = [];
+    const names = () => [...box.querySelectorAll("[data-order]")].map((row) => row.dataset.order);
+    window.Sortable.create(box, {
+      handle: ".grip",
+      animation: 120,
+      onStart: () => { was = names(); },
+      onEnd: ({ item, newIndex }) => {
+        const [name, to] = [item.dataset.order, was[newIndex]];
+        if (to && to !== name) ask({ handle: `move ${name} ${to}` });
+      },
+    });
+  };
+  bench.addEventListener("answered", sorts);
+  sorts();
 })();
