@@ -56,12 +56,20 @@ def tells(joined: Sequence[Any] = (), rows: Sequence[Any] = (), marks: Callable[
 
 def loaded(tree: Any) -> Any:
     """The tree with everything the strip asks of it."""
-    found = type(tree).objects.select_related("job__crew", *(name for t in _TELLERS for name in t.joined))
+    return all_loaded([tree])[0]
+
+
+def all_loaded(trees: Sequence[Any]) -> list[Any]:
+    """Trees with everything the strip asks of them, in as few queries as one; in their order."""
+    if not trees:
+        return []
+    found = type(trees[0]).objects.select_related("job__crew", *(name for t in _TELLERS for name in t.joined))
     for teller in _TELLERS:
         found = found.annotate(**teller.marks()).prefetch_related(*teller.rows)
-    row = found.get(pk=tree.pk)
-    row.told = True
-    return row
+    rows = found.in_bulk([tree.pk for tree in trees])
+    for row in rows.values():
+        row.told = True
+    return [rows[tree.pk] for tree in trees]
 
 
 def strip(tree: Any, current: str) -> list[dict[str, Any]]:
@@ -85,7 +93,11 @@ def strip(tree: Any, current: str) -> list[dict[str, Any]]:
 
 def next_step(tree: Any) -> dict[str, Any]:
     """The step a tree stands at: the first that is blocked or open and is asked of it; the brief once none is left."""
-    rows = strip(tree, "")
+    return first_open(strip(tree, ""))
+
+
+def first_open(rows: list[dict[str, Any]]) -> dict[str, Any]:
+    """The step of a strip that is next."""
     asked = (row for row in rows if row["key"] != "site" and (row["state"] == "blocked" or not row["note"]))
     brief = next(row for row in rows if row["key"] == "brief")
     return next((row for row in asked if row["state"] != "done"), brief)

@@ -647,10 +647,30 @@ def bark(worked: WorkedPlan, system: str) -> dict[str, Any]:
     }
 
 
+def spoken(worked: WorkedPlan, system: str) -> dict[str, str]:
+    """What each handle says aloud: its value, what it may be, and the verdict of the plan."""
+    given, result = worked
+    cuts, wood, e = given.cuts, result.wood, result.estimates
+    low, high = (label(e[name].value, "cut", system) for name in ("thin", "thick"))
+    window = gettext("holds from {low}, bends up to {high}").format(low=low, high=high)
+    said = {
+        "lay": label(given.lay, "angle", system),
+        "opening": label(cuts.opening, "angle", system),
+        "rise": label(cuts.rise, "cut", system),
+        "depth": label(cuts.depth, "cut", system),
+        "hinge": gettext("{hinge}, {window}").format(hinge=label(cuts.hinge, "cut", system), window=window),
+        "left_end": gettext("{hinge}, {window}").format(hinge=label(wood.left, "cut", system), window=window),
+        "right_end": gettext("{hinge}, {window}").format(hinge=label(wood.right, "cut", system), window=window),
+    }
+    worst = limit_said(result.ruling, system)
+    return {key: f"{text}; {worst['name']}: {worst['verdict']}" for key, text in said.items()}
+
+
 def bench(worked: WorkedPlan, system: str, tall: int = 430, whole: bool = True) -> dict[str, Any]:
     """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     given, result = worked
     return {
+        "spoken": spoken(worked, system),
         "stump": stump(worked, system),
         "side": side(worked, system),
         "site_plan": partial(plan, worked, system, 440, tall),  # drawn when a template asks for it

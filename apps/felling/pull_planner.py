@@ -123,6 +123,21 @@ def pullers(tree: Tree) -> list[tuple[str, str]]:
     return usual + [(f"vehicle {a['name']}", a["name"]) for a in anchors(tree.job) if a["kind"] == "anchor_vehicle"]
 
 
+class Offers(NamedTuple):
+    """What lines can be laid out with, as choices: ends, ropes, and who pulls."""
+
+    ends: list[tuple[str, str]]
+    ropes: list[tuple[str, str]]
+    pullers: list[tuple[str, str]]
+
+
+def offers(tree: Tree) -> Offers:
+    """What lines of a tree can be laid out with."""
+    named = [end.name for end in ends(tree)], [rope.name for rope in ropes(tree.job)]
+    found = [[(name, name) for name in names] for names in named]
+    return Offers(found[0], found[1], pullers(tree))
+
+
 def _puller(tree: Tree, key: str) -> Puller:
     kind, _, name = key.partition(" ")
     place = next(((a["x"], a["y"]) for a in anchors(tree.job) if a["name"] == name), None)

@@ -122,12 +122,13 @@ class LayForm(forms.Form):
     by = forms.ChoiceField(label=gettext_lazy("Pulled by"))
     rope = forms.ChoiceField(label=gettext_lazy("Rope of the store"), required=False)
 
-    def __init__(self, *args: Any, tree: Tree, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, tree: Tree, offers: pull_planner.Offers | None = None, **kwargs: Any) -> None:
         super().__init__(*args, prefix="pull", **kwargs)
+        offers = offers or pull_planner.offers(tree)
         self.fields["design"].choices = pull_planner.choices()["ready"]
-        self.fields["anchor"].choices = [("", gettext("nearest anchor ahead, else ahead")), *_ends(tree)]
-        self.fields["by"].choices = pull_planner.pullers(tree)
-        self.fields["rope"].choices = [("", gettext("not chosen yet")), *_ropes(tree)]
+        self.fields["anchor"].choices = [("", gettext("nearest anchor ahead, else ahead")), *offers.ends]
+        self.fields["by"].choices = offers.pullers
+        self.fields["rope"].choices = [("", gettext("not chosen yet")), *offers.ropes]
 
 
 class GuyForm(forms.Form):
@@ -137,18 +138,11 @@ class GuyForm(forms.Form):
     rope = forms.ChoiceField(label=gettext_lazy("Rope of the store"), required=False)
     tended = forms.BooleanField(label=gettext_lazy("Someone lets it out on the word"), required=False)
 
-    def __init__(self, *args: Any, tree: Tree, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, tree: Tree, offers: pull_planner.Offers | None = None, **kwargs: Any) -> None:
         super().__init__(*args, prefix="guy", **kwargs)
-        self.fields["anchor"].choices = _ends(tree)
-        self.fields["rope"].choices = [("", gettext("not chosen yet")), *_ropes(tree)]
-
-
-def _ends(tree: Tree) -> list[tuple[str, str]]:
-    return [(end.name, end.name) for end in pull_planner.ends(tree)]
-
-
-def _ropes(tree: Tree) -> list[tuple[str, str]]:
-    return [(rope.name, rope.name) for rope in pull_planner.ropes(tree.job)]
+        offers = offers or pull_planner.offers(tree)
+        self.fields["anchor"].choices = offers.ends
+        self.fields["rope"].choices = [("", gettext("not chosen yet")), *offers.ropes]
 
 
 def _part_fields(choice: dict[str, Any], ropes: list[str]) -> dict[str, Any]:

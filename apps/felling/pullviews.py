@@ -90,6 +90,7 @@ def pull(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     plan = planner.plan_for(tree)
     if request.method == "POST":
         return _answer(request, tree, plan)
+    tree = jobs.whole(tree)
     context = _offered() | {"plan": plan} | _lines(tree, plan, request.units)
     context["writes"] = allowed(request.user, "plan.change")
     entry = pull_planner.with_ids(plan.system) if plan.system else None
@@ -106,13 +107,14 @@ def _offered() -> dict[str, Any]:
 
 def _lines(tree: Tree, plan: FellingPlan, system: str) -> dict[str, Any]:
     """What the plan needs said first, its guy line, and the forms that lay either out."""
-    shown = {"lay": LayForm(tree=tree), "guy_form": GuyForm(tree=tree)}
+    offers = pull_planner.offers(tree)
+    shown = {"lay": LayForm(tree=tree, offers=offers), "guy_form": GuyForm(tree=tree, offers=offers)}
     try:
         worked = planner.evaluated(tree, plan, quick=True)
     except CoreError as error:
         return shown | {"refused": quantities.explain(error, system)}
     return shown | {
-        "needed": pull_presenter.needed(pull_planner.needed(tree, plan), system),
+        "needed": pull_presenter.needed(pull_planner.needed_by(worked.given), system),
         "guy": pull_presenter.guy(worked, system),
         "guy_side": pull_presenter.guy_side(worked),
     }

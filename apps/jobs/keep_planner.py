@@ -6,12 +6,12 @@ from datetime import timedelta
 from typing import TYPE_CHECKING
 
 from django.db import transaction
-from django.db.models import ProtectedError
+from django.db.models import Exists, OuterRef, ProtectedError, Q
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from django.utils.translation import gettext
 
-from apps.jobs.models import Job
+from apps.jobs.models import Job, Tree
 
 if TYPE_CHECKING:
     from django.db.models import QuerySet
@@ -20,6 +20,14 @@ if TYPE_CHECKING:
 
 
 WAY_BACK = timedelta(days=30)  # how long a deleted job can be brought back
+
+
+def searched(rows: QuerySet[Job], words: str) -> QuerySet[Job]:
+    """Jobs whose name, address or a tree of which has every one of some words."""
+    for word in words.split():
+        at = Q(name__icontains=word) | Q(address__icontains=word)
+        rows = rows.filter(at | Exists(Tree.objects.filter(job=OuterRef("pk"), name__icontains=word)))
+    return rows
 
 
 def shown(crew: Crew, which: str) -> QuerySet[Job]:

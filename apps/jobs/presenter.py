@@ -11,7 +11,6 @@ from apps.jobs.art_presenter import Length, art
 from apps.jobs.drawing_planner import across_lean, tree_view
 from cantrel import quantities
 from cantrel.drawing import compass, fitted, label
-from treecore.estimate import Kind
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -103,7 +102,7 @@ def _art(tree: TreeInput, side: TreeView, frame: Frame, rows: Sequence[Any]) -> 
     lengths = [Length("", *side.axis, side.widths, "stem", False, straight=True)]
     for limb, _row, (spar, _) in zip(tree.limbs, rows, side.limbs, strict=False):
         leafy = limb.foliage != "none" and not limb.dead and tree.state not in LEAFLESS
-        known = "measured" if limb.kind is Kind.MEASURED else "assumed"
+        known = "measured" if limb.kind.value == "measured" else "assumed"
         lengths.append(_limb(limb.name, spar, "dead" if limb.dead else known, leafy))
     leafy = tree.state not in LEAFLESS
     lengths += [_limb(f"assumed {i}", spar, "assumed", leafy) for i, spar in enumerate(side.assumed)]

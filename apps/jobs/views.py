@@ -13,6 +13,7 @@ from django.utils.translation import gettext
 from apps.crews.permissions import permission
 from apps.jobs import keep_planner, planner
 from apps.jobs.forms import JobForm, TreeForm
+from apps.jobs.standing_presenter import listed, standings
 from cantrel.revisions import posted
 from cantrel.steps import next_step, page
 
@@ -29,8 +30,11 @@ def jobs(request: HttpRequest) -> HttpResponse:
     rows = keep_planner.shown(request.crew, "archived" if archived else "")
     if request.user.role == "guest":
         rows = rows.filter(pk=request.user.only_job_id)
-    found = Paginator(rows, 40).get_page(request.GET.get("page"))
-    return render(request, "jobs/jobs.html", {"jobs": found, "archived": archived, "units": request.units})
+    words = request.GET.get("q", "").strip()[:80]
+    found = Paginator(keep_planner.searched(rows, words), 40).get_page(request.GET.get("page"))
+    known = standings([tree for job in found for tree in job.trees.all()])
+    shown = {"jobs": found, "archived": archived, "units": request.units, "words": words, "standings": known}
+    return render(request, "jobs/jobs.html", shown)
 
 
 @permission("plan.change")
@@ -55,8 +59,7 @@ def job(request: HttpRequest, job_id: int) -> HttpResponse:
             messages.success(request, gettext("Job saved."))
             return redirect("job", job_id)
         found = planner.job_for(request.crew, job_id)
-    trees = [{"tree": t, "species": planner.common_name(t)} for t in found.trees.all()]
-    shown = {"job": found, "trees": trees, "form": form, "units": request.units}
+    shown = {"job": found, "trees": listed(list(found.trees.all())), "form": form, "units": request.units}
     return render(request, "jobs/job.html", shown | {"keepers": keep_planner.keepers(request.crew)})
 
 

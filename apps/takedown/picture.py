@@ -15,8 +15,9 @@ from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_
 from apps.takedown.planner import USUAL, usual_view
 from cantrel.drawing import compass, fitted, label, marked, spaced
 from cantrel.labels import Placer, beside, fanned
-from cantrel.limits import PARTS, SHAPES, gear_refused
+from cantrel.limits import PARTS, SHAPES, VERDICTS, gear_refused
 from cantrel.quantities import raw
+from treecore.verdict import Verdict
 
 if TYPE_CHECKING:
     from collections.abc import Callable
@@ -96,9 +97,31 @@ def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing,
         shown["climber"] = _climber(drawn.climber, at)
     placer, marks = _paper(shown, frame), _knobs(shown)
     return shown | {
-        "knobs": fanned(placer, [k for k in marks if k[0] not in _TEXTS]),
+        "knobs": _spoken(fanned(placer, [k for k in marks if k[0] not in _TEXTS]), row, system),
         "texts": beside(placer, [k for k in marks if k[0] in _TEXTS]),
     }
+
+
+def _spoken(knobs: list[dict[str, Any]], row: Row | None, system: str) -> list[dict[str, Any]]:
+    """Handles with what each says aloud: where it is, and the verdict of the pick."""
+    if row is None:
+        return knobs
+    entry, climber = row.entry, row.entry.get("climber") or {}
+    places = {
+        "cut": entry.get("at_m"),
+        "tie": entry.get("tie_m", USUAL["tie_m"]),
+        "point": (entry.get("point") or {}).get("at_m"),
+        "redirect": (entry.get("redirect") or {}).get("at_m"),
+        "tie_in": climber.get("tie_m"),
+        "stance": climber.get("stance_m"),
+        "second_in": (climber.get("second") or {}).get("at_m"),
+    }
+    verdict = VERDICTS[row.ruling.verdict] if row.ruling else VERDICTS[Verdict.WITHIN]
+    for knob in knobs:
+        where = places.get(knob["name"])
+        at = label(where, "length", system) if where is not None else ""
+        knob["spoken"] = ", ".join(str(part) for part in (knob["label"], at, verdict) if part)
+    return knobs
 
 
 def _paper(shown: dict[str, Any], frame: Frame) -> Placer:

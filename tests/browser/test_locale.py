@@ -18,7 +18,8 @@ OUT = """
 const out = [];
 for (const e of document.querySelectorAll("body *")) {
   const box = e.getBoundingClientRect();
-  if (!e.offsetParent || !box.width || e.closest(".sideways, .strip, .skip, .where, svg, dialog")) continue;
+  if (!e.offsetParent || !box.width || getComputedStyle(e).visibility === "hidden") continue;
+  if (e.closest(".sideways, .strip, .skip, .where, svg, dialog")) continue;
   if (box.right > innerWidth + 1 || box.left < -1) out.push(
     `${e.tagName}.${e.className} ${e.textContent.trim().slice(0, 40)}`);
 }

@@ -24,6 +24,7 @@ class TwoPeople(BrowserTestCase):
     def second_browser(self):
         """Another person's browser, signed in."""
         self.page = self.started()
+        self.size(1280, 800)
         self.page.get(f"{self.live_server_url}/sign-in/")
         self.type("username", "olga")
         self.type("password", "kestrel-lane", Keys.ENTER)

@@ -1,9 +1,13 @@
 """A tree opens at its next step; the site is a step of the strip; the strip is asked for anew."""
 
+from django.db import connection
 from django.test import TestCase
+from django.test.utils import CaptureQueriesContext
 from django.urls import reverse
 
+from apps.briefing.models import SignOff
 from apps.crews.tests.scene import load_scene, whole_demo
+from apps.jobs.models import Job
 from apps.survey.planner import rest_absent, walk_up
 from cantrel.steps import next_step
 
@@ -54,3 +58,51 @@ class NextStep(TestCase):
         self.assertTrue(strip.startswith("<nav"))
         self.assertEqual(strip.count("aria-current"), 1)
         self.assertNotContains(self.client.get(reverse("strip", args=at), {"step": "<nowhere>"}), "nowhere")
+
+
+class Lists(TestCase):
+    """The list of jobs and a job's page: found by words, each tree with where it stands."""
+
+    def setUp(self):
+        self.crew, self.person, self.tree = load_scene()
+        self.client.force_login(self.person)
+        self.job = self.tree.job
+
+    def found(self, words):
+        page = self.client.get(reverse("jobs"), {"q": words})
+        return [job.name for job in page.context["jobs"]]
+
+    def test_jobs_are_found_by_name_address_and_tree(self):
+        other = Job.objects.create(crew=self.crew, name="Mill yard", address="3 Quarry Road")
+        self.assertEqual(self.found(""), [other.name, self.job.name])
+        for words, names in (
+            ("kestrel", [self.job.name]),
+            ("quarry MILL", [other.name]),
+            (self.tree.name.split(maxsplit=1)[0], [self.job.name]),
+            ("quarry kestrel", []),
+        ):
+            with self.subTest(words=words):
+                self.assertEqual(self.found(words), names)
+        self.assertContains(self.client.get(reverse("jobs"), {"q": "nothing at all"}), "No job has these words.")
+
+    def test_a_tree_shows_its_next_step_its_gates_and_who_signed(self):
+        self.tree.answers.all().delete()
+        opened = next_step(self.tree)
+        for address in (reverse("jobs"), reverse("job", args=[self.job.pk])):
+            page = self.client.get(address)
+            self.assertContains(page, f"next: {opened['name']}")
+            self.assertContains(page, f"gates: {opened['note']}")
+        row = {"name": "Mara Quillfeather", "document": {}, "digest": "0" * 64, "figures": "", "program": ""}
+        SignOff.objects.create(tree=self.tree, **row)
+        for address in (reverse("jobs"), reverse("job", args=[self.job.pk])):
+            self.assertContains(self.client.get(address), "signed by Mara Quillfeather")
+
+    def test_the_list_asks_as_much_for_many_trees_as_for_one(self):
+        with CaptureQueriesContext(connection) as one:
+            self.client.get(reverse("jobs"))
+        for i in range(6):
+            self.tree.pk, self.tree.name = None, f"Copy {i}"
+            self.tree.save()
+        with CaptureQueriesContext(connection) as many:
+            self.client.get(reverse("jobs"))
+        self.assertEqual(len(many), len(one))

@@ -111,11 +111,21 @@
     }
     errors(answer.errors ?? {}, answer.notes ?? {});
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
+    announce();
     window.cantrelSized();
     bench.dispatchEvent(new CustomEvent("answered"));
     if (focus && !dragging) handleOf(focus)?.focus({ preventScroll: true });
     if (dragging) handleOf(dragging.handle)?.classList.add("held");
     address();
+  }
+
+  // Another verdict is told to who does not see it; the same one again is not.
+  const verdict = () => bench.querySelector("[data-fragment=ruling] .ruling b")?.textContent.trim() ?? "";
+  let told = verdict();
+  function announce() {
+    const now = verdict();
+    if (now === told) return;
+    document.getElementById("announced").textContent = told = now;
   }
 
   // What somebody is typing in stays as it is; an answer to it is put in when they leave it as it was.

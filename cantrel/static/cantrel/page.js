@@ -25,6 +25,8 @@ window.cantrelSays = (name, ...values) =>
         root.dataset.light = dark ? "day" : "dusk";
         localStorage.setItem("cantrel-light", root.dataset.light);
       },
+      keys: localStorage.getItem("cantrel-keys") === "on",
+      keyed() { localStorage.setItem("cantrel-keys", this.keys ? "on" : "off"); },
       help() { document.getElementById("help").showModal(); },
       print() { window.print(); },
       aloud() {
@@ -43,7 +45,7 @@ window.cantrelSays = (name, ...values) =>
   });
 
   document.addEventListener("keydown", (event) => {
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || localStorage.getItem("cantrel-keys") !== "on") return;
     if (event.target.closest("input, textarea, select")) return;
     if (event.key === "?") document.getElementById("help").showModal();
     const step = document.querySelector(`.strip a[data-key="${CSS.escape(event.key)}"]`);
