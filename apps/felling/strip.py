@@ -17,5 +17,8 @@ if TYPE_CHECKING:
 def states(tree: Tree) -> dict[str, Any]:
     """Whether a method is chosen, and whether the tree is felled by a plan of its own."""
     plan = getattr(tree, "felling", None)
-    felled = ("open", gettext("not this way")) if plan and in_sections(plan) else ("done" if plan else "open", "")
+    # Whether it is within its limits is said where it is worked out; the strip says that there is a plan.
+    felled = ("done", gettext("planned")) if plan else ("open", "")
+    if plan and in_sections(plan):
+        felled = ("open", gettext("not this way"))
     return {"method": ("done" if plan and plan.method else "open", ""), "fell": felled}

@@ -1,7 +1,11 @@
 """Drawings as the browser shows them: no label lies on another, nothing under 12 px, at both widths."""
 
+from selenium.webdriver.common.action_chains import ActionChains
+from selenium.webdriver.common.keys import Keys
+
 from apps.crews.tests.scene import whole_demo
 from apps.exchange.planner import import_document
+from apps.takedown import planner
 from tests.browser.browser import BrowserTestCase
 
 # Pairs of labels of one drawing whose ink overlaps by more than a hair, and labels smaller than 12 px on the glass.
@@ -52,3 +56,43 @@ class Drawings(BrowserTestCase):
                         self.page.get(f"{self.live_server_url}/jobs/{job.pk}/trees/{tree.pk}/{path}")
                         self.one("h1, svg")
                         self.assertEqual(self.page.execute_script(LABELS), [])
+
+    def test_a_drawing_comes_nearer_and_a_sign_still_goes_where_the_hand_puts_it(self):
+        self.tree = import_document(self.crew, whole_demo()).trees.get(name="Copper beech")
+        self.open("takedown")
+        box = lambda: [float(n) for n in self.one("svg.takedown").get_dom_attribute("viewBox").split()]  # noqa: E731
+        whole = box()
+        self.page.execute_script("arguments[0].focus()", self.one("[data-handle=stance]"))
+        for _ in range(4):
+            ActionChains(self.page).send_keys("+").perform()
+        near = box()
+        self.assertAlmostEqual(whole[2] / near[2], 1.25**4, delta=0.01)
+        # One step of an arrow key is a quarter metre however near it is, and the answer leaves the view as it was.
+        before = planner.plan_for(self.tree).picks[0]["climber"]["stance_m"]
+        self.answered(lambda: ActionChains(self.page).send_keys(Keys.ARROW_UP).perform())
+        after = planner.plan_for(self.tree).picks[0]["climber"]["stance_m"]
+        self.assertAlmostEqual(after - before, 0.25, delta=0.06)
+        self.assertEqual(box(), near)
+        svg = self.one("svg.takedown")
+        self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", svg)
+        ActionChains(self.page).move_to_element_with_offset(svg, -230, -200).double_click().perform()
+        self.until(lambda: box() == whole)
+
+    def test_two_fingers_bring_it_nearer_on_a_phone(self):
+        self.size(390, 844)
+        self.page.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True, "maxTouchPoints": 2})
+        self.open("fell")
+        svg = self.one("[data-fragment=stump] svg")
+        self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", svg)
+        at = self.page.execute_script("const b = arguments[0].getBoundingClientRect(); return [b.x, b.y]", svg)
+        wide = float(svg.get_dom_attribute("viewBox").split()[2])
+
+        def touch(kind, *places):
+            points = [{"x": at[0] + x, "y": at[1] + y, "id": i} for i, (x, y) in enumerate(places)]
+            self.page.execute_cdp_cmd("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+        touch("touchStart", (150, 150), (190, 150))
+        for far in (30, 60, 90):
+            touch("touchMove", (150 - far, 150), (190 + far, 150))
+        touch("touchEnd")
+        self.assertLess(float(self.one("[data-fragment=stump] svg").get_dom_attribute("viewBox").split()[2]), 0.5 * wide)

@@ -113,6 +113,7 @@
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
     announce();
     window.cantrelSized();
+    window.cantrelZoomed();
     bench.dispatchEvent(new CustomEvent("answered"));
     if (focus && !dragging) handleOf(focus)?.focus({ preventScroll: true });
     if (dragging) handleOf(dragging.handle)?.classList.add("held");
