@@ -9,7 +9,7 @@ const cut = [];
 for (const e of document.querySelectorAll("button, .button, label, legend, summary, h1, h2, th, dt, .strip a, .hint")) {
   if (!e.offsetParent || !e.textContent.trim()) continue;
   const style = getComputedStyle(e);
-  if (style.overflowX === "visible") continue;
+  if (style.overflowX === "visible" || e.matches(".visually-hidden")) continue;
   if (e.scrollWidth > e.clientWidth + 1) cut.push(e.textContent.trim().slice(0, 60));
 }
 return cut;

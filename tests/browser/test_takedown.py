@@ -183,6 +183,40 @@ class Takedown(BrowserTestCase):
         scene = planner.scene_of(self.tree)
         return planner.mends_of(scene, planner.work_out(scene, picks)[number])
 
+    def test_a_phone_changes_a_pick_by_touch_and_goes_to_the_next(self):
+        self.tree = import_document(self.crew, whole_demo()).trees.get(takedown__isnull=False)
+        self.size(390, 844)
+        self.page.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True, "maxTouchPoints": 2})
+        self.page.get(f"{self.live_server_url}/jobs/{self.tree.job_id}/trees/{self.tree.pk}/takedown/?pick=3")
+        # The verdicts stand above the drawing, and the next step lies at the thumb.
+        ruling, drawn = self.one("[data-fragment=ruling]").rect, self.one("svg.takedown").rect
+        self.assertLess(ruling["y"], drawn["y"])
+        bar = self.one(".stepper")
+        self.assertAlmostEqual(bar.rect["y"] + bar.rect["height"], 844, delta=2)
+        self.assertFalse(self.one("[name=wraps]").is_displayed())
+        self.one(".stepper .changes").click()
+        self.until(lambda: self.one("[name=wraps]").is_displayed())
+        self.answered(lambda: self.over("wraps", "3", Keys.TAB))
+        self.assertEqual(self.picks()[2]["wraps"], 3)
+        self.one("#change .btn-close").click()
+        self.until(lambda: not self.all(".offcanvas-backdrop"))
+        self.answered(lambda: self.one(".stepper [aria-label='Pick after']").click())
+        self.assertIn("4 of 34", self.one(".stepper").text)
+        self.one(".menu-button").click()
+        self.until(lambda: self.one("#menu .rooms").is_displayed())
+
+    def test_the_order_is_changed_by_the_grip_with_a_mouse(self):
+        self.tree = import_document(self.crew, whole_demo()).trees.get(takedown__isnull=False)
+        self.open("takedown")
+        before = [p["id"] for p in self.picks()]
+        grips = self.all(".picks .grip")
+        self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", grips[1])
+        moves = ActionChains(self.page).move_to_element(grips[0]).click_and_hold().move_by_offset(0, 10)
+        moves = moves.move_to_element(grips[2]).move_by_offset(0, 12)
+        self.answered(lambda: moves.pause(0.3).release().perform())
+        after = [p["id"] for p in self.picks()]
+        self.assertEqual(after[:3], [before[1], before[2], before[0]])
+
     def test_a_lead_laid_out_at_one_press_and_a_change_taken_by_a_tap(self):
         self.tree = import_document(self.crew, whole_demo()).trees.get(takedown__isnull=False)
         planner.keep(planner.plan_for(self.tree), [])
