@@ -27,6 +27,7 @@ SIDES = ((1, 0), (-1, 0), (0, -1), (0, 1), (1, -1), (-1, -1), (1, 1), (-1, 1))
 ANCHORS = {1: "start", -1: "end", 0: "middle"}
 # Letters keep their size on the glass, so on a phone they are largest beside the picture: room is left for them there.
 LETTER, TALL = 0.0192, 0.042  # width of a letter and height of a line, of the picture's width [-]
+EDGE = 34.0  # a name starts at the edge of its shape where that is no further off than this [points]
 LED = 22.0  # a label further off than this from its thing is led to it [points]
 
 
@@ -153,11 +154,13 @@ def beside(placer: Placer, things: Iterable[tuple[str, str, Spot, str]], radius:
 
 
 class Name(NamedTuple):
-    """A name on a drawing: its middle, and whether it is turned upright."""
+    """A name on a drawing: where it stands, from its anchor, and whether it is turned upright."""
 
     text: str
     at: Spot
     turned: bool
+    side: str = "middle"
+    dy: float = 4.5
 
 
 def named(placer: Placer, text: str, box: Box) -> Name | None:
@@ -174,5 +177,5 @@ def named(placer: Placer, text: str, box: Box) -> Name | None:
         if 2.0 * w <= room[0] + (placer.tall if turned else 0.0) and 2.0 * h <= room[1] and placer.free(own):
             placer.take(own)
             return Name(text, middle, turned)
-    put = placer.put(text, middle)
-    return Name(text, ((put.box[0] + put.box[2]) / 2.0, (put.box[1] + put.box[3]) / 2.0), False) if put else None
+    put = placer.put(text, middle, own=max(min((box[2] - box[0]) / 2.0 - 9.0, EDGE), 0.0))
+    return Name(text, (put.at[0] + put.dx, put.at[1] + put.dy), False, put.side, 0.0) if put else None

@@ -80,6 +80,7 @@ class Labels(SimpleTestCase):
         self.assertEqual((tall.at, tall.turned), ((265, 210), True))
         small = named(placer, "Tool shed", (60, 300, 80, 320))
         self.assertFalse(60 < small.at[0] < 80 and 300 < small.at[1] < 320)
+        self.assertLess(math.dist(small.at, (70, 310)), 34)  # it begins beside its shape, however wide it is
         self.assertIsNone(named(placer, "Off the picture", (500, 20, 400, 80)))
 
 
