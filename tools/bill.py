@@ -24,7 +24,7 @@ WORDS = re.compile(r"(LICEN[CS]E|COPYING|NOTICE)", re.IGNORECASE)
 SHIPPED = {
     "alpine": ("Alpine.js, CSP build, and its morph plugin", "MIT"),
     "tom-select": ("Tom Select", "Apache-2.0"),
-    "bootstrap": ("Bootstrap, built from its Sass, with Popper", "MIT"),
+    "bootstrap": ("Bootstrap, built from its Sass", "MIT"),
     "sortable": ("SortableJS", "MIT"),
     "icons": ("Bootstrap Icons", "MIT"),
     "archivo": ("Archivo", "OFL-1.1"),

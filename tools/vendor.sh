@@ -6,7 +6,7 @@ cd "$(dirname "$0")/.."
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 (cd "$work" && npm init -y >/dev/null && npm install --ignore-scripts --no-audit --no-fund \
-  bootstrap@5.3.9 @popperjs/core@2.11.8 sass@1.93.2 esbuild@0.25.10 sortablejs@1.15.6 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 tom-select@2.6.2 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
+  bootstrap@5.3.9 sass@1.93.2 esbuild@0.25.10 sortablejs@1.15.6 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 tom-select@2.6.2 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
 from=$work/node_modules
 to=cantrel/static/vendor
 rm -rf "$to" && mkdir -p "$to"
@@ -39,6 +39,6 @@ mkdir -p tests/browser/vendor && cp "$from/axe-core/axe.min.js" tests/browser/ve
 cp "$from/axe-core/LICENSE" tests/browser/vendor/LICENSE
 cat >"$to/README" <<'NOTE'
 Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Tom Select (Apache 2.0), Bootstrap
-and its icons (MIT), Popper (MIT, within Bootstrap's parts), SortableJS (MIT),
+and its icons (MIT), SortableJS (MIT),
 Archivo (SIL Open Font License). Licences stand beside the files.
 NOTE

@@ -98,3 +98,36 @@ class Drawings(BrowserTestCase):
         touch("touchEnd")
         now = self.one("[data-fragment=stump] svg").get_dom_attribute("viewBox")
         self.assertLess(float(now.split()[2]), 0.5 * wide)
+
+
+class Everyone(BrowserTestCase):
+    def test_a_bench_is_reached_within_thirty_stops_and_nothing_sticks_out_of_a_narrow_page(self):
+        job = import_document(self.crew, whole_demo())
+        for tree in job.trees.all():
+            for path in PAGES:
+                with self.subTest(tree=tree.name, path=path):
+                    # 320 points wide is also what 1280 come to at 400 %, and 640 at 200 %.
+                    self.size(320, 800)
+                    self.page.get(f"{self.live_server_url}/jobs/{job.pk}/trees/{tree.pk}/{path}")
+                    wide = self.page.execute_script("return document.documentElement.scrollWidth")
+                    self.assertLessEqual(wide, 320)
+                    self.size(1280, 800)
+                    stops = self.page.execute_script(
+                        "const kinds = 'a[href], button, input, select, textarea, summary, [tabindex]';"
+                        "const open = (e) => e.tabIndex >= 0 && !e.disabled && e.type !== 'hidden' && e.offsetParent;"
+                        "const all = [...document.querySelectorAll(kinds)].filter(open);"
+                        "return all.findIndex((e) => e.closest('main'))"
+                    )
+                    self.assertLessEqual(stops, 30)
+                    self.assertIn(tree.name, self.page.title)
+                    self.assertIn(tree.name, self.one("h1").get_attribute("textContent"))
+
+    def test_a_verdict_that_changes_is_told_and_the_same_is_not(self):
+        self.open("fell")
+        self.assertEqual(self.one("#announced").get_attribute("textContent"), "")
+        handle = self.one("[data-handle=hinge]")
+        self.assertIn("holds from", handle.get_attribute("aria-valuetext"))
+        self.answered(lambda: self.over("hinge", "7.2", Keys.TAB))
+        self.assertEqual(self.one("#announced").get_attribute("textContent"), "")
+        self.answered(lambda: self.over("hinge", "2", Keys.TAB))
+        self.assertIn("over a limit", self.one("#announced").get_attribute("textContent"))

@@ -45,6 +45,11 @@ class SetUps(TestCase):
         for name in ("West", ""):
             self.assertEqual(followed(PICKS, changed("c", setup=name)), changed("c", setup=name))
 
+    def test_picks_on_no_set_up_share_nothing(self):
+        alone = [*PICKS, {"id": "e", "rope": "Old line"}]
+        after = [p | {"rope": "New line"} if p["id"] == "d" else p for p in alone]
+        self.assertEqual(followed(alone, after), after)
+
     def test_order_and_a_pick_taken_off_change_nothing(self):
         self.assertEqual(followed(PICKS, PICKS[::-1]), PICKS[::-1])
         self.assertEqual(followed(PICKS, PICKS[1:]), PICKS[1:])

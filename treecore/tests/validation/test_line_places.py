@@ -5,10 +5,11 @@ from dataclasses import replace
 from unittest import TestCase
 
 from treecore.felling.evaluate import evaluate
-from treecore.felling.line_places import aim, landmark, line_sheet, side_of
+from treecore.felling.line_places import aim, guy_belongs, landmark, line_sheet, side_of
 from treecore.rigging.line import Guy
 from treecore.rigging.pulling import TREE, Part, PullSystem, Rope
 from treecore.rigging.tackle import Tackle
+from treecore.schools import constant
 from treecore.site import Site, Target
 from treecore.tests.scenes import PLAN, SHED, mirrored
 
@@ -71,8 +72,21 @@ class Places(TestCase):
 
     def test_a_single_line_gives_the_tree_what_the_hand_gives(self):
         sheet = sheet_of(PLAN)
-        self.assertAlmostEqual(sheet.hands[0].force.value, sheet.on_tree.value)
-        self.assertEqual(sheet.ropes[0].bends, 0)
+        hand, rope = sheet.hands[0], sheet.ropes[0]
+        self.assertAlmostEqual(hand.force.value, sheet.on_tree.value)
+        self.assertEqual((rope.bends, hand.kind, hand.people), (0, "winch", 0))
+        tail = constant("rope_tail").value
+        self.assertAlmostEqual(rope.need - rope.way, tail)
+        guyed = sheet_of(replace(PLAN, guy=GUY)).ropes[1]
+        self.assertGreater(guyed.need - guyed.way, tail)  # a guy grows longer while the stem turns away from it
+        pulled = Tackle(by="people", people=4)
+        self.assertEqual(sheet_of(replace(PLAN, pull=replace(PLAN.pull, tackle=pulled))).hands[0].people, 4)
+        self.assertEqual(sheet_of(replace(PLAN, pull=replace(PLAN.pull, tackle=None))).hands[0].kind, "")
+
+    def test_a_guy_belongs_on_the_side_away_from_where_the_tree_goes_by_itself(self):
+        # It leans towards 248 degrees, which is to the right of a lay of 83.
+        self.assertEqual(guy_belongs(evaluate(PLAN)), "left")
+        self.assertEqual(guy_belongs(evaluate(mirrored(PLAN))), "right")
 
     def test_several_people_are_counted_and_pull_with_an_interval(self):
         hands = Part(name="Hands", kind="people", x=30.0, y=4.0, height=1.0, people=3)

@@ -40,6 +40,8 @@ class Needed(TestCase):
         share = brentq(lambda t: left(replace(plan, system=replace(DOUBLED, takes=t))), 0.05, 1.0)
         needs = needed_pull(plan)
         self.assertAlmostEqual(needs.at_hands, 9000.0 * share, delta=1.0)
+        # Off the stem it leads to the fixed end, 40 m east and 3 north; the tie leans by less than half a metre.
+        self.assertAlmostEqual(needs.distance, math.hypot(40.0, 3.0), delta=0.5)
         # The moving block on the stem: the tree gets close to twice what the winch gives.
         self.assertGreater(needs.on_tree, 1.7 * needs.at_hands)
         weak = replace(
@@ -103,4 +105,5 @@ class LaidOut(TestCase):
         self.assertAlmostEqual(guy.azimuth, math.tau - math.atan2(6.0, 24.0))
         self.assertAlmostEqual(guy.limit, min(guy.tackle.rope_allowed.value, guy.tackle.anchor_allowed.value))
         self.assertEqual((guy.tie, guy.tended, guy.tackle.owned), (13.5, True, 90.0))
-        self.assertEqual(guy_laid_out(PLAN, BEHIND, None, tended=False).tackle.owned, None)
+        bare = guy_laid_out(PLAN, End("Post", (-20.0, 8.0)), None, tended=False)
+        self.assertEqual((bare.tackle.owned, bare.limit), (None, 10e3))
