@@ -73,7 +73,7 @@ class BrowserTestCase(StaticLiveServerTestCase):
     def until(self, what):
         # A page on its way may take an element away between finding and reading it: look again.
         gone = (NoSuchElementException, StaleElementReferenceException)
-        return WebDriverWait(self.page, 15, ignored_exceptions=gone).until(lambda _: self._while_loading(what))
+        return WebDriverWait(self.page, 40, ignored_exceptions=gone).until(lambda _: self._while_loading(what))
 
     def one(self, selector):
         return self.page.find_element(By.CSS_SELECTOR, selector)

@@ -5,6 +5,7 @@ from selenium.webdriver.common.keys import Keys
 
 from apps.crews.tests.scene import whole_demo
 from apps.exchange.planner import import_document
+from apps.felling import planner as planner_of_fell
 from apps.takedown import planner
 from tests.browser.browser import BrowserTestCase
 
@@ -86,7 +87,7 @@ class Drawings(BrowserTestCase):
             "const svg = document.querySelector('[data-fragment=stump] svg'); svg.scrollIntoView({block: 'center'});"
             "const b = svg.getBoundingClientRect(); return [b.x, b.y, svg.viewBox.baseVal.width]"
         )
-        wide = at[2]
+        wide, before = at[2], planner_of_fell.plan_for(self.tree).revision
 
         def touch(kind, *places):
             points = [{"x": at[0] + x, "y": at[1] + y, "id": i} for i, (x, y) in enumerate(places)]
@@ -96,8 +97,9 @@ class Drawings(BrowserTestCase):
         for far in (30, 60, 90):
             touch("touchMove", (150 - far, 150), (190 + far, 150))
         touch("touchEnd")
-        now = self.one("[data-fragment=stump] svg").get_dom_attribute("viewBox")
-        self.assertLess(float(now.split()[2]), 0.5 * wide)
+        near = "return document.querySelector('[data-fragment=stump] svg').viewBox.baseVal.width"
+        self.assertLess(self.page.execute_script(near), 0.5 * wide)
+        self.assertEqual(planner_of_fell.plan_for(self.tree).revision, before)  # nothing was dragged by two fingers
 
 
 class Everyone(BrowserTestCase):

@@ -246,7 +246,8 @@ class Lists(TestCase):
         self.client.force_login(person)
 
         def queries():
-            with self.assertNumQueries(5):  # session, person with crew, count, jobs, trees
+            # Session, person with crew, count, jobs, trees; how they stand: signatures, what the strip asks, answers.
+            with self.assertNumQueries(8):
                 self.client.get(reverse("jobs"))
 
         queries()
@@ -257,7 +258,7 @@ class Lists(TestCase):
             for i in range(10)
         )
         queries()
-        with self.assertNumQueries(5):
+        with self.assertNumQueries(8):
             self.client.get(reverse("jobs") + "?page=2")
 
 

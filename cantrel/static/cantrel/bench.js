@@ -211,6 +211,7 @@
     dragging = null;
   });
   window.addEventListener("pointercancel", () => { dragging = null; });
+  document.addEventListener("pinched", () => { dragging = null; });
 
   const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
   bench.addEventListener("keydown", (event) => {

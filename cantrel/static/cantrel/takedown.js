@@ -34,6 +34,7 @@
     bench.dispatchEvent(new CustomEvent("ask", { detail: { extra: { view: view.value }, save: false } }));
   });
   for (const end of ["pointerup", "pointercancel"]) window.addEventListener(end, () => { held = null; });
+  document.addEventListener("pinched", () => { held = null; });
   // The pick that is looked at stays in sight in its list.
   const list = bench.querySelector("[data-fragment=list]");
   let shown = null;

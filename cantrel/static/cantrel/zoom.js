@@ -63,7 +63,9 @@
     const svg = drawing(event.target);
     if (!svg || event.pointerType !== "touch") return;
     fingers.set(event.pointerId, { x: event.clientX, y: event.clientY, svg });
-    if (fingers.size === 2) last = pinched();
+    if (fingers.size !== 2) return;
+    last = pinched();
+    document.dispatchEvent(new CustomEvent("pinched"));  // what one finger began is none: nothing is dragged by two
   });
   document.addEventListener("pointermove", (event) => {
     const finger = fingers.get(event.pointerId);
