@@ -83,6 +83,7 @@ class Drawings(BrowserTestCase):
         self.size(390, 844)
         self.page.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True, "maxTouchPoints": 2})
         self.open("fell")
+        self.assertGreater(self.one(".thumbbar").rect["width"], 370)  # the next step lies along the foot of the page
         at = self.page.execute_script(
             "const svg = document.querySelector('[data-fragment=stump] svg'); svg.scrollIntoView({block: 'center'});"
             "const b = svg.getBoundingClientRect(); return [b.x, b.y, svg.viewBox.baseVal.width]"
