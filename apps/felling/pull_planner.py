@@ -16,10 +16,11 @@ from treecore.document.codec import decode
 from treecore.document.felling import SystemEntry
 from treecore.errors import BadDocument, NotSolvable
 from treecore.features import feature_kinds
+from treecore.felling.lines import system_travel
 from treecore.felling.pull_needed import NeededPull, needed_pull
 from treecore.formats.felling_entry import system_entry
 from treecore.formats.pull_start import End, Puller, RopeOf, guy_laid_out, pull_laid_out
-from treecore.rigging.pull_on_site import rigged_figures, rope_needs, travel
+from treecore.rigging.pull_on_site import rigged_figures, rope_needs
 from treecore.rigging.pulling import joins, part_kinds, tractions
 from treecore.rigging.readymade import NAMES
 from treecore.rigging.tackle import knots
@@ -268,8 +269,7 @@ def work(
     rigged = given.rigged
     if rigged is None:
         raise NotSolvable(what="pull", why="there is no pulling system on this plan")
-    turn = min(max(result.estimates["commit"].value, 0.0), given.cuts.opening)
-    way = travel(rigged.system, rigged.places, (given.site.tree_x, given.site.tree_y), given.lay, turn)
+    way = system_travel(given, rigged, result.estimates)
     return RigWorked(worked, rigged, rope_needs(rigged, way), rigged_figures(rigged, given.lay), way)
 
 

@@ -77,7 +77,7 @@ def drawn(members: Sequence[Wood], habit: Habit, seed: str) -> Art:
     leaves: list[tuple[float, str, str, str]] = []
     wood: dict[str, list[str]] = {style: [] for style in ORDER}
     twigs: dict[str, list[str]] = {style: [] for style in ORDER}
-    axes, ends, grain, bark = [], [], [], []
+    axes, ends, bark = [], [], []
     coarse = len(members) > FULL
     each = SHOOTS // max(sum(not m.straight for m in members), 1)
     for member in members:
@@ -113,7 +113,7 @@ def drawn(members: Sequence[Wood], habit: Habit, seed: str) -> Art:
         ),
         marks=tuple(
             Layer(style=style, path="".join(paths))
-            for style, paths in (("bark", bark), ("measured-axis", axes), ("sawn", ends), ("grain", grain))
+            for style, paths in (("bark", bark), ("measured-axis", axes), ("sawn", ends))
             if paths
         ),
     )

@@ -9,11 +9,12 @@ from shapely.geometry import Point
 
 from treecore.estimate import Estimate, times
 from treecore.felling.inputs import FellingInput
+from treecore.felling.lines import anchor_of, system_travel
 from treecore.felling.plan import FellingResult
 from treecore.felling.standing import guy_course
 from treecore.rigging.line import Pull
-from treecore.rigging.pull_on_site import Rigged, rope_needs, tie_place, travel
-from treecore.rigging.pulling import Part, effort_of
+from treecore.rigging.pull_on_site import Rigged, rope_needs, tie_place
+from treecore.rigging.pulling import TREE, Part, effort_of
 from treecore.rigging.tackle import Tackle
 from treecore.schools import constant
 from treecore.site import Site, Spot, Target, turn_to
@@ -215,12 +216,7 @@ def _stand(
 
 
 def _end(plan: FellingInput, line: Pull) -> tuple[float, float, float]:
-    site = plan.site
-    return (
-        site.tree_x + line.distance * math.sin(line.azimuth),
-        site.tree_y + line.distance * math.cos(line.azimuth),
-        line.anchor,
-    )
+    return (*anchor_of(plan, line), line.anchor)
 
 
 def _kind(tackle: Tackle | None) -> str:
@@ -256,8 +252,7 @@ def _heads(part: Part) -> int:
 
 
 def _system_ropes(plan: FellingInput, result: FellingResult, rigged: Rigged) -> list[RopeRun]:
-    turn = min(max(result.estimates["commit"].value, 0.0), plan.cuts.opening)
-    way = travel(rigged.system, rigged.places, (plan.site.tree_x, plan.site.tree_y), plan.lay, turn)
+    way = system_travel(plan, rigged, result.estimates)
     return [
         RopeRun(
             need.rope.name,
@@ -278,4 +273,4 @@ def _single(plan: FellingInput, name: str, line: Pull, more: float, tension: Est
     way = math.dist(tie_place(plan.site, plan.tree, line.tie), _end(plan, line))
     tackle = line.tackle or Tackle()
     need = way + more + constant("rope_tail").value
-    return RopeRun(name, ("tree", "anchor"), way, need, tackle.owned, 0, tension, tackle.knot)
+    return RopeRun(name, (TREE, "anchor"), way, need, tackle.owned, 0, tension, tackle.knot)

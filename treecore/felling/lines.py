@@ -99,7 +99,7 @@ def _tackle(name: str, line: Pull, plan: FellingInput, tension: Estimate, more: 
     (9).
     """
     tackle = line.tackle or Tackle()
-    x, y = _anchor_of(plan, line)
+    x, y = anchor_of(plan, line)
     way = math.dist(tie_place(plan.site, plan.tree, line.tie), (x, y, line.anchor))
     need = exactly(way + more + constant("rope_tail").value, Kind.ESTIMATED)
     owned = None if tackle.owned is None else exactly(tackle.owned)
@@ -131,7 +131,7 @@ def _tie_wood(plan: FellingInput, line: Pull, tension: Estimate) -> Limit:
     if tree.fork is not None and line.tie > tree.stem.top - 0.01:
         return Limit("tie_breaks", Verdict.NOT_KNOWN, None, None, About(at=line.tie, why="fork"))
     x, y, z = tie_place(plan.site, tree, line.tie)
-    to = _anchor_of(plan, line)
+    to = anchor_of(plan, line)
     flat, drop = math.dist((x, y), to), z - line.anchor
     level = flat / math.hypot(flat, drop) if flat > 0.0 else 0.0
     heights = [low + (line.tie - low) * i / _SECTIONS for i in range(_SECTIONS)]
@@ -155,13 +155,22 @@ def _section(plan: FellingInput, height: float) -> float:
 
 
 def _leg(name: str, plan: FellingInput, line: Pull) -> Leg:
-    x, y = _anchor_of(plan, line)
+    x, y = anchor_of(plan, line)
     return Leg(
         name, TREE, "anchor", tie_place(plan.site, plan.tree, line.tie), (x, y, line.anchor), line.force, line.force
     )
 
 
-def _anchor_of(plan: FellingInput, line: Pull) -> tuple[float, float]:
+def anchor_of(plan: FellingInput, line: Pull) -> tuple[float, float]:
+    """Place of a single line's anchor on the site [m].
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    line : Pull
+        The line.
+    """
     site = plan.site
     return (
         site.tree_x + line.distance * math.sin(line.azimuth),
@@ -170,9 +179,9 @@ def _anchor_of(plan: FellingInput, line: Pull) -> tuple[float, float]:
 
 
 def _anchors(plan: FellingInput, rigged: Rigged | None) -> list[tuple[str, float, float]]:
-    found = [("Pull line", *_anchor_of(plan, plan.pull))] if plan.pull is not None else []
+    found = [("Pull line", *anchor_of(plan, plan.pull))] if plan.pull is not None else []
     if plan.guy is not None:
-        found.append(("Guy line", *_anchor_of(plan, plan.guy.line(1.0))))
+        found.append(("Guy line", *anchor_of(plan, plan.guy.line(1.0))))
     parts = rigged.system.parts if rigged is not None else ()
     # What grips a line may hang over the lay; what stands on the ground may not.
     return found + [(p.name, p.x, p.y) for p in parts if p.on == "" and p.role != "hand"]
@@ -181,9 +190,7 @@ def _anchors(plan: FellingInput, rigged: Rigged | None) -> list[tuple[str, float
 def _system(
     plan: FellingInput, rigged: Rigged, e: dict[str, Estimate], ground: Ground, covered: MultiPolygon
 ) -> Iterator[Limit]:
-    foot = (plan.site.tree_x, plan.site.tree_y)
-    turn = min(max(e["commit"].value, 0.0), plan.cuts.opening)
-    far = travel(rigged.system, rigged.places, foot, plan.lay, turn)
+    far = system_travel(plan, rigged, e)
     for need in rope_needs(rigged, far):
         owned = need.rope.owned
         yield _known(
@@ -202,6 +209,22 @@ def _system(
             yield _known("anchor", times(rigged.gain, load.force), allowed, part.name)
     for place in people_places(rigged, covered):
         yield Limit("people_place", place.verdict, None, None, About(name=place.part, other=place.other, why=place.why))
+
+
+def system_travel(plan: FellingInput, rigged: Rigged, e: dict[str, Estimate]) -> float:
+    """How far the tie comes towards a system until the weight commits [m]; docs/methods.md, pulling (7).
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+    rigged : Rigged
+        Its system worked out.
+    e : dict of Estimate
+        Its computed quantities by name. [SI]
+    """
+    turn = min(max(e["commit"].value, 0.0), plan.cuts.opening)
+    return travel(rigged.system, rigged.places, (plan.site.tree_x, plan.site.tree_y), plan.lay, turn)
 
 
 def _known(key: str, demand: Estimate, allowed: Estimate | None, name: str) -> Limit:
