@@ -84,11 +84,16 @@ def marked(
     ]
 
 
+SLIVER = 14.0  # what is seen of a cropped thing thinner than this is not named [points]
+
+
 def _named(frame: Frame, outline: Sequence[tuple[float, float]], name: str, placer: Placer) -> Name | None:
     xs, ys = zip(*((frame.x(x), frame.y(y)) for x, y in outline), strict=True)
-    return named(
-        placer, name, (max(min(xs), 0.0), max(min(ys), 0.0), min(max(xs), frame.width), min(max(ys), frame.height))
-    )
+    box = (max(min(xs), 0.0), max(min(ys), 0.0), min(max(xs), frame.width), min(max(ys), frame.height))
+    cropped = box != (min(xs), min(ys), max(xs), max(ys))
+    if cropped and min(box[2] - box[0], box[3] - box[1]) < SLIVER:
+        return None
+    return named(placer, name, box)
 
 
 def label(value: float, dimension: str, system: str) -> str:

@@ -22,6 +22,8 @@ AWAY = (
     136.0,
     176.0,
     220.0,
+    270.0,
+    330.0,
 )  # how far off a label is tried, near ones first [points]
 SIDES = ((1, 0), (-1, 0), (0, -1), (0, 1), (1, -1), (-1, -1), (1, 1), (-1, 1))
 ANCHORS = {1: "start", -1: "end", 0: "middle"}
@@ -48,9 +50,10 @@ class Label(NamedTuple):
 class Placer:
     """Puts labels one after another, most important first, each on free paper of a picture."""
 
-    def __init__(self, width: float, height: float) -> None:
+    def __init__(self, width: float, height: float, shown: float = 390.0) -> None:
+        """Take the picture's size, and the narrowest width it has on the glass [points]."""
         self.width, self.height = width, height
-        self.letter, self.tall = LETTER * width, TALL * width
+        self.letter, self.tall = LETTER * width * 390.0 / shown, TALL * width * 390.0 / shown
         self.taken: list[Box] = []
         self.lost: list[str] = []
 
@@ -163,19 +166,24 @@ class Name(NamedTuple):
     dy: float = 4.5
 
 
-def named(placer: Placer, text: str, box: Box) -> Name | None:
-    """The name of an outline whose box on the picture is given: in it, upright in a tall one, else beside it; None
-    where it is off the picture or has no room.
+def named(placer: Placer, text: str, box: Box, outside: bool = True) -> Name | None:
+    """The name of an outline whose box on the picture is given: in it, upright in a tall one, else beside it where
+    that is wanted; None where it is off the picture or has no room.
     """
     if box[0] >= box[2] or box[1] >= box[3]:
         return None
     middle = (box[0] + box[2]) / 2.0, (box[1] + box[3]) / 2.0
     half, line = placer.letter * len(text) / 2.0 + 1.0, placer.tall / 2.0
+    wide, high = box[2] - box[0], box[3] - box[1]
     for turned, (w, h) in ((False, (half, line)), (True, (line, half))):
-        own = (middle[0] - w, middle[1] - h, middle[0] + w, middle[1] + h)
-        room = (box[2] - box[0], box[3] - box[1])
-        if 2.0 * w <= room[0] + (placer.tall if turned else 0.0) and 2.0 * h <= room[1] and placer.free(own):
-            placer.take(own)
-            return Name(text, middle, turned)
-    put = placer.put(text, middle, own=max(min((box[2] - box[0]) / 2.0 - 9.0, EDGE), 0.0))
+        if 2.0 * w > wide + (placer.tall if turned else 0.0) or 2.0 * h > high:
+            continue
+        for share in (0.0, -1.0, 1.0):
+            at = (middle[0], middle[1] + share * (high / 2.0 - h))
+            paper = (at[0] - w, at[1] - h, at[0] + w, at[1] + h)
+            if placer.free(paper):
+                placer.take(paper)
+                return Name(text, at, turned)
+    own = max(min((box[2] - box[0]) / 2.0 - 9.0, EDGE), 0.0)
+    put = placer.put(text, middle, own=own) if outside else None
     return Name(text, (put.at[0] + put.dx, put.at[1] + put.dy), False, put.side, 0.0) if put else None

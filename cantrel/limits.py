@@ -38,6 +38,12 @@ CAUSES = UNIONS | {
     "open": gettext_lazy("open"),
 }
 SHAPES = {Verdict.WITHIN: "within", Verdict.NEAR: "near", Verdict.OVER: "over", Verdict.NOT_KNOWN: "unknown"}
+SHORT_WORDS = {
+    "within": gettext_lazy("within"),
+    "near": gettext_lazy("near"),
+    "over": gettext_lazy("over"),
+    "unknown": gettext_lazy("not known"),
+}
 NEARS = {
     "standing": gettext_lazy("what stands"),
     "climber": gettext_lazy("the climber"),

@@ -103,6 +103,22 @@ def estimate(e: Estimate, dimension: str, system: str) -> dict[str, str]:
     }
 
 
+def deciding(name: str, e: Estimate | float, dimension: str, system: str, below: str = "") -> dict[str, str]:
+    """One of the few large figures that decide: its name, value, unit, and below it its interval and what is asked."""
+    if isinstance(e, float):
+        shown = local(units.show(e, dimension, system))
+        return {"name": name, "value": shown, "unit": symbol(dimension, system), "raw": raw(e), "below": below}
+    shown = estimate(e, dimension, system)
+    parts = [part for part in (shown["spread"], below) if part]
+    return {
+        "name": name,
+        "value": shown["value"],
+        "unit": shown["unit"],
+        "raw": raw(e.value),
+        "below": ", ".join(parts) or shown["known"],
+    }
+
+
 KINDS = {
     Kind.MEASURED: gettext_lazy("measured"),
     Kind.ESTIMATED: gettext_lazy("estimated"),

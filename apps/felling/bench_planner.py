@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from functools import cached_property
 from typing import NamedTuple
 
+from apps.jobs.drawing_planner import TreeView, across_lean, tree_view
+from apps.survey.planner import limbs_of
 from treecore.errors import CoreError
 from treecore.felling.evaluate import Opening, Thinning, chance_limit, thinning, to_open
 from treecore.felling.fall import Fall, Path, fall, fall_course
@@ -21,7 +23,9 @@ from treecore.felling.sawing import SawCut, cut_sequence, longest_cut
 from treecore.felling.standing import guy_course
 from treecore.felling.suggest import SchoolValue, by_school, suggest_pattern
 from treecore.schools import School, schools
+from treecore.tree.weigh import weigh
 from treecore.verdict import Limit, Verdict, ruling
+from treecore.workzone import OpenLay, open_lays
 
 
 class _Evaluated(NamedTuple):
@@ -36,6 +40,18 @@ class WorkedPlan(_Evaluated):
     def notch(self) -> tuple[tuple[float, float], ...]:
         """Apex and both corners of the notch from the side [m]."""
         return notch_outline(self.given.cuts)
+
+    @cached_property
+    def lays(self) -> tuple[OpenLay, ...]:
+        """Every bearing tried for a whole felling."""
+        return open_lays(self.given.site, self.given.tree, self.given.cuts.stump)
+
+    @cached_property
+    def seen(self) -> TreeView:
+        """The tree as it stands, seen across its lean; what it is drawn from when it lies."""
+        tree = self.given.tree
+        standing = weigh(tree)
+        return tree_view(tree, standing, across_lean(tree), *limbs_of(tree, standing))
 
     @cached_property
     def aside(self) -> float:

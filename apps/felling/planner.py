@@ -46,7 +46,6 @@ if TYPE_CHECKING:
     from treecore.overhead import Conductor
     from treecore.site import Site
     from treecore.tree.body import TreeInput
-    from treecore.workzone import OpenLay
 
 COLUMNS = {field.name for field in FellingPlan._meta.get_fields()}
 CHOICES = ("notch", "first", "depth", "thickness", "pattern", "position", "zone", "design")
@@ -257,7 +256,7 @@ def school_choices(choice: str) -> list[tuple[str, str]]:
 def method_options(tree: Tree, given: FellingInput, result: FellingResult) -> tuple[Option, ...]:
     """Every way of taking the tree down, judged by the plan, its gates and the site."""
     features = features_of(site_entry(tree.job))
-    return options(Scene(result, every_gate(tree), lays(given), features))
+    return options(Scene(result, every_gate(tree), open_lays(given.site, given.tree, given.cuts.stump), features))
 
 
 def referred(tree: Tree, system: str) -> dict[str, Any]:
@@ -291,11 +290,6 @@ def school_table() -> list[dict[str, Any]]:
         {"key": c, "title": TITLES[c], "rows": [said(s, "name", "reason") for s in schools(c).values()]}
         for c in CHOICES
     ]
-
-
-def lays(given: FellingInput) -> tuple[OpenLay, ...]:
-    """Every bearing tried for a whole felling."""
-    return open_lays(given.site, given.tree, given.cuts.stump)
 
 
 def taken(choice: str, key: str, given: FellingInput) -> dict[str, Any]:

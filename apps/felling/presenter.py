@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from functools import partial
+from itertools import groupby
 from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext, gettext_lazy
@@ -12,10 +13,11 @@ from apps.felling import wording
 from apps.felling.bars import ledger, window
 from apps.felling.bench_planner import named_schools
 from apps.felling.crewsteps import steps
-from apps.felling.lines_presenter import aim_mark, lines_sheet
+from apps.felling.lines_presenter import aim_mark, lines_sheet, who
 from apps.felling.sequence import sequence, stops
+from apps.jobs.presenter import tree_art
 from cantrel import quantities
-from cantrel.drawing import compass, fitted, label
+from cantrel.drawing import Frame, compass, fitted, label
 from cantrel.labels import Placer, fanned, named
 from cantrel.limits import SHAPES, SIDES, VERDICTS, limit_said, worst_first
 from treecore.errors import CoreError
@@ -25,7 +27,7 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from apps.felling.bench_planner import WorkedPlan
-    from cantrel.drawing import Frame
+    from cantrel.art.tree import Art
     from treecore.felling.inputs import FellingInput
     from treecore.felling.notch import Cuts
     from treecore.felling.plan import FellingResult
@@ -64,6 +66,7 @@ def stump(worked: WorkedPlan, system: str) -> dict[str, Any]:
         "centre": (frame.x(0), frame.y(0)),
         "radii": (frame.size(half), frame.size(cuts.across / 2.0)),
         "skew": cuts.skew,
+        "rings": [(round(frame.size(half) * r, 1), round(frame.size(cuts.across / 2.0) * r, 1)) for r in _RINGS],
         "square": frame.points([(at, worked.aside) for at in (-half * 1.1, half * 2.2)]),
         "front_mark": (frame.x(_straight_ahead(cuts)), frame.y(0)),
         "notch": (frame.x(apex), frame.size(cuts.depth) + 2),
@@ -110,6 +113,9 @@ def stump(worked: WorkedPlan, system: str) -> dict[str, Any]:
         "low": frame.y(-cuts.across / 2.0),
         "bar": frame.bar(system),
     }
+
+
+_RINGS = (0.14, 0.29, 0.43, 0.56, 0.68, 0.79, 0.88, 0.95)  # rings of growth drawn, of the radius [-]
 
 
 def _wedge(given: FellingInput, aside: float, wide: float) -> list[tuple[float, float]]:
@@ -188,6 +194,7 @@ def side(worked: WorkedPlan, system: str) -> dict[str, Any]:
     return {
         "frame": frame,
         "stem": frame.points(stem),
+        "bark": _bark(frame, cuts, base, top, lean),
         "notch": frame.points((apex, lower, (front + 0.06, lower[1]), (front + 0.06, upper[1]), upper)),
         "face": frame.points((lower, apex, upper)),
         "cut": (frame.x(-front), frame.x(behind), frame.y(cuts.stump + cuts.rise)),
@@ -217,6 +224,21 @@ def side(worked: WorkedPlan, system: str) -> dict[str, Any]:
         "ground_y": frame.y(0),
         "bar": frame.bar(system),
     }
+
+
+def _bark(frame: Frame, cuts: Cuts, base: float, top: float, lean: float) -> str:
+    """Short strokes down the stem that say bark, at the same places every time."""
+    tall, wide, strokes = top - base, cuts.along, []
+    for row in range(_STROKES):
+        for column in range(_STROKES):
+            share = (column + 0.5 + 0.35 * math.sin(2.1 * row)) / _STROKES
+            low = base + tall * (row + 0.3 + 0.3 * math.sin(1.7 * column)) / _STROKES
+            x, y = frame.x((share - 0.5) * wide + lean * (low - base)), frame.y(low)
+            strokes.append(f"M{x:.0f} {y:.0f}v-{7 + (3 * row + 5 * column) % 9}")
+    return "".join(strokes)
+
+
+_STROKES = 8  # rows and columns of strokes of bark
 
 
 def _dial(frame: Frame, pivot: tuple[float, float], reach: float, result: FellingResult) -> dict[str, Any]:
@@ -263,9 +285,7 @@ def site_frame(given: FellingInput, width: int, height: int) -> Frame:
     return fitted(width, height, left, right, bottom, top, margin=16)
 
 
-def plan(
-    worked: WorkedPlan, system: str, width: int = 440, height: int = 430, rows: Sequence[Any] = ()
-) -> dict[str, Any]:
+def plan(worked: WorkedPlan, system: str, width: int = 440, height: int = 430) -> dict[str, Any]:
     """The site from above, north up: footprint, zone, escape paths, targets."""
     given, result = worked
     site, ground = given.site, result.ground
@@ -291,6 +311,8 @@ def plan(
         "escapes": _escapes(placer, frame, ground),
         "covered": [frame.points(part) for part in ground.covered],
         "outline": frame.points(ground.outline),
+        "art": _lying(worked, frame),
+        "turn": round(math.degrees(given.lay), 2),
         "stem": stem,
         "tip": tip,
         "crown": frame.size(given.tree.spread.value / 2),
@@ -299,7 +321,7 @@ def plan(
         "pulls": _lines(frame, given),
         "pull": pull,
         "guy": guy,
-        "rose": _rose(frame, given, rows),
+        "rose": _rose(frame, given, worked.lays),
         "labels": {
             "lay": label(given.lay, "angle", system),
             "reach": label(ground.reach, "length", system),
@@ -308,6 +330,13 @@ def plan(
         },
         "bar": frame.bar(system),
     }
+
+
+def _lying(worked: WorkedPlan, frame: Frame) -> Art:
+    """The tree drawn upright at its stump to the plan's scale; the picture turns it to the lay."""
+    site = worked.given.site
+    upright = Frame(frame.width, frame.height, frame.x(site.tree_x), frame.y(site.tree_y), frame.scale)
+    return tree_art(worked.given.tree, worked.seen, upright)
 
 
 def _plan_paper(frame: Frame) -> Placer:
@@ -363,31 +392,36 @@ def _lines(frame: Frame, given: FellingInput) -> list[tuple[float, float, float,
     ]
 
 
-def _rose(frame: Frame, given: FellingInput, rows: tuple[OpenLay, ...]) -> list[dict[str, str]]:
-    """A ring of bearings round the tree: which lays are open."""
-    inner, outer = frame.size(given.tree.stands.high) + 4, frame.size(given.tree.stands.high) + 13
-    cx, cy = frame.x(given.site.tree_x), frame.y(given.site.tree_y)
-    half = math.pi / len(rows) if rows else 0.0
+def _rose(frame: Frame, given: FellingInput, rows: Sequence[OpenLay]) -> list[dict[str, Any]]:
+    """A ring of bearings round the tree, each run of one verdict an arc: forbidden ones weigh more than open ones."""
+    radius = frame.size(given.tree.stands.high) * _ROSE
+    cx, cy, half = frame.x(given.site.tree_x), frame.y(given.site.tree_y), math.pi / max(len(rows), 1)
 
-    def at(radius: Any, angle: Any) -> Any:
+    def at(angle: float) -> str:
         return f"{cx + radius * math.sin(angle):.1f},{cy - radius * math.cos(angle):.1f}"
 
-    out = []
-    for row in rows:
-        a, b = row.azimuth - half * 0.9, row.azimuth + half * 0.9
-        path = (
-            f"M{at(inner, a)} A{inner:.1f},{inner:.1f} 0 0 1 {at(inner, b)} L{at(outer, b)} "
-            f"A{outer:.1f},{outer:.1f} 0 0 0 {at(outer, a)}Z"
-        )
+    out, arc = [], f"A{radius:.1f},{radius:.1f} 0 0 1"
+    for run in _runs(rows):
+        start, end = run[0].azimuth - half, run[-1].azimuth + half
+        middle = (start + end) / 2.0
+        near = ", ".join(dict.fromkeys(row.nearest for row in run if row.nearest))
+        bearings = f"{round(math.degrees(run[0].azimuth)) % 360}° – {round(math.degrees(run[-1].azimuth)) % 360}°"
         out.append(
             {
-                "path": path,
-                "shape": SHAPES[row.verdict],
-                "title": f"{round(math.degrees(row.azimuth))}°: "
-                f"{VERDICTS[row.verdict]}{', ' + row.nearest if row.nearest else ''}",
+                "path": f"M{at(start)}{arc} {at(middle)}{arc} {at(end)}",
+                "shape": SHAPES[run[0].verdict],
+                "title": f"{bearings}: {VERDICTS[run[0].verdict]}{', ' + near if near else ''}",
             }
         )
     return out
+
+
+_ROSE = 0.34  # radius of the ring of bearings, of the tree's height [-]
+
+
+def _runs(rows: Sequence[OpenLay]) -> list[list[OpenLay]]:
+    """Neighbouring bearings of one verdict, in order; the ring opens at north."""
+    return [list(run) for _, run in groupby(rows, key=lambda row: row.verdict)]
 
 
 GROUPS = (
@@ -666,11 +700,33 @@ def spoken(worked: WorkedPlan, system: str) -> dict[str, str]:
     return {key: f"{text}; {worst['name']}: {worst['verdict']}" for key, text in said.items()}
 
 
+def _decides(worked: WorkedPlan, system: str) -> list[dict[str, str]]:
+    """The three figures that decide a felling: hinge, pull at the hand that pulls, room."""
+    result = worked.result
+    thin, thick = (label(result.estimates[name].value, "cut", system) for name in ("thin", "thick"))
+    holds = gettext("holds from {thin}, bends from {thick}").format(thin=thin, thick=thick)
+    hinge = quantities.deciding(gettext("Hinge"), float(result.wood.mean), "cut", system, holds)
+    hands = [hand for hand in worked.line_sheet.hands if hand.force]
+    if hands:
+        hand = max(hands, key=lambda h: h.force.value)
+        second = quantities.deciding(gettext("Pull, {who}").format(who=who(hand)), hand.force, "force", system)
+    else:
+        back = result.figures["back_offset"].estimate
+        name = gettext("Balance behind") if back.value >= 0 else gettext("Balance ahead")
+        second = quantities.deciding(name, abs(back.value), "cut", system, gettext("of the hinge"))
+    rows = result.ground.clearances
+    if not rows:
+        return [hinge, second]
+    tight = min(rows, key=lambda row: row.gap)
+    return [hinge, second, quantities.deciding(gettext("Room"), tight.gap, "length", system, tight.target.name)]
+
+
 def bench(worked: WorkedPlan, system: str, tall: int = 430, whole: bool = True) -> dict[str, Any]:
     """Everything the bench shows; while a cut is dragged the fall waits until it is let go."""
     given, result = worked
     return {
         "spoken": spoken(worked, system),
+        "decides": _decides(worked, system),
         "stump": stump(worked, system),
         "side": side(worked, system),
         "site_plan": partial(plan, worked, system, 440, tall),  # drawn when a template asks for it

@@ -209,8 +209,8 @@ def method_page(
 
 def method_shown(worked: WorkedPlan, system: str) -> dict[str, Any]:
     """The method page's drawing and fit."""
-    given, result = worked
-    drawing = presenter.plan(worked, system, 560, 480, planner.lays(given))
+    result = worked.result
+    drawing = presenter.plan(worked, system, 560, 480)
     rows = presenter.fit(result, system)
     names = ("reach", "zone")
     return {

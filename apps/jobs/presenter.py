@@ -62,7 +62,7 @@ def elevation(
     return {
         "frame": frame,
         "view": round(math.degrees(view)) % 360,
-        "art": _art(tree, side, frame, limbs),
+        "art": tree_art(tree, side, frame),
         "crown": "" if limbs or assumed else frame.points(side.crown),
         "stem": frame.points(side.stem),
         "cavities": [
@@ -97,10 +97,10 @@ def elevation(
     }
 
 
-def _art(tree: TreeInput, side: TreeView, frame: Frame, rows: Sequence[Any]) -> Art:
+def tree_art(tree: TreeInput, side: TreeView, frame: Frame) -> Art:
     """The tree as it is drawn: stem, measured limbs, and the assumed ones in pencil."""
     lengths = [Length("", *side.axis, side.widths, "stem", False, straight=True)]
-    for limb, _row, (spar, _) in zip(tree.limbs, rows, side.limbs, strict=False):
+    for limb, (spar, _) in zip(tree.limbs, side.limbs, strict=False):
         leafy = limb.foliage != "none" and not limb.dead and tree.state not in LEAFLESS
         known = "measured" if limb.kind.value == "measured" else "assumed"
         lengths.append(_limb(limb.name, spar, "dead" if limb.dead else known, leafy))

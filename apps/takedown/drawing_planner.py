@@ -133,6 +133,21 @@ class HeldAbove:
     faces_said: bool
 
 
+@dataclass(frozen=True, kw_only=True)
+class Beside:
+    """Something that stands on the site, from a side: from where to where and how high, and how far behind the stem
+    [m]; ``line`` are the places of a conductor.
+    """
+
+    name: str
+    kind: str
+    left: float
+    right: float
+    height: float
+    deep: float
+    line: tuple[Flat, ...] = ()
+
+
 def projected(view: float) -> Callable[[Place], Flat]:
     """How places are seen by someone who faces a bearing [rad]: to the right, and up [m]."""
 
@@ -161,6 +176,45 @@ def side_view(scene: Scene, row: Row | None, view: float, start: Standing) -> Si
         climber=_climber(aloft, row.pick.climber, at) if aloft and row and row.pick and row.pick.climber else None,
         near=tuple(at(place) for place in _close(piece, held)) if piece else (),
     )
+
+
+_RISES = 0.3  # what is lower than this is not seen from a side [m]
+
+
+def stands_beside(scene: Scene, view: float) -> tuple[Beside, ...]:
+    """What stands round the tree, from a side, the furthest first: buildings, other trees, conductors."""
+    x0, y0 = scene.site.tree_x, scene.site.tree_y
+    found = []
+    for target in scene.site.targets:
+        if target.height < _RISES:
+            continue
+        across = [across_view(view, x - x0, y - y0) for x, y in target.outline]
+        deep = min(_behind(view, x - x0, y - y0) for x, y in target.outline)
+        found.append(
+            Beside(
+                name=target.name, kind=target.kind, left=min(across), right=max(across), height=target.height, deep=deep
+            )
+        )
+    for tree in scene.others:
+        at, wide = across_view(view, tree.east, tree.north), (tree.diameter or _TRUNK) / 2.0
+        deep = _behind(view, tree.east, tree.north)
+        found.append(
+            Beside(name=tree.name, kind="tree", left=at - wide, right=at + wide, height=tree.height, deep=deep)
+        )
+    for span in scene.site.conductors:
+        hangs = tuple((across_view(view, x - x0, y - y0), z) for x, y, z in span.curve()[::4].tolist())
+        low, high = min(x for x, _ in hangs), max(x for x, _ in hangs)
+        top = max(z for _, z in hangs)
+        found.append(Beside(name=span.name, kind="conductor", left=low, right=high, height=top, deep=0.0, line=hangs))
+    return tuple(sorted(found, key=lambda b: -b.deep))
+
+
+_TRUNK = 0.3  # how thick a trunk is drawn that nobody measured [m]
+
+
+def _behind(view: float, x: float, y: float) -> float:
+    """How far a place on the ground lies behind the stem for someone who faces a bearing [m]."""
+    return x * math.sin(view) + y * math.cos(view)
 
 
 def whole_view(scene: Scene, view: float) -> SideView:
@@ -201,7 +255,7 @@ def _wood(members: Members, row: int, low: float, high: float, view: float, styl
         widths,
         (low / full, min(high / full, 1.0)),
         bool(members.leaves[row] > 0.0) and members.tree.state != "bare",
-        tip[0] * math.sin(view) + tip[1] * math.cos(view),
+        _behind(view, tip[0], tip[1]),
     )
 
 

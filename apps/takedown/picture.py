@@ -11,11 +11,11 @@ from django.utils.translation import gettext, gettext_lazy
 
 from apps.jobs.art_presenter import Length, art
 from apps.jobs.presenter import HEIGHT, WIDTH, frame_for
-from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_view, whole_view
+from apps.takedown.drawing_planner import cuts_seen, fork_of, ground_view, side_view, stands_beside, whole_view
 from apps.takedown.planner import USUAL, usual_view
 from cantrel.drawing import compass, fitted, label, marked, spaced
-from cantrel.labels import Placer, beside, fanned
-from cantrel.limits import PARTS, SHAPES, VERDICTS, gear_refused
+from cantrel.labels import Placer, beside, fanned, named
+from cantrel.limits import PARTS, SHAPES, SHORT_WORDS, VERDICTS, gear_refused
 from cantrel.quantities import raw
 from treecore.verdict import Verdict
 
@@ -67,21 +67,25 @@ def _ends(view: float) -> dict[str, str]:
     return {"left": compass((view - turn) % math.tau), "right": compass((view + turn) % math.tau)}
 
 
+SIDE, TALL = 568, 496  # width and height of the bench's picture from a side [points]
+ABOVE = 280  # width of the one from above, as tall as that from a side [points]
+
+
 def _close(places: Any) -> Any:
     """A frame round the piece, its rope and the climber."""
     xs, zs = zip(*places, strict=True)
-    return fitted(WIDTH, HEIGHT - 30, min(xs) - 1.2, max(xs) + 1.2, min(zs) - 1.2, max(zs) + 1.2, margin=20)
+    return fitted(SIDE, TALL - 30, min(xs) - 1.2, max(xs) + 1.2, min(zs) - 1.2, max(zs) + 1.2, margin=20)
 
 
 def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing, near: bool = False) -> dict[str, Any]:
     """The tree as it stands at a pick, seen from a side; as it is left where there is none."""
     drawn = side_view(scene, row, view, start)
-    frame = _close(drawn.near) if near and drawn.near else frame_for(scene.tree)
+    frame = _close(drawn.near) if near and drawn.near else frame_for(scene.tree, SIDE, TALL)
     at = _drawer(frame)
     shown = {
         "frame": frame,
-        "width": WIDTH,
-        "height": HEIGHT,
+        "width": SIDE,
+        "height": TALL,
         "art": _art(scene, drawn, frame),
         "kept": _wood(drawn.kept, frame, drawn.met),
         "off": _wood(drawn.off, frame),
@@ -95,11 +99,42 @@ def elevation(scene: Scene, row: Row, view: float, system: str, start: Standing,
         shown |= _rigged(drawn.rope, at, system) | {"arrow": _arrow(drawn.rope, at, system)}
     if drawn.climber:
         shown["climber"] = _climber(drawn.climber, at)
-    placer, marks = _paper(shown, frame), _knobs(shown)
+    placer, marks = _paper(shown), _knobs(shown)
+    ruled = str(row.ruling.about.name) if row and row.ruling and row.ruling.verdict is not Verdict.WITHIN else ""
     return shown | {
         "knobs": _spoken(fanned(placer, [k for k in marks if k[0] not in _TEXTS]), row, system),
         "texts": beside(placer, [k for k in marks if k[0] in _TEXTS]),
+        "beside": _beside(scene, view, frame, placer, ruled),
     }
+
+
+_SLIVER = 24.0  # what is seen of a cropped thing narrower than this is not named [points]
+
+
+def _beside(scene: Scene, view: float, frame: Frame, placer: Placer, ruled: str) -> list[dict[str, Any]]:
+    """What stands round the tree, as it is seen behind or before it; the one that rules the pick is marked."""
+    shown = []
+    for thing in stands_beside(scene, view):
+        left, right, top, foot = frame.x(thing.left), frame.x(thing.right), frame.y(thing.height), frame.y(0.0)
+        if right < 2.0 or left > SIDE - 2.0 or (thing.line and top > TALL):
+            continue
+        box = (max(left, 2.0), max(top, 2.0), min(right, SIDE - 2.0), foot)
+        if thing.line:
+            box = (box[0], top, box[2], max(frame.y(z) for _, z in thing.line))
+        sliver = (left < 2.0 or right > SIDE - 2.0) and box[2] - box[0] < _SLIVER
+        shown.append(
+            {
+                "name": thing.name,
+                "kind": thing.kind,
+                "hit": thing.name == ruled,
+                "points": frame.points(
+                    thing.line
+                    or [(thing.left, 0.0), (thing.left, thing.height), (thing.right, thing.height), (thing.right, 0.0)]
+                ),
+                "label": None if sliver else named(placer, thing.name, box, thing.name == ruled or bool(thing.line)),
+            }
+        )
+    return shown
 
 
 def _spoken(knobs: list[dict[str, Any]], row: Row | None, system: str) -> list[dict[str, Any]]:
@@ -124,11 +159,11 @@ def _spoken(knobs: list[dict[str, Any]], row: Row | None, system: str) -> list[d
     return knobs
 
 
-def _paper(shown: dict[str, Any], frame: Frame) -> Placer:
+def _paper(shown: dict[str, Any]) -> Placer:
     """The picture's paper, with what no label may lie on taken: ropes, force, edges."""
-    placer = Placer(WIDTH, HEIGHT)
-    foot = HEIGHT - 34.0
-    placer.take((0.0, 0.0, 110.0, 42.0), (WIDTH - 70.0, 0.0, WIDTH, 42.0), (0.0, foot, 130.0, HEIGHT))
+    placer = Placer(SIDE, TALL)
+    foot = TALL - 34.0
+    placer.take((0.0, 0.0, 110.0, 42.0), (SIDE - 150.0, 0.0, SIDE, 58.0), (0.0, foot, 130.0, TALL))
     if shown.get("point"):
         placer.along([(float(x), float(y)) for x, y in (place.split() for place in shown["rope"].split("L"))])
     if shown.get("arrow"):
@@ -194,8 +229,6 @@ def _arrow(rope: Rope, at: Callable[..., Any], system: str) -> dict[str, Any]:
         return round(x + share[0] * _ARROW, 1), round(y - share[1] * _ARROW, 1)
 
     said = label(rope.force, "force", system)
-    if rope.across is not None:
-        said += gettext(", {across} across").format(across=label(rope.across, "force", system))
     return {"from": (x, y), "to": end(rope.push), "corner": end(rope.corner), "text": said}
 
 
@@ -254,8 +287,9 @@ def above(scene: Scene, row: Row, system: str) -> dict[str, Any]:
     site, drawn = scene.site, ground_view(scene, row)
     frame = _around(site, [*drawn.moves, *drawn.keep, *(place for _, place, _ in drawn.people)])
     at = _drawer(frame)
-    placer = Placer(frame.width, frame.height)
+    placer = Placer(frame.width, frame.height, shown=ABOVE)
     placer.take((0.0, 0.0, 110.0, 24.0), (0.0, frame.height - 30.0, 120.0, float(frame.height)))
+    placer.take((ABOVE - 40.0, TALL - 66.0, ABOVE, TALL))
     knobs = fanned(placer, _handles_above(drawn.held, at)) if drawn.held else []
     people = [(str(STAND[role]), str(STAND[role]), at(place), "start") for role, place, _ in drawn.people]
     placed = beside(placer, people)
@@ -282,10 +316,14 @@ STAND = {"device": gettext_lazy("at the device"), "tag": gettext_lazy("at the ta
 
 def _around(site: Site, places: list[tuple[float, float]]) -> Frame:
     """A frame round the stem that shows all places and what stands near them."""
-    far = max([5.0, *(max(abs(x - site.tree_x) / 1.2, abs(y - site.tree_y)) + 2.5 for x, y in places)])
-    return fitted(
-        400, 300, site.tree_x - far * 1.33, site.tree_x + far * 1.33, site.tree_y - far, site.tree_y + far, margin=2
-    )
+    xs, ys = [site.tree_x, *(x for x, _ in places)], [site.tree_y, *(y for _, y in places)]
+    left, right, bottom, top = min(xs) - 2.5, max(xs) + 2.5, min(ys) - 2.5, max(ys) + 2.5
+    wide, tall = max(right - left, _LEAST), max(top - bottom, _LEAST)
+    x, y = (left + right) / 2.0, (bottom + top) / 2.0
+    return fitted(ABOVE, TALL, x - wide / 2.0, x + wide / 2.0, y - tall / 2.0, y + tall / 2.0, margin=14)
+
+
+_LEAST = 9.0  # so much of the ground is always shown [m]
 
 
 def _from_above(held: HeldAbove, at: Callable[..., Any]) -> dict[str, Any]:
@@ -348,6 +386,7 @@ def listed(rows: list[Row], orders: dict[int, Order], picked: int, system: str, 
                 "raw": raw(piece.mass.value) if piece else "",
                 "method": words.method_name(row.entry.get("method", USUAL["method"])),
                 "shape": shape,
+                "word": SHORT_WORDS[shape],
                 "said": said,
                 "order": words.order(orders[i]) if i in orders else "",
             }

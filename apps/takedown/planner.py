@@ -201,6 +201,14 @@ def chain_of(row: Row) -> tuple[Link, ...]:
     return chain(row.worked, date.today()) if row.worked else ()
 
 
+def carries_at_point(row: Row) -> float | None:
+    """What the weakest part at the rigging point may carry [N]; None where none is chosen or one is not known."""
+    at_point = [link.allowed for link in chain_of(row) if link.role in ("block", "sling")]
+    if not at_point or None in at_point:
+        return None
+    return min(allowed.value for allowed in at_point if allowed)
+
+
 def changes_of(scene: Scene, row: Row) -> tuple[Change, ...]:
     """Small changes of a pick and what each does."""
     if row.worked is None or row.step is None:

@@ -45,9 +45,12 @@ def shown(
         "view": round(math.degrees(view)) % 360,
         "cautions": wording.CAUTIONS,
         "left": quantities.text(planner.standing_mass(scene, rows), "mass", system),
+        "tally": wording.tally(rows),
         "whole": wording.worst(planner.worst(rows), rows, system),
     }
     if row:
+        what = row.entry["member"] or gettext("stem")
+        found["this_pick"] = gettext("This pick · {number}, {what}").format(number=picked + 1, what=what)
         found |= _of_pick(scene, row, system)
     return found
 
@@ -85,9 +88,31 @@ def _of_pick(scene: Scene, row: Row, system: str) -> dict[str, Any]:
         "links": links,
         "cut": cutfigures.rows(scene, row, system),
         "besides": _besides(scene, row, system),
+        "decides": _decides(row, system),
         "method": planner.method(row.pick.method),
         "way": _way(row.held, system) if row.held else None,
     }
+
+
+def _decides(row: Row, system: str) -> list[dict[str, str]]:
+    """The three figures that decide a pick: piece, on the point, at the hand; of a free one its size."""
+    piece = row.step.piece
+    found = [quantities.deciding(gettext("Piece"), piece.mass, "mass", system)]
+    if not row.held:
+        long = quantities.deciding(gettext("Length"), piece.length, "length", system)
+        thick = quantities.deciding(gettext("At the cut"), piece.diameter, "girth", system)
+        return [*found, long, thick]
+    forces = row.held.forces
+    held = {x.key: x.allowed for x in row.limits if x.allowed is not None}
+    carries = planner.carries_at_point(row)
+    of_point = gettext("of {may}").format(may=quantities.text(carries, "force", system)) if carries else ""
+    may = held.get("hand")
+    of_hand = gettext("of {may}").format(may=quantities.text(may.value, "small_force", system)) if may else ""
+    return [
+        *found,
+        quantities.deciding(gettext("On the point"), forces.on_point, "force", system, of_point),
+        quantities.deciding(gettext("At the hand"), forces.hand, "small_force", system, of_hand),
+    ]
 
 
 def _forces(scene: Scene, row: Row, f: Forces, system: str) -> dict[str, Any]:

@@ -37,7 +37,7 @@ if TYPE_CHECKING:
 OTHERS = gettext_lazy("Saved, with what somebody else changed meanwhile")
 FULL_TURNS = 360 * 100  # a view turned round and round [°]
 LAID = {"lay_heaviest": 100.0, "lay_longest": 6.0}  # what a lead is laid out by, to begin with
-FRAGMENTS = ("elevation", "above", "ruling", "setups", "forces", "list")
+FRAGMENTS = ("elevation", "above", "ruling", "decided", "setups", "forces", "list")
 
 
 def _view(data: QueryDict, tree: Tree) -> float:
@@ -132,7 +132,7 @@ def _changed(
     and what was saved.
     """
     near = (data.get("near") == "1") != (data.get("handle") == "near")
-    context = presenter.shown(scene, picks, name, view, system, near)
+    context = presenter.shown(scene, picks, name, view, system, near) | {"writes": True}
     if data.get("handle") == "order":
         context["proposal"] = wording.proposal(planner.proposal(scene, picks), context["list"])
     others = base != plan.picks  # somebody else saved since this page was drawn

@@ -9,7 +9,7 @@ from django.utils.translation import gettext, gettext_lazy, ngettext
 
 from apps.takedown.planner import axial_stiffness_of, method
 from cantrel.drawing import compass
-from cantrel.limits import SHAPES, VERDICTS, limit_said, wood_there
+from cantrel.limits import SHAPES, SHORT_WORDS, VERDICTS, limit_said, wood_there
 from cantrel.quantities import estimate, explain, text
 from treecore.verdict import Verdict
 
@@ -64,6 +64,13 @@ def verdict_word(row: Row) -> str:
     if row.error:
         return gettext("refused")
     return str(VERDICTS[row.ruling.verdict if row.ruling else Verdict.WITHIN])
+
+
+def tally(rows: list[Row]) -> str:
+    """How many picks of the list have which verdict."""
+    shapes = [verdict(row, "metric")[0] for row in rows]
+    counts = [(shapes.count(shape), word) for shape, word in SHORT_WORDS.items()]
+    return ", ".join(f"{count} {word}" for count, word in counts if count)
 
 
 def worst(number: int, rows: list[Row], system: str) -> dict[str, Any]:

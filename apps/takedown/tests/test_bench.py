@@ -61,12 +61,12 @@ class Bench(Scene):
         self.post(picked=1, wraps="0.5", save="1")
         page = self.client.get(self.url() + "?pick=1").content.decode()
         self.assertIn('data-whole="2"', page)
-        self.assertRegex(page, r"Worst of the list, pick 2\. [^<]*: over a limit")
+        self.assertRegex(page, r"Worst of the whole plan · pick\s+2</span> <b>[^<]*:\s+over a limit")
         self.assertIn("muted", page)
         self.assertNotIn('class="ruling within"', page)
         itself = self.client.get(self.url() + "?pick=2").content.decode()
         self.assertNotIn("data-whole", itself)
-        self.assertIn("This pick.", itself)
+        self.assertIn("This pick · 2", itself)
         rows = planner.work_out(planner.scene_of(self.tree), self.picks())
         self.assertEqual(planner.worst(rows), 1)
 
@@ -224,12 +224,12 @@ class Bench(Scene):
         lead = next(i for i, p in enumerate(self.picks()) if p["member"] == "North lead" and p["at_m"] < 1)
         answer = self.post(lead, held="lock", slack_m="1.5", wraps="1", save="0")
         self.assertIn("over a limit", answer["fragments"]["ruling"])
-        self.assertIn("Looking for changes that pass", answer["fragments"]["ruling"])
+        self.assertIn("Looking for changes that pass", answer["fragments"]["decided"])
 
     def test_a_free_fall_over_the_glasshouse_is_named(self):
         limb = next(i for i, p in enumerate(self.picks()) if p["member"] == "North limb 1")
         answer = self.post(limb, method="free", save="0")
-        self.assertIn("Glasshouse lies where it may come to", answer["fragments"]["ruling"])
+        self.assertIn("Glasshouse lies where it may come to", answer["fragments"]["decided"])
         self.assertIn("Energy at the ground", answer["fragments"]["forces"])
 
     def test_second_tie_and_climber_in_figures(self):

@@ -129,6 +129,12 @@
       },
     });
   };
-  bench.addEventListener("answered", sorts);
+  // The picked pick is seen in its strip.
+  const shows = () => {
+    const card = bench.querySelector(".picks .picked");
+    if (card) card.parentElement.scrollLeft = card.offsetLeft - (card.parentElement.clientWidth - card.offsetWidth) / 2;
+  };
+  bench.addEventListener("answered", () => { sorts(); shows(); });
   sorts();
+  shows();
 })();
