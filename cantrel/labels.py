@@ -26,6 +26,7 @@ AWAY = (
     330.0,
 )  # how far off a label is tried, near ones first [points]
 SIDES = ((1, 0), (-1, 0), (0, -1), (0, 1), (1, -1), (-1, -1), (1, 1), (-1, 1))
+BETWEEN = ((1, -0.5), (-1, -0.5), (1, 0.5), (-1, 0.5))  # tried after the sides and corners
 ANCHORS = {1: "start", -1: "end", 0: "middle"}
 # Letters keep their size on the glass, so on a phone they are largest beside the picture: room is left for them there.
 LETTER, TALL = 0.0192, 0.042  # width of a letter and height of a line, of the picture's width [-]
@@ -81,7 +82,7 @@ class Placer:
         wide = self.letter * len(text)
         sides = sorted(SIDES, key=lambda s: ANCHORS[s[0]] != first) if first == "end" else SIDES
         for away in AWAY:
-            for sx, sy in sides:
+            for sx, sy in (*sides, *BETWEEN):
                 found = self._at(text, at, wide, away + own, sx, sy)
                 if self.free(found.box):
                     self.take(found.box)
@@ -89,7 +90,7 @@ class Placer:
         self.lost.append(text)
         return None
 
-    def _at(self, text: str, at: Spot, wide: float, away: float, sx: int, sy: int) -> Label:
+    def _at(self, text: str, at: Spot, wide: float, away: float, sx: int, sy: float) -> Label:
         dx, dy = sx * away * (0.75 if sx and sy else 1.0), sy * (away + 2.0) * (0.85 if sx and sy else 1.0) + 4.0
         left = at[0] + dx - {1: 0.0, -1: wide, 0: wide / 2.0}[sx]
         base = at[1] + dy
