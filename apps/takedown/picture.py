@@ -181,7 +181,7 @@ def _knobs(shown: dict[str, Any]) -> list[Any]:
     rows = [
         (
             "weak",
-            gettext("bends most here: {get}").format(get=shown.get("weakly")),
+            gettext("bends most: {get}").format(get=shown.get("weakly")),
             weak and (shown["weakat"] + 27, weak),
             "start",
         ),

@@ -12,7 +12,7 @@ from cantrel.art.habits import BROAD, OAK, SPRAY, WEEPING, habit_of
 from cantrel.art.tree import Wood, drawn
 from cantrel.labels import APART, Placer, beside, fanned, meet, named
 
-WORDS = ("Tie", "Rigging point", "Climber", "7.4 kN", "Number 4")
+WORDS = ("Tie", "Rigging point", "Climber", "7.4 kN", "Number 4", "bends most: 3.2 MPa")
 THINGS = st.lists(
     st.tuples(
         st.text("abc", min_size=1, max_size=3),
