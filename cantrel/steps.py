@@ -29,7 +29,8 @@ STATES = {"done": gettext_lazy("done"), "open": gettext_lazy("open"), "blocked":
 
 
 class Teller(NamedTuple):
-    """Who tells of some steps: ``states(tree)`` gives state and note by step.
+    """Who tells of some steps: ``states(tree)`` gives state and note by step, and True after them where its verdict is
+    not known yet.
 
     The tree it is given has come in one query: with the rows ``joined`` to it, with those of ``rows`` beside it, and
     with what ``marks(tree's own reference)`` annotates.
@@ -85,6 +86,7 @@ def strip(tree: Any, current: str) -> list[dict[str, Any]]:
             "state": states[key][0],
             "state_said": STATES[states[key][0]],
             "note": states[key][1],
+            "unjudged": len(states[key]) > 2,
             "current": key == current,
         }
         for key, name in STEPS

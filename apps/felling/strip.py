@@ -6,19 +6,48 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
-from apps.felling.planner import in_sections
+from apps.crews.kept_verdicts import Verdict, judges, kept, marks
+from apps.felling.planner import evaluated, in_sections
+from cantrel.limits import SHAPES, VERDICTS
 from cantrel.steps import tells
+from treecore.errors import CoreError
 
 if TYPE_CHECKING:
+    from apps.felling.bench_planner import WorkedPlan
     from apps.jobs.models import Tree
 
 
-@tells(joined=("felling",))
+@tells(joined=("felling",), marks=marks)
 def states(tree: Tree) -> dict[str, Any]:
-    """Whether a method is chosen, and whether the tree is felled by a plan of its own."""
+    """Whether a method is chosen, whether the tree is felled by a plan of its own, its verdict if known."""
     plan = getattr(tree, "felling", None)
-    # Whether it is within its limits is said where it is worked out; the strip says that there is a plan.
-    felled = ("done", gettext("planned")) if plan else ("open", "")
-    if plan and in_sections(plan):
-        felled = ("open", gettext("not this way"))
-    return {"method": ("done" if plan and plan.method else "open", ""), "fell": felled}
+    return {"method": ("done" if plan and plan.method else "open", ""), "fell": _fell(tree, plan)}
+
+
+def _fell(tree: Tree, plan: Any) -> tuple[Any, ...]:
+    if not plan:
+        return "open", ""
+    if in_sections(plan):
+        return "open", gettext("not this way")
+    verdict = kept(tree, "fell")
+    if verdict is None:
+        return "done", gettext("planned"), True
+    return "blocked" if verdict.shape in ("over", "unknown") else "done", verdict.said
+
+
+def said(worked: WorkedPlan) -> Verdict:
+    """The verdict of a felling for the strip."""
+    ruling = worked.result.ruling.verdict
+    return Verdict(SHAPES[ruling], str(VERDICTS[ruling]))
+
+
+@judges("fell")
+def judge(tree: Tree) -> Verdict | None:
+    """The verdict of a tree's felling plan; one that can't be worked out is not known."""
+    plan = getattr(tree, "felling", None)
+    if not plan or in_sections(plan):
+        return None
+    try:
+        return said(evaluated(tree, plan))
+    except CoreError:
+        return Verdict("unknown", gettext("not known"))

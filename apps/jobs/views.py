@@ -10,12 +10,13 @@ from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext
 
+from apps.crews.kept_verdicts import judge
 from apps.crews.permissions import permission
 from apps.jobs import keep_planner, planner
 from apps.jobs.forms import JobForm, TreeForm
 from apps.jobs.standing_presenter import listed, standings
 from cantrel.revisions import posted
-from cantrel.steps import next_step, page
+from cantrel.steps import loaded, next_step, page
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse, QueryDict
@@ -83,9 +84,12 @@ def tree_new(request: HttpRequest, job_id: int) -> HttpResponse:
 
 @permission("plan.view")
 def strip(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
-    """The strip of a tree's steps as they stand now, for a page that was drawn before."""
-    step = request.GET.get("step", "")
-    return render(request, "_strip.html", page(request, planner.tree_for(request.crew, job_id, tree_id), step))
+    """The strip of a tree's steps as they stand now, for a page that was drawn before; verdicts that are not known
+    are worked out for it.
+    """
+    tree = loaded(planner.tree_for(request.crew, job_id, tree_id))
+    judge(tree)
+    return render(request, "_strip.html", page(request, tree, request.GET.get("step", "")))
 
 
 @permission("plan.view")

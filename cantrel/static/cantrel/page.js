@@ -58,16 +58,19 @@ window.cantrelSays = (name, ...values) =>
   const current = document.querySelector(".strip [aria-current]");
   if (current) current.closest("ol").scrollLeft = current.offsetLeft - (current.closest("ol").clientWidth - current.offsetWidth) / 2;
 
-  // What was kept may change what a step's mark says: the strip is asked for anew when the hand rests.
+  // What was kept may change what a step's mark says: the strip is asked for anew when the hand rests, and once for a
+  // page that was drawn before its verdicts were known.
   const strip = document.querySelector(".strip[data-url]");
   let asked = 0;
-  if (strip) document.addEventListener("kept", () => {
+  const anew = () => {
     clearTimeout(asked);
     asked = setTimeout(async () => {
       const answer = await fetch(strip.dataset.url, { headers: { "X-Requested-With": "fetch" } }).catch(() => null);
       if (answer?.ok) window.Alpine?.morph(strip, (await answer.text()).trim());
     }, 300);
-  });
+  };
+  if (strip) document.addEventListener("kept", anew);
+  if (strip?.querySelector("[data-unjudged]")) window.addEventListener("load", anew);
 
   // A file's size is looked at before it is sent.
   document.querySelector("[data-upload]")?.addEventListener("submit", (event) => {
