@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext, gettext_lazy
 
+from cantrel.handbook import cited
 from cantrel.limitwords import CASES, WORDS
 from cantrel.quantities import apart, text
 from treecore.hazards import hazards
@@ -197,6 +198,7 @@ def limit_said(row: Limit, system: str) -> dict[str, str]:
         "verdict": str(VERDICTS[row.verdict]),
         "shape": SHAPES[row.verdict],
         "note": row.about.name,
+        "methods": cited(row.kind.source),
     }
 
 

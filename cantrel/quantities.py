@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from django.utils.formats import get_format
 from django.utils.translation import gettext, gettext_lazy
 
+from cantrel.handbook import cited
 from treecore import typed as reading
 from treecore import units
 from treecore.errors import OutOfRange
@@ -157,6 +158,7 @@ def figure(f: Figure, system: str) -> dict[str, Any]:
         "formula": gettext(f.formula),
         "terms": terms,
         "source": gettext(f.source),
+        "methods": cited(f.source),
         "widest": widest,
         "raw": raw(f.estimate.value),
     }

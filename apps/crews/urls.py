@@ -3,7 +3,7 @@
 from django.contrib.auth.views import LogoutView
 from django.urls import path
 
-from apps.crews import people_views, views
+from apps.crews import handbook_views, people_views, views
 
 urlpatterns = [
     path("sign-in/", views.SignInView.as_view(), name="sign-in"),
@@ -12,6 +12,8 @@ urlpatterns = [
     path("first/", views.first, name="first"),
     path("join/<str:key>/", views.join, name="join"),
     path("reset/<str:key>/", views.reset, name="reset"),
+    path("methods/", handbook_views.methods, name="methods"),
+    path("glossary/", handbook_views.glossary, name="glossary"),
     path("units/", views.switch_units, name="units"),
     path("account/", views.account, name="account"),
     path("account/name/", views.account_name, name="account-name"),

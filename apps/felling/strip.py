@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
-from apps.crews.kept_verdicts import Verdict, judges, kept, marks
+from apps.crews.verdicts_planner import Verdict, judges, kept, marks
 from apps.felling.planner import evaluated, in_sections
 from cantrel.limits import SHAPES, VERDICTS
 from cantrel.steps import tells

@@ -10,7 +10,7 @@ from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext
 
-from apps.crews.kept_verdicts import judge
+from apps.crews.verdicts_planner import judge
 from apps.crews.permissions import permission
 from apps.jobs import keep_planner, planner
 from apps.jobs.forms import JobForm, TreeForm

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
-from apps.crews.kept_verdicts import Verdict, judges, kept
+from apps.crews.verdicts_planner import Verdict, judges, kept
 from apps.takedown import wording
 from apps.takedown.planner import scene_of, work_out
 from cantrel.limits import SHORT_WORDS

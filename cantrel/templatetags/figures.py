@@ -7,6 +7,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import template
+from django.urls import reverse
 from django.utils.html import escape, format_html
 from django.utils.safestring import mark_safe
 from django.utils.translation import gettext
@@ -19,7 +20,7 @@ TERM = "<li><b>{}</b> = {} <span>{}</span></li>"
 ROW = (
     '<details class="fig {}" data-figure="{}"><summary><span class="name">{}</span>'
     '<span class="big" data-raw="{}">{}<small>{}</small></span><span class="spread">{}</span></summary>'
-    '<div class="why"><p class="formula">{}</p><ul>{}</ul><p class="source">{}.</p></div></details>'
+    '<div class="why"><p class="formula">{}</p><ul>{}</ul><p class="source">{}. <a href="{}">{}</a></p></div></details>'
 )
 
 
@@ -90,4 +91,6 @@ def figure(row: dict[str, Any]) -> str:
         row["formula"],
         mark_safe(terms),
         row["source"] + widest,
+        row["methods"] or reverse("methods"),
+        gettext("How it is worked out"),
     )

@@ -1,7 +1,7 @@
 """How many queries a page takes, held: the strip under three, a bench under fifteen."""
 
-from django.db import connection
 from django.core.cache import cache
+from django.db import connection
 from django.test import TestCase
 from django.test.utils import CaptureQueriesContext
 from django.urls import reverse

@@ -19,7 +19,6 @@ window.cantrelSays = (name, ...values) =>
 
   document.addEventListener("alpine:init", () => {
     window.Alpine.data("page", () => ({
-      fresh: localStorage.getItem("cantrel-hint") === null,
       dusk() {
         const dark = root.dataset.light ? root.dataset.light === "dusk" : matchMedia("(prefers-color-scheme: dark)").matches;
         root.dataset.light = dark ? "day" : "dusk";
@@ -37,9 +36,14 @@ window.cantrelSays = (name, ...values) =>
         if (speaking) return;
         document.querySelectorAll("[data-steps] li").forEach((li, i) => voice.speak(new SpeechSynthesisUtterance(`${i + 1}. ${li.textContent}`)));
       },
+    }));
+    // A hint is shown at the first visit of its bench, until it is understood.
+    window.Alpine.data("hint", () => ({
+      fresh: false,
+      init() { this.fresh = localStorage.getItem(`cantrel-hint-${this.$el.dataset.hint}`) === null; },
       understood() {
         this.fresh = false;
-        localStorage.setItem("cantrel-hint", "1");
+        localStorage.setItem(`cantrel-hint-${this.$root.dataset.hint}`, "1");
       },
     }));
   });
