@@ -83,6 +83,20 @@ class TreeForm(UnitsForm):
         return name
 
 
+@with_fields(column_fields(TreeEntry, kept=SHOWN))
+class NewTreeForm(TreeForm):
+    """A tree by three numbers; of a forked one also how many leads there are and where the first one goes."""
+
+    leads = forms.TypedChoiceField(
+        required=False,
+        coerce=int,
+        empty_value=None,
+        choices=[(n, str(n)) for n in range(2, planner.MOST_LEADS + 1)],
+        label=gettext_lazy("Into how many leads"),
+    )
+    leads_towards = QuantityField(dimension="angle", required=False, label=gettext_lazy("First lead goes to (bearing)"))
+
+
 class TargetForm(UnitsForm):
     """A rectangular target by its middle, sides and bearing."""
 

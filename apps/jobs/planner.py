@@ -13,14 +13,15 @@ from django.shortcuts import get_object_or_404
 from django.utils.translation import gettext
 
 from apps.crews import steps
-from apps.jobs.models import Job, Target, Tree
+from apps.jobs.models import Job, Limb, Target, Tree
 from apps.species.models import YardSpecies
 from apps.species.planner import yard_entry, yard_rows
-from cantrel.rows import entry_of, named
+from cantrel.rows import columns_of, entry_of, named
 from cantrel.words import choices_of
 from treecore.document.site import JobEntry, RoleEntry, SiteEntry, TargetEntry
 from treecore.document.tree import LimbEntry, TreeEntry
 from treecore.features import feature_kinds
+from treecore.formats.leads import MOST, usual_leads
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.site import bearing
 from treecore.species import find, species_table, states
@@ -31,7 +32,6 @@ if TYPE_CHECKING:
     from django.db.models import QuerySet
 
     from apps.crews.models import Crew
-    from apps.jobs.models import Limb
     from treecore.tree.body import TreeInput
     from treecore.tree.weigh import TreeResult
 
@@ -179,11 +179,41 @@ def next_name(job: Job) -> str:
     return next(name for name in names if name not in taken)
 
 
+MOST_LEADS = MOST
+LEADS = ("leads", "leads_towards")  # what a new tree's form asks of its fork beside its height
+
+
+def begun(job: Job, values: dict[str, Any]) -> tuple[Tree, dict[str, Any]] | None:
+    """A tree that is not saved yet, and its entry with the leads of its fork; None while too little is typed."""
+    guess = first_guess({name: value for name, value in values.items() if name not in LEADS})
+    if guess is None:
+        return None
+    fork = guess.pop("fork", None)
+    tree = put_tree(Tree(job=job), {name: value for name, value in guess.items() if value is not None})
+    if fork is None:
+        return tree, tree_entry(tree)
+    whole, _, _ = tree_of(tree_entry(tree))
+    tree.fork = fork
+    leads = values.get("leads") or 2
+    names = [gettext("Lead {number}").format(number=n + 1) for n in range(leads)]
+    limbs = usual_leads(whole, fork, leads, values.get("leads_towards") or 0.0, names)
+    return tree, tree_entry(tree) | {"limbs": limbs}
+
+
+@transaction.atomic
 def begin_tree(job: Job, values: dict[str, Any]) -> tuple[Tree, TreeResult]:
     """Make a tree of what was typed; the rest as ``NEW_TREE`` says and as its species usually is."""
     said = {name: value for name, value in values.items() if value not in (None, "")}
-    guess = first_guess({name: said.get(name) for name in values} | NEW_TREE | said)
-    return save_tree(job, {name: value for name, value in (guess or values).items() if value is not None})
+    begun_with = begun(job, {name: said.get(name) for name in values} | NEW_TREE | said)
+    if begun_with is None:
+        return save_tree(job, said)
+    tree, entry = begun_with
+    _, result = weigh_entry(entry)
+    site_of(site_entry(job), entry)
+    tree.save()
+    for row in entry.get("limbs", ()):
+        Limb.objects.create(tree=tree, **columns_of(row, LimbEntry))
+    return tree, result
 
 
 def weigh_entry(entry: dict[str, Any]) -> tuple[TreeInput, TreeResult]:

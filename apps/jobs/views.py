@@ -10,10 +10,10 @@ from django.core.paginator import Paginator
 from django.shortcuts import redirect, render
 from django.utils.translation import gettext
 
-from apps.crews.verdicts_planner import judge
 from apps.crews.permissions import permission
+from apps.crews.verdicts_planner import judge
 from apps.jobs import keep_planner, planner
-from apps.jobs.forms import JobForm, TreeForm
+from apps.jobs.forms import JobForm, NewTreeForm
 from apps.jobs.standing_presenter import listed, standings
 from cantrel.revisions import posted
 from cantrel.steps import loaded, next_step, page
@@ -73,7 +73,7 @@ def tree_new(request: HttpRequest, job_id: int) -> HttpResponse:
     """Add a tree by three numbers; what else is known stands beside them."""
     found = planner.job_for(request.crew, job_id)
     stored = planner.NEW_TREE | {"breast": "us" if request.units == "us" else "metric"}
-    form = TreeForm(request.POST or None, units=request.units, stored=stored, job=found)
+    form = NewTreeForm(request.POST or None, units=request.units, stored=stored, job=found)
     saved = form.run(partial(planner.begin_tree, found)) if request.method == "POST" else None
     if saved:
         said = gettext("{name} is there. Walk round it before anything is planned.").format(name=saved[0].name)

@@ -14,7 +14,7 @@ from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
 from apps.jobs import planner as jobs
-from apps.jobs.forms import TreeForm
+from apps.jobs.forms import NewTreeForm, TreeForm
 from apps.jobs.models import Tree
 from apps.survey import planner, presenter
 from apps.survey.forms import AnswerForm, LineForm, ReadingForm
@@ -101,10 +101,11 @@ def tree_preview(request: HttpRequest, job_id: int) -> HttpResponse:
 
 def _preview(request: HttpRequest, job: Job, tree: Tree | None) -> HttpResponse:
     stored = {name: getattr(tree, name) for name in TreeForm.base_fields} if tree else {}
-    form = TreeForm(request.POST, units=request.units, stored=stored, job=job, tree=tree)
+    kind = TreeForm if tree else NewTreeForm
+    form = kind(request.POST, units=request.units, stored=stored, job=job, tree=tree)
     for field in form.fields.values():
         field.required = False
-    done = form.run(lambda values: _typed_body(job, tree, jobs.first_guess(values)))
+    done = form.run(lambda values: _typed_body(job, tree, values))
     answer = {"errors": form.errors, "fragments": {}}
     if done:
         html = render_to_string("survey/_body.html", presenter.body(*done, request.units), request)
@@ -112,12 +113,13 @@ def _preview(request: HttpRequest, job: Job, tree: Tree | None) -> HttpResponse:
     return JsonResponse(answer)
 
 
-def _typed_body(job: Job, tree: Any, values: dict[str, Any] | None) -> tuple[TreeInput, TreeResult] | None:
+def _typed_body(job: Job, tree: Any, values: dict[str, Any]) -> tuple[TreeInput, TreeResult] | None:
     """The tree as typed, weighed; None while it is too little. A stored tree keeps its readings."""
-    if values is None:
-        return None
-    typed = jobs.put_tree(tree or Tree(job=job), values)
-    return jobs.weigh_entry(planner.measured_entry(typed) if tree else jobs.tree_entry(typed))
+    if tree is None:
+        found = jobs.begun(job, values)
+        return jobs.weigh_entry(found[1]) if found else None
+    guess = jobs.first_guess(values)
+    return jobs.weigh_entry(planner.measured_entry(jobs.put_tree(tree, guess))) if guess else None
 
 
 @require_POST
