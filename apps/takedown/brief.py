@@ -55,7 +55,6 @@ def sheet(worked: WorkedTakedown | None, system: str) -> dict[str, Any] | None:
 
 def _row(scene: Scene, number: int, row: Row, system: str) -> dict[str, Any]:
     entry, piece = row.entry, row.step.piece if row.step else None
-    held = row.held is not None
     shape, said = wording.verdict(row, system)
     return {
         "number": number,
@@ -68,7 +67,7 @@ def _row(scene: Scene, number: int, row: Row, system: str) -> dict[str, Any]:
         "cut": planner.cut_name(entry.get("cut", planner.USUAL["cut"])),
         "faces": f"{entry['bearing_deg']:.0f}°" if entry.get("bearing_deg") is not None else "",
         "climber": _climber(entry.get("climber"), system),
-        "goes": entry.get("landing") or _landing(entry, system, held),
+        "goes": entry.get("landing") or _landing(row, system),
         "who": ", ".join(str(t) for t in (entry.get("handlers"), entry.get("talks"), entry.get("note")) if t),
         "shape": shape,
         "verdict": wording.verdict_word(row),
@@ -109,12 +108,14 @@ def _climber(climber: dict[str, Any] | None, system: str) -> str:
     return gettext("{stands}; tied in {tied}{second}").format(stands=stands, tied=tied, second=second)
 
 
-def _landing(entry: dict[str, Any], system: str, held: bool) -> str:
-    if entry.get("landing_m"):
-        east, north = entry["landing_m"]
-        sides = ((east, gettext("east"), gettext("west")), (north, gettext("north"), gettext("south")))
-        return ", ".join(f"{label(abs(v), 'length', system)} {a if v > 0 else b}" for v, a, b in sides if abs(v) > 0.05)
-    return gettext("under its point") if held else gettext("falls")
+def _landing(row: Row, system: str) -> str:
+    """Where a piece comes to: by the name of a place of the site, and from the stem's foot."""
+    if not row.pick or not row.pick.landing:
+        return gettext("under its point") if row.held is not None else gettext("falls")
+    east, north = row.pick.landing
+    sides = ((east, gettext("east"), gettext("west")), (north, gettext("north"), gettext("south")))
+    parts = [f"{label(abs(v), 'length', system)} {a if v > 0 else b}" for v, a, b in sides if abs(v) > 0.05]
+    return ", ".join([name, *parts] if (name := row.entry.get("landing_on")) else parts)
 
 
 def _access(scene: Scene, plan: TakedownPlan, system: str) -> dict[str, Any]:

@@ -417,10 +417,10 @@ def _dragged_above(scene: Scene, row: Row, handle: str, x: float, y: float) -> d
     site, step = scene.site, row.step
     east, north = x - site.tree_x, y - site.tree_y
     if handle == "landing":
-        return {"landing_m": [round(east, 2), round(north, 2)]}
+        return {"landing_m": [round(east, 2), round(north, 2)], "landing_on": ""}
     if handle == "device":
         high = (row.entry.get("device_at") or (0.0, 0.0, 1.0))[2]
-        return {"device_at": [round(east, 2), round(north, 2), high]}
+        return {"device_at": [round(east, 2), round(north, 2), high], "device_on": ""}
     if handle == "faces" and step:
         way = math.atan2(east - step.piece.butt[0], north - step.piece.butt[1])
         return {"bearing_deg": round(math.degrees(way)) % 360}
@@ -463,6 +463,7 @@ def _choices(scene: Scene) -> dict[str, Any]:
         "members": [(n, n or gettext("the stem")) for n in scene.members.names],
         "held": [("lock", gettext("locked off")), ("soft", gettext("held softly")), ("run", gettext("let run"))],
         "settings": settings_named(),
+        "spots": [("", gettext("typed or drawn here")), *((s.name, s.name) for s in scene.site.places)],
         "beds": listed("beds"),
         "away": listed("away"),
         "trees": [(f"{TREE}{t.name}", gettext("{name}, another tree").format(name=t.name)) for t in scene.others],

@@ -227,7 +227,7 @@ DRAGGED = (
     "at_m", "tie_m", "point_on", "point_m", "redirect_on", "redirect_m", "stance_member", "stance_m", "tie_on",
     "tie_in_m",
     "second_on", "second_in_m",
-    "land_east", "land_north", "device_east", "device_north", "bearing_deg",
+    "land_east", "land_north", "landing_on", "device_east", "device_north", "device_on", "bearing_deg",
 )  # fmt: skip
 
 

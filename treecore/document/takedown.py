@@ -110,7 +110,17 @@ class PickEntry:
         2, label="Setting of the device", choices="settings", part=ROPE, asked=("device_kind", "intree")
     )
     device_at: Three | None = declared(
-        None, label="Device", dimension="length", part=ROPE, widget="spot device", must=True, core="device_place"
+        None,
+        label="Device",
+        dimension="length",
+        part=ROPE,
+        widget="spot device",
+        must=True,
+        core="device_place",
+        asked=("device_on", ""),
+    )
+    device_on: str = declared(
+        "", label="Device stands at (a place of the site)", choices="spots", most=80, part=ROPE, core=""
     )
     notch: str = declared("", label="Kind of notch", choices="notches", part=CUT, asked=HINGED, core="cut.notch")
     opening_deg: float | None = declared(
@@ -161,6 +171,9 @@ class PickEntry:
     )
     design_school: str = declared("5", label="Design factor", choices="designs", part=GEAR, core="design")
     landing: str = declared("", label="Comes to", most=120, part=GROUND, core="")
+    landing_on: str = declared(
+        "", label="Put down on (a place of the site)", choices="spots", most=80, part=GROUND, core=""
+    )
     landing_m: Two | None = declared(
         None,
         label="Put down",
@@ -169,6 +182,7 @@ class PickEntry:
         part=GROUND,
         widget="spot land",
         core="landing",
+        asked=("landing_on", ""),
     )
     tag_from_m: Two | None = declared(
         None,
@@ -178,6 +192,10 @@ class PickEntry:
         part=GROUND,
         widget="spot tag",
         core="tag_place",
+        asked=("tag_from_on", ""),
+    )
+    tag_from_on: str = declared(
+        "", label="Tag line held from (a place of the site)", choices="spots", most=80, part=GROUND, core=""
     )
     device_from_m: Two | None = declared(
         None,
@@ -187,6 +205,10 @@ class PickEntry:
         part=GROUND,
         widget="spot from",
         core="device_from",
+        asked=("device_from_on", ""),
+    )
+    device_from_on: str = declared(
+        "", label="Person at the device stands at (a place of the site)", choices="spots", most=80, part=GROUND, core=""
     )
     bed: str = declared("none", label="Falls on", choices="beds", closed=True, part=GROUND, asked=FREE)
     bed_depth_m: float = declared(0.0, label="Bed deep", dimension="offset", part=GROUND, asked=FREE)

@@ -11,7 +11,7 @@ from treecore.formats.plain import Entry
 SHARED = (
     "point", "redirect", "far_anchor", "sag", "device_kind", "device_at", "device_from_m", "rope", "knot", "sling",
     "sling_as", "block", "connector", "device", "base", "redirect_sling", "redirect_block", "design_school", "landing",
-    "landing_m", "tag", "tag_from_m",
+    "landing_m", "tag", "tag_from_m", "landing_on", "device_on", "tag_from_on", "device_from_on",
 )  # fmt: skip
 
 

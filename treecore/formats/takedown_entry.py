@@ -180,6 +180,45 @@ def pick_of(row: Entry, store: Mapping[str, Item], others: Sequence[OtherTree] =
     )
 
 
+# Places a pick names on the site, each with the field it stands for and the height of what stands there [m].
+NAMED_PLACES = {
+    "landing_on": ("landing_m", None),
+    "device_on": ("device_at", 1.0),
+    "tag_from_on": ("tag_from_m", None),
+    "device_from_on": ("device_from_m", None),
+}
+
+
+def on_places(row: Entry, site: Site) -> dict[str, Any]:
+    """Return a pick's entry with the places it names on the site where they are, from the stem's foot.
+
+    Parameters
+    ----------
+    row : mapping
+        The pick's entry.
+    site : Site
+        Its site.
+
+    Raises
+    ------
+    NotSolvable
+        If a place is not on the site any more.
+    """
+    found = dict(row)
+    for key, (field, height) in NAMED_PLACES.items():
+        name = row.get(key)
+        if not name:
+            continue
+        spot = next((s for s in site.places if s.name == name), None)
+        if spot is None:
+            raise NotSolvable(key, "there is no place “{name}” on the site", name=name)
+        middle = spot.shape.representative_point()
+        place = [round(middle.x - site.tree_x, 2), round(middle.y - site.tree_y, 2)]
+        high = (row.get(field) or (0.0, 0.0, height))[2] if height is not None else None
+        found[field] = place if high is None else [*place, high]
+    return found
+
+
 def saw_cut_of(entry: PickEntry) -> SawCut:
     """Build a pick's cut as it is designed.
 
@@ -330,7 +369,7 @@ def pick_row(
     step, pick = None, None
     try:
         step = take(members, Standing(ends), cut_of(row), corrected, weighing_of(row))
-        pick = pick_of(row, {item.name: item for item in items}, others)
+        pick = pick_of(on_places(row, site), {item.name: item for item in items}, others)
         worked = work(members, step, pick, site)
         return PickRow(step, pick, worked, pick_limits(members, worked, site, today, seen), None)
     except CoreError as error:

@@ -24,7 +24,7 @@ Entry = dict[str, Any]
 # What a pick never takes over from another: its own place, its own findings and words.
 _OWN = {"id", "name", "member", "at_m", "weighed_kg", "balanced_m", "note", "climber", "point", "second_tie_m"}
 _LINE = {"line_m", "based", "lanyard", "fallback"}
-_GEAR = {"device_kind", "device_at", "knot", "sling_as", "design_school", *ROLES}
+_GEAR = {"device_kind", "device_at", "device_on", "knot", "sling_as", "design_school", *ROLES}
 HELPFUL = 6  # single changes that are tried two by two
 _FIRST: dict[str, Entry] = {"toss": {"cut": "top"}, "butt": {}, "negative": {"tie_m": 0.4, "held": "run", "run_m": 0.5}}
 

@@ -8,7 +8,6 @@ from django.urls import reverse
 from apps.crews.tests.scene import load_scene, whole_demo
 from apps.survey import planner as survey
 
-
 KINDS = {"state": "in_leaf", "diameter_kind": "measured", "height_kind": "estimated", "breast": "metric"}
 
 

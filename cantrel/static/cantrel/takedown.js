@@ -41,7 +41,7 @@
   const show = () => {
     const [box, row] = [list.querySelector(".picks"), list.querySelector(".picked")];
     const now = view.form.elements.pick.value;
-    if (box && row && now !== shown) box.scrollTop = row.offsetTop - box.offsetTop - box.clientHeight / 2;
+    if (box && row && now !== shown) box.scrollLeft = row.offsetLeft - (box.clientWidth - row.offsetWidth) / 2;
     shown = now;
   };
   bench.addEventListener("answered", show);
@@ -129,12 +129,6 @@
       },
     });
   };
-  // The picked pick is seen in its strip.
-  const shows = () => {
-    const card = bench.querySelector(".picks .picked");
-    if (card) card.parentElement.scrollLeft = card.offsetLeft - (card.parentElement.clientWidth - card.offsetWidth) / 2;
-  };
-  bench.addEventListener("answered", () => { sorts(); shows(); });
+  bench.addEventListener("answered", sorts);
   sorts();
-  shows();
 })();
