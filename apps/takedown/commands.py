@@ -72,7 +72,7 @@ def _changed(
         return (*ORDERS[act](scene, picks, base, picked, rest), view, True)
     if act == "add":
         return (*_added(data, scene, picks, system), view, True)
-    place = index_of(picks, picked)
+    place, panel = index_of(picks, picked), False
     if place is None and picked and index_of(base, picked) is not None and "at_m" in data:
         msg = gettext("Somebody took this pick off the list meanwhile; what you typed is still here.")
         raise Gone(msg)
@@ -81,7 +81,10 @@ def _changed(
         form = PickForm(data, units=system, choices=scene.choices, entry=before)
         if not form.is_valid():
             return form, picked, view, False
-        picks[place] = planner.with_usual_point(scene, _merged(form, before, picks[place]))
+        old = picks[place]
+        picks[place] = planner.with_usual_point(scene, _merged(form, before, old))
+        picks[place] = planner.with_method(scene, picks, place, old)
+        panel = picks[place].get("method") != old.get("method")
     if act in DRAGS and place is not None:
         row = planner.work_out(scene, picks)[place]
         picks[place] = picks[place] | planner.dragged(scene, row, act, view, *_spot(data))
@@ -95,7 +98,7 @@ def _changed(
         return picks, picked, view, True
     if act == "place":
         return (*_placed(data, scene, picks, view), view, True)
-    return picks, picked, view, False
+    return picks, picked, view, panel
 
 
 def index_of(picks: list[dict[str, Any]], name: str) -> int | None:

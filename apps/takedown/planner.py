@@ -38,7 +38,7 @@ from treecore.formats.takedown_entry import (
     worked_at,
 )
 from treecore.formats.takedown_entry import access_of as way_up_of
-from treecore.formats.takedown_start import begun, mends, scored, taken
+from treecore.formats.takedown_start import as_method, begun, mends, scored, taken
 from treecore.rigging.friction import devices
 from treecore.rigging.gear import Item, factors, refused
 from treecore.rigging.landing import BEDS
@@ -425,6 +425,21 @@ def _dragged_above(scene: Scene, row: Row, handle: str, x: float, y: float) -> d
         way = math.atan2(east - step.piece.butt[0], north - step.piece.butt[1])
         return {"bearing_deg": round(math.degrees(way)) % 360}
     return {}
+
+
+def with_method(scene: Scene, picks: list[dict[str, Any]], place: int, before: dict[str, Any]) -> dict[str, Any]:
+    """A pick whose method was changed, tied, hung and cut as that method begins; what else was changed with it stays
+    as it was said.
+    """
+    entry = picks[place]
+    method = str(entry.get("method", USUAL["method"]))
+    if method == before.get("method", USUAL["method"]):
+        return entry
+    step = work_out(scene, picks)[place].step
+    if step is None:
+        return entry
+    patch = as_method(scene.members, step.piece, before, method)
+    return entry | {key: value for key, value in patch.items() if entry.get(key) == before.get(key)}
 
 
 def proposal(scene: Scene, picks: list[dict[str, Any]]) -> Proposal:

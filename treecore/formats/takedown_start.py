@@ -115,6 +115,59 @@ def _climbing(members: Members, step: Taken, before: Sequence[Entry]) -> Entry:
     return {"line_m": 45.0, "lanyard": True, **{k: v for k, v in last.items() if k in _LINE}, **here}
 
 
+_LAST = 0.8  # where a line at the tips is tied, of the piece's length [-]
+_LEG, _FAR_LEG = 0.6, 0.4  # where a bridle's legs are tied: of the way to the balance, and of what lies beyond it [-]
+
+
+def as_method(members: Members, piece: Piece, entry: Entry, method: str) -> Entry:
+    """Return what of a pick's entry another method changes to begin with: where it is tied and hung, how it is cut.
+
+    Near balance ties at the edge of the tie zone, a bridle's legs on either side of the balance with a step cut,
+    a section from below hangs from a sling under its cut.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    piece : Piece
+        What the cut takes off.
+    entry : mapping
+        The pick's entry as it was.
+    method : str
+        The method it is to be taken by.
+
+    References
+    ----------
+    docs/methods.md, takedown (12). Own choices to begin from; every limit holds them like anything typed.
+    """
+    way, low, long = methods()[method], piece.balance.low, piece.length
+    beyond = piece.balance.high + _FAR_LEG * max(long - piece.balance.high, 0.0)
+    by_method: dict[str, Entry] = {
+        "toss": {"cut": "top"},
+        "butt": {"tie_m": min(0.5, _down(0.5 * long)), "cut": "hinge"},
+        "tip": {"tie_m": _down(_LAST * long)},
+        "both": {"tie_m": min(0.5, _down(0.5 * long)), "second_tie_m": _down(_LAST * long)},
+        "balance": {"tie_m": _down(low)},
+        "bridle": {"tie_m": _down(_LEG * low), "second_tie_m": _down(beyond), "cut": "step"},
+        "negative": {**_FIRST["negative"], "cut": "hinge"},
+        "lift": {"tie_m": _down(piece.balance.value)},
+        "crane": {"tie_m": _down(piece.balance.value)},
+    }
+    patch = dict(by_method.get(method, {}))
+    if method not in ("both", "bridle") and entry.get("second_tie_m") is not None:
+        patch["second_tie_m"] = None
+    usual = usual_point(members, piece.cut, way) or (_on_parent(members, piece) if way.lines else None)
+    now = methods()[str(entry.get("method", USUAL["method"]))]
+    if usual and (now.point != way.point or not entry.get("point")):
+        patch["point"] = {"member": usual.member, "at_m": usual.at}
+    return patch
+
+
+def _down(metres: float) -> float:
+    """A place along a piece to a tenth of a metre, never beyond it."""
+    return math.floor(10.0 * metres + 1e-9) / 10.0
+
+
 class Trial(NamedTuple):
     """A changed pick: what was changed by how much, key by key; the entry; the pick worked out; what it costs: 0
     rope work, 1 a place moved, 2 two things, from 3 one more pick.

@@ -99,7 +99,7 @@ class Bench(Scene):
             (1, {"stance_m": "5", "tie_in_m": ""}, "tie_in_m", "say where"),
             (1, {"land_east": "2", "land_north": ""}, "land_north", "two numbers"),
             (1, {"pretension_N": "2", "slack_m": "0.5"}, "pretension_N", "not tight"),
-            (1, {"method": "bridle", "second_tie_m": "0.6"}, "second_tie_m", "one side"),
+            (1, {"method": "bridle", "tie_m": "0.45", "second_tie_m": "0.6"}, "second_tie_m", "one side"),
             (1, {"redirect_m": "40"}, "redirect_m", "what stands"),
             (1, {"point_on": "tree:Pull oak", "point_m": "30"}, "point_m", "high"),
         ):
