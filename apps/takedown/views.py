@@ -148,7 +148,7 @@ def _changed(
         form = PickForm(data, units=system, choices=scene.choices)
         form.is_valid()
         form.refuse(context["row"].error)
-        errors = {} if panel else form.errors
+        errors = form.errors if not panel or data.get("pick") == name else {}
     values = {"view": context["view"], "pick": name, "near": int(near)}
     values |= {"revision": plan.revision} if saved else {}
     return answer(
