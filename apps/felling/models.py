@@ -38,6 +38,7 @@ def method_choices() -> list[tuple[str, str]]:
 class FellingPlan(Revised):
     """One plan per tree; everything computed from it is computed anew."""
 
+    went_along: tuple[str, ...] = ()  # lines that went along with the lay as values were put on it; not stored
     SIDES = [("", gettext_lazy("neither")), ("left", gettext_lazy("left")), ("right", gettext_lazy("right"))]
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="felling")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import transaction
@@ -24,6 +25,7 @@ from treecore.felling.evaluate import complete
 from treecore.felling.handles import drag, nudge
 from treecore.felling.plan import evaluate
 from treecore.felling.suggest import suggest_cuts, take_school
+from treecore.felling.turned import line_end, stays, turned_place
 from treecore.felling.wedges import wedge_kinds
 from treecore.formats.felling_entry import felling_of
 from treecore.formats.plan_document import after_picks, conductors_of, features_of, site_of, tree_of
@@ -207,14 +209,55 @@ def with_picks(plan: FellingPlan, count: int) -> FellingPlan:
 
 
 def with_values(plan: FellingPlan, values: dict[str, Any]) -> list[str]:
-    """Put a form's values on a plan without saving; bearings are taken modulo a turn. Returns what was turned."""
-    turned = []
+    """Put a form's values on a plan without saving; bearings are taken modulo a turn, and lines that end at no place of
+    the site go along with the lay. Returns what was turned.
+    """
+    turned: list[str] = []
+    was = {name: getattr(plan, name) for name in ("lay", *BEARINGS)}
     for name, value in values.items():
         if name in ("lay", "pull_azimuth", "guy_azimuth", "wind_from") and value is not None:
             value, changed = normal_bearing(value, name)
             turned += [name] if changed else []
         setattr(plan, name, value)
-    return turned
+    plan.went_along = _gone_along(plan, was)
+    return [*turned, *plan.went_along]
+
+
+BEARINGS = {"pull_azimuth": "pull_distance", "guy_azimuth": "guy_distance"}  # of the lines, and how far each goes
+
+
+def _gone_along(plan: FellingPlan, was: dict[str, Any]) -> tuple[str, ...]:
+    """Turn the lines that end at no place of the site as the lay was turned; those said anew stay as they are said."""
+    turn, tree = plan.lay - was["lay"], plan.tree
+    if abs(turn) < _STILL:
+        return ()
+    stem, fixed = (tree.x, tree.y), _line_places(tree)
+    changed = []
+    for name, far in BEARINGS.items():
+        azimuth, distance = getattr(plan, name), getattr(plan, far)
+        said_anew = azimuth != was[name]
+        if azimuth is None or distance is None or said_anew or stays(line_end(stem, azimuth, distance), fixed):
+            continue
+        setattr(plan, name, (azimuth + turn) % math.tau)
+        changed.append(name)
+    if plan.system:
+        for part in plan.system["parts"]:
+            east, north = turned_place((part["x_m"], part["y_m"]), stem, turn, fixed)
+            part["x_m"], part["y_m"] = round(east, 2), round(north, 2)
+    return tuple(changed)
+
+
+_STILL = 1e-6  # less than this is no turn [rad]
+
+
+def _line_places(tree: Tree) -> list[tuple[float, float]]:
+    """Places of the site a line can end at: anchors, vehicles and trees."""
+    drawn = [row["outline_m"][0] for row in site_entry(tree.job).get("targets", ()) if row["kind"] in LINE_ENDS]
+    others = [(t.x, t.y) for t in tree.job.trees.all() if t.pk != tree.pk]
+    return [(x, y) for x, y in drawn] + others
+
+
+LINE_ENDS = ("anchor_tree", "anchor_vehicle", "tree")
 
 
 @transaction.atomic

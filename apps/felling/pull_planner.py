@@ -18,6 +18,7 @@ from treecore.errors import BadDocument, NotSolvable
 from treecore.features import feature_kinds
 from treecore.felling.lines import system_travel
 from treecore.felling.pull_needed import NeededPull, needed_pull
+from treecore.felling.turned import AT
 from treecore.formats.felling_entry import system_entry
 from treecore.formats.pull_start import End, Puller, RopeOf, guy_laid_out, pull_laid_out
 from treecore.rigging.pull_on_site import rigged_figures, rope_needs
@@ -36,7 +37,6 @@ if TYPE_CHECKING:
     from treecore.rigging.pull_on_site import Rigged, RopeNeed
     from treecore.rigging.pulling import Named
 
-REACH = 1.2  # how near an anchor of the site a part is dropped to stand on it [m]
 ANCHORS = ("anchor_tree", "anchor_vehicle")
 ROPES = ("rope", "tag", "leg")
 PULLER_NAMES = {"people": "Hands", "winch": "Winch", "vehicle": "Truck"}
@@ -194,7 +194,7 @@ def needed_by(given: FellingInput) -> NeededPull:
 def _stand_on(part: dict[str, Any], anchor: dict[str, Any]) -> None:
     """A part dropped at an anchor of the site takes its place and its trunk."""
     hand = part["kind"] in ("people", "winch", "vehicle")
-    if not hand and math.dist((anchor["x"], anchor["y"]), (part["x_m"], part["y_m"])) < REACH:
+    if not hand and math.dist((anchor["x"], anchor["y"]), (part["x_m"], part["y_m"])) < AT:
         part["x_m"], part["y_m"] = anchor["x"], anchor["y"]
         part["trunk_m"] = anchor["trunk"] or part.get("trunk_m")
 

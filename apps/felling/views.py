@@ -106,7 +106,7 @@ def _answer(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     values = {name: typed(name, getattr(plan, name), system) for name in (*handled, *turned)}
     if saved:  # until then the page stands on the revision it was drawn from
         values |= {name: typed(name, getattr(plan, name), system) for name in others} | {"revision": plan.revision}
-    notes = {name: _full_turn(getattr(plan, name), system) for name in turned} | {
+    notes = {name: _turned(plan, name, system) for name in turned} | {
         name: gettext("{who} changed this meanwhile.").format(**revisions.whose(plan, name)) for name in others
     }
     context = presenter.bench(done, system, whole=not dragged)
@@ -289,7 +289,7 @@ def kept(request: HttpRequest, tree: Tree, plan: FellingPlan, names: tuple[str, 
 
 def _lay_shown(plan: FellingPlan, found: Turned, system: str) -> HttpResponse:
     """The drawing and the fit of a lay that was turned, and what its field says now."""
-    notes = {n: _full_turn(getattr(plan, n), system) for n in found.turned}
+    notes = {n: _turned(plan, n, system) for n in found.turned}
     shown = FellForm(units=system, stored=planner.values_of(plan))
     values = {"lay": shown["lay"].value()} if "lay" in found.handled or found.turned else {}
     values |= {"revision": plan.revision} if found.save else {}
@@ -297,8 +297,11 @@ def _lay_shown(plan: FellingPlan, found: Turned, system: str) -> HttpResponse:
     return answer(fragments=html, values=values, notes=notes, saved=found.save)
 
 
-def _full_turn(bearing: float, system: str) -> str:
-    said = quantities.text(bearing, "fine_angle", system)
+def _turned(plan: FellingPlan, name: str, system: str) -> str:
+    """What is said at a bearing that was taken otherwise than typed."""
+    said = quantities.text(getattr(plan, name), "fine_angle", system)
+    if name in plan.went_along:
+        return gettext("Went along with the lay, to {bearing}.").format(bearing=said)
     return gettext("Taken as {bearing}: a full turn is 360°.").format(bearing=said)
 
 
