@@ -9,6 +9,7 @@ from functools import cache, cached_property
 
 import shapely
 from shapely.geometry import LineString, Point, Polygon
+from shapely.ops import nearest_points
 
 from treecore.errors import NotSolvable, between, none_of
 from treecore.kinds import kinds_that
@@ -146,17 +147,24 @@ class Feature:
             raise NotSolvable(at, "its outline crosses itself or encloses nothing")
         return shape
 
-    def gap_from(self, x: float, y: float) -> float:
-        """Level distance of a place from it [m]; from a conductor's line itself, not from the ground it keeps.
+    def nearest(self, x: float, y: float) -> tuple[float, float]:
+        """Level distance of a place from it and the bearing of its nearest point [m], [rad]; of a conductor from the
+        line itself, not from the ground it keeps. Inside it the distance is nothing and the bearing its middle's.
 
         Parameters
         ----------
         x, y : float
             East and north. [m]
         """
-        if self.kind == "conductor":
-            return self.conductor.level_distance(x, y)
-        return float(self.polygon.distance(Point(x, y)))
+        place = Point(x, y)
+        shape = self._line if self.kind == "conductor" else self.polygon
+        gap = float(shape.distance(place))
+        near = nearest_points(shape, place)[0] if gap > 0.0 else shape.centroid
+        return gap, math.atan2(near.x - x, near.y - y) % math.tau
+
+    @property
+    def _line(self) -> LineString:
+        return LineString([self.conductor.start[:2], self.conductor.end[:2]])
 
     @cached_property
     def target(self) -> Target:

@@ -221,8 +221,7 @@ def facts(job: Job, row: Target) -> Facts:
     line = feature.conductor if feature.kind == "conductor" else None
     stems = []
     for tree in job.trees.all()[:6]:
-        gap, first = feature.gap_from(tree.x, tree.y), feature.points[0]
-        stems.append((tree.name, gap, span((tree.x, tree.y), first).azimuth))
+        stems.append((tree.name, *feature.nearest(tree.x, tree.y)))
     return Facts(
         feature=feature,
         area=feature.polygon.area if feature.shape == "area" else None,

@@ -132,6 +132,20 @@ def drawing(job: Job, picked: str = "") -> dict[str, Any]:
     }
 
 
+def tools(system: str) -> list[dict[str, str]]:
+    """What can be drawn, each with the size it is drawn with until somebody says another."""
+    found = []
+    for kind in planner.kinds().values():
+        if kind.key == "line":
+            continue
+        high = gettext("{height} high").format(height=label(kind.height, "length", system)) if kind.height else ""
+        wide = gettext("{width} wide").format(width=label(kind.width, "offset", system)) if kind.width else ""
+        touch = gettext("a light touch is tolerable") if kind.light_touch and kind.target else ""
+        size = ", ".join(part for part in (high, wide, touch) if part)
+        found.append({"key": kind.key, "shape": kind.shape, "name": kind.name, "size": size})
+    return found
+
+
 def _turned(azimuth: float) -> int:
     return round(math.degrees(azimuth))
 

@@ -60,7 +60,6 @@ def _context(
         first = presenter.ruling(job, system)
     except CoreError as error:
         lines, first, broken = [], None, quantities.explain(error, system)
-    kinds = list(planner.kinds().values())
     return {
         "job": job,
         "units": system,
@@ -76,7 +75,7 @@ def _context(
         "rose": presenter.rose(job, system),
         "layers": presenter.LAYERS,
         "history": steps.state("site", job),
-        "tools": [k for k in kinds if k.key != "line"],
+        "tools": presenter.tools(system),
         "writes": allowed(request.user, "plan.change"),
         "feature_form": forms.get("feature") or (FeatureForm(row=row, units=system) if row else None),
         "add_form": forms.get("add") or AddForm(job=job, units=system),

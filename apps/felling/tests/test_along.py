@@ -9,7 +9,8 @@ from apps.felling.tests.test_lines import Scene
 class GoneAlong(Scene):
     def save(self, step="fell", **values):
         data = {key: str(value) for key, value in values.items()}
-        return self.client.post(self.url(step), data | {"save": "1", "changed": "1", "revision": self.plan().revision}).json()
+        data |= {"save": "1", "changed": "1", "revision": self.plan().revision}
+        return self.client.post(self.url(step), data).json()
 
     def part(self):
         return {p["name"]: (p["x_m"], p["y_m"]) for p in self.plan().system["parts"]}

@@ -77,10 +77,17 @@
   }, { passive: false });
   bench.querySelectorAll("[data-zoom]").forEach((button) => button.addEventListener("click", () => {
     if (button.dataset.zoom === "all") {
-      box = map.querySelector("[data-box]").dataset.box.split(" ").map(Number);
+      box = bounds();
       sharp();
     } else zoom(button.dataset.zoom === "in" ? 0.7 : 1 / 0.7, middle());
   }));
+  // The view widens to what was added beyond what was there.
+  const bounds = () => map.querySelector("[data-box]").dataset.box.split(" ").map(Number);
+  function widen(before) {
+    const now = bounds();
+    const inside = (a, b) => a[0] >= b[0] - 0.01 && a[1] >= b[1] - 0.01 && a[0] + a[2] <= b[0] + b[2] + 0.01 && a[1] + a[3] <= b[1] + b[3] + 0.01;
+    if (!inside(now, before) && !inside(now, box)) box = now;
+  }
   new ResizeObserver(sharp).observe(overlay);
   bench.querySelectorAll("[data-layer]").forEach((check) => check.addEventListener("change", () => {
     map.classList.toggle(`no-${check.dataset.layer}`, !check.checked);
@@ -146,6 +153,7 @@
     const focus = document.activeElement?.closest?.("[data-pick],[data-corner]");
     const again = focus && map.contains(focus) ? (focus.dataset.corner ? `[data-corner="${focus.dataset.corner}"]` : `[data-pick="${focus.dataset.pick}"]`) : null;
     bench.dataset.picked = answer.picked;
+    const before = bounds();
     Object.entries(answer.fragments).forEach(([key, html]) => {
       const place = bench.querySelector(`[data-fragment="${key}"]`);
       if (map.contains(place)) place.innerHTML = html;
@@ -153,6 +161,7 @@
     });
     if (form) window.cantrelKept(was);
     learn();
+    widen(before);
     sharp();
     if (again) map.querySelector(again)?.focus({ preventScroll: true });
     if (form?.dataset.form === "type-in") form.reset();
@@ -189,7 +198,10 @@
   }
   const kind = () => bench.querySelector("[data-kind]");
   const shape = () => kind().selectedOptions[0].dataset.shape;
-  const hintFor = () => (writes ? { area: window.cantrelSays("tapCorners"), line: window.cantrelSays("tapAlong"), spot: window.cantrelSays("tapPlace") }[shape()] : "");
+  const how = () => ({ area: window.cantrelSays("tapCorners"), line: window.cantrelSays("tapAlong"), spot: window.cantrelSays("tapPlace") })[shape()];
+  // What is drawn is said with the size it gets until somebody says another.
+  const size = () => { const said = kind().selectedOptions[0].dataset.size; return said ? ` (${said})` : ""; };
+  const hintFor = () => (writes ? how() + size() : "");
   bench.querySelectorAll("[data-tool]").forEach((button) => button.addEventListener("click", () => choose(button.dataset.tool)));
   kind()?.addEventListener("change", () => { if (tool === "draw") choose("draw"); });
 

@@ -142,6 +142,28 @@ class Shapes(TestCase):
         with self.assertRaises(CoreError):
             site_with((feature_of(SHED),), (6.0, 3.5))  # the stem stands inside it
 
+    def test_nearest_point_gives_both_distance_and_bearing(self):
+        shed = Feature(name="Shed", kind="building", shape="area", points=((4, 2), (9, 2), (9, 7), (4, 7)), height=3.0)
+        cases = (
+            ((0.0, 5.0), 4.0, 90.0),  # before its west wall
+            ((1.0, -2.0), 5.0, math.degrees(math.atan2(3.0, 4.0))),  # off its south-west corner: 3, 4, 5
+            ((6.0, 10.0), 3.0, 180.0),
+            ((14.0, 7.0), 5.0, 270.0),
+        )
+        for place, gap, bearing in cases:
+            with self.subTest(place=place):
+                found = shed.nearest(*place)
+                self.assertAlmostEqual(found[0], gap)
+                self.assertAlmostEqual(math.degrees(found[1]), bearing)
+        self.assertEqual(shed.nearest(5.0, 4.5)[0], 0.0)
+        self.assertAlmostEqual(math.degrees(shed.nearest(5.0, 4.5)[1]), 90.0)  # inside: to its middle
+
+    def test_a_conductor_is_as_near_as_its_line(self):
+        line = Feature(name="Line", kind="conductor", shape="line", points=((-10, 6), (10, 6)), height=7.0)
+        gap, bearing = line.nearest(3.0, 1.0)
+        self.assertAlmostEqual(gap, 5.0)
+        self.assertAlmostEqual(bearing, 0.0)
+
     def test_way_out_is_as_narrow_as_what_stands_beside_it(self):
         way = Feature(name="Way", kind="way_out", shape="line", points=((0, 0), (10, 0), (10, 8)), width=3.0)
         post = Feature(name="Post", kind="other", shape="area", points=((4, 0.6), (5, 0.6), (5, 2), (4, 2)), height=2.0)
