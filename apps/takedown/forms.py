@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from django import forms
 from django.utils.translation import gettext, gettext_lazy
 
-from apps.takedown.planner import TREE, listed
+from apps.takedown.planner import TREE, listed, ways_needing
 from cantrel import quantities
 from cantrel.entryforms import EntryForm, Plain, column_fields, with_fields
 from cantrel.forms import BearingField, QuantityField, UnitsForm, value_in_words
@@ -194,13 +194,15 @@ class PickForm(EntryForm):
         else:
             super().refuse(error)
 
-    def grouped(self) -> list[tuple[str, list[tuple[Any, ...]]]]:
-        """Its fields by part, each with the field and the values of it that ask for it, empty for all."""
-        found = {title: [] for title in TITLES}
+    def grouped(self) -> list[tuple[str, str, list[tuple[Any, ...]]]]:
+        """Its fields by part: the part's title, the ways of taking a piece that need it (empty for all) and its fields,
+        each with the field and the values of it that ask for it.
+        """
+        found, needed = {title: [] for title in TITLES}, ways_needing()
         for part in self.parts.values():
             asked = part.spec.asked or ("", "")
             found[part.spec.part] += [(self[name], *asked) for name in part.fields]
-        return [(TITLES[key], rows) for key, rows in found.items()]
+        return [(TITLES[key], needed.get(key, ""), rows) for key, rows in found.items()]
 
 
 class CutForm(UnitsForm):

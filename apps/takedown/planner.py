@@ -495,6 +495,13 @@ def method(key: str) -> Method:
     return said(methods()[key], "name", "when", "wrong")
 
 
+def ways_needing() -> dict[str, str]:
+    """Parts of a pick's form that only some ways of taking a piece need, with the keys of those ways."""
+    on_lines = " ".join(key for key, way in methods().items() if way.lines)
+    hung = " ".join(key for key, way in methods().items() if way.lines or way.point == "hook")
+    return {"rope": on_lines, "redirect": on_lines, "gear": hung}
+
+
 def usual_view(tree: Tree | TreeInput) -> float:
     """Bearing from which the lean is scene in full [rad]."""
     return (tree.lean_azimuth - math.pi / 2.0) % math.tau

@@ -33,6 +33,22 @@ document.querySelectorAll("svg.drawing").forEach((svg) => {
 });
 return bad;
 """
+# Sizes of letters on the page and on the glass of its drawings, to the nearest point.
+SIZES = """
+const sizes = {};
+const walk = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+while (walk.nextNode()) {
+  const el = walk.currentNode.parentElement;
+  if (!walk.currentNode.textContent.trim() || !el.getBoundingClientRect().width) continue;
+  if (el.closest("option, template, .visually-hidden")) continue;
+  const scale = el.getScreenCTM ? Math.hypot(el.getScreenCTM().b, el.getScreenCTM().d) : 1;
+  const px = Math.round(parseFloat(getComputedStyle(el).fontSize) * scale);
+  const said = `${el.tagName} ${el.className.baseVal ?? el.className} ${el.textContent.trim().slice(0, 30)}`;
+  if (px) sizes[px] ??= `${px}: ${said}`;
+}
+return sizes;
+"""
+FIVE = {"12", "14", "17", "22", "36"}
 PAGES = (
     "measure/",
     "body/",
@@ -57,6 +73,8 @@ class Drawings(BrowserTestCase):
                         self.page.get(f"{self.live_server_url}/jobs/{job.pk}/trees/{tree.pk}/{path}")
                         self.one("h1, svg")
                         self.assertEqual(self.page.execute_script(LABELS), [])
+                        sizes = self.page.execute_script(SIZES)
+                        self.assertEqual([said for px, said in sizes.items() if px not in FIVE], [])
 
     def test_a_drawing_comes_nearer_and_a_sign_still_goes_where_the_hand_puts_it(self):
         self.tree = import_document(self.crew, whole_demo()).trees.get(name="Copper beech")

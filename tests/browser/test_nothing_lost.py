@@ -41,6 +41,22 @@ class NothingLost(BrowserTestCase):
         self.page.get(self.live_server_url + "/")
         self.until(lambda: abs(self.plan().stump - 0.44) < 1e-9)
 
+    def test_what_takes_long_shows_it_and_can_be_stopped(self):
+        self.open("fell")
+        self.line(30000)
+        self.over("stump", "46", Keys.TAB)
+        stop = self.until(lambda: next((b for b in self.all("[data-saved] button") if b.is_displayed()), None))
+        self.assertTrue(self.one("[data-saved] progress").is_displayed())
+        stop.click()
+        self.until(lambda: "Stopped waiting" in self.one("[data-saved]").text)
+        self.assertFalse(stop.is_displayed())
+        self.assertEqual(self.one("[name=stump]").get_attribute("value"), "46")
+        self.line(0)
+        self.one("[data-saved] a").click()
+        self.until(lambda: self.one("[name=stump]"))
+        self.over("stump", "47", Keys.TAB)
+        self.until(lambda: abs(self.plan().stump - 0.47) < 1e-9)
+
     def test_undo_pressed_at_once_takes_back_what_was_just_typed(self):
         self.open("fell")
         before = self.plan().stump

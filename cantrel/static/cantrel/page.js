@@ -10,7 +10,9 @@ window.cantrelSays = (name, ...values) =>
 
   // Letters in drawings are as large on the glass whatever the drawing is scaled by: --k is points of the picture a pixel.
   const sized = () => document.querySelectorAll("svg.drawing:not(.sitemap)").forEach((svg) => {
-    if (svg.clientWidth) svg.style.setProperty("--k", Math.min(svg.viewBox.baseVal.width / svg.clientWidth, 2.2).toFixed(3));
+    if (!svg.clientWidth) return;
+    const picture = svg.viewBox.baseVal;
+    svg.style.setProperty("--k", Math.min(Math.max(picture.width / svg.clientWidth, picture.height / svg.clientHeight), 2.2).toFixed(3));
   });
   window.cantrelSized = sized;
   new ResizeObserver(sized).observe(document.documentElement);

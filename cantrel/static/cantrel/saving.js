@@ -3,7 +3,7 @@
 // along where it is left all the same. A bench, the plan of a site and a list send by its queue.
 (() => {
   // What the state line says; Alpine shows it.
-  let line = { state: "", said: null, todo: "", href: "" };
+  let line = { state: "", said: null, todo: "", href: "", slow: false };
   const tell = (state, said, { todo = "", href = "" } = {}) => {
     Object.assign(line, { state, said, todo, href });
     document.body.dataset.saving = state; // what the page shows is old while nobody answers
@@ -72,9 +72,24 @@
       get said() { return line.said; },
       get todo() { return line.todo; },
       get href() { return line.href; },
+      get slow() { return line.slow; },
+      stop() { waiting?.abort(); },
       go() { unsent = false; }, // signing in leaves with what was typed kept
     }));
   });
+
+  // What takes longer than a second shows that it is at work, and can be stopped. Whether a change that was stopped has
+  // been kept all the same, only the server knows: the page is to be loaded again.
+  let waiting = null; // ends the request that is on its way
+  const SLOW = 1000;
+  const watched = () => {
+    waiting = new AbortController();
+    const clock = setTimeout(() => { line.slow = true; }, SLOW);
+    return () => { clearTimeout(clock); line.slow = false; waiting = null; };
+  };
+  const stopped = (changed) => {
+    if (changed) window.cantrelSaving.shut({ why: window.cantrelSays("stopped"), todo: window.cantrelSays("loadAgain"), href: location.href }, false);
+  };
 
   // A queue of changes, sent one after the other in the order they were made. ``post(change)`` sends one, ``show(answer,
   // change, was)`` shows what was answered; ``joined(last, next)`` puts two that wait together, or answers null;
@@ -90,6 +105,7 @@
       clearTimeout(again);
       const [upTo, form] = [typed, fields(change)];
       const was = form ? window.cantrelSent(form) : new Map();
+      const done = watched();
       try {
         const response = await post(change);
         const shut = window.cantrelShutOut(response);
@@ -104,10 +120,16 @@
         show(answer, change, was, upTo);
         return true;
       } catch (error) {
+        if (error.name === "AbortError") {
+          stopped(changes(change));
+          return true;
+        }
         lost = true;
         window.cantrelSaving.away(error, changes(change));
         again = setTimeout(retry, 5000);
         return false;
+      } finally {
+        done();
       }
     }
     async function pump() {
@@ -151,7 +173,7 @@
   window.cantrelPost = (url, body, changes) => {
     const picture = body instanceof FormData && [...body.values()].some((value) => value instanceof File && value.size);
     const keepalive = changes && !picture && (body instanceof FormData || String(body).length < LONGEST);
-    return fetch(url, { method: "POST", body, keepalive, headers: { "X-Requested-With": "fetch" } });
+    return fetch(url, { method: "POST", body, keepalive, signal: waiting?.signal, headers: { "X-Requested-With": "fetch" } });
   };
   // What is wrong, at its fields; what found no field of the form is given back.
   window.cantrelFaults = (form, found, notes = {}) => {
