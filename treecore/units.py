@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from fractions import Fraction
 
 METRIC, US = "metric", "us"
 SYSTEMS = (METRIC, US)
@@ -109,12 +110,30 @@ def show(value: float, dimension: str, system: str, more: int = 0) -> str:
     shown = unit(dimension, system)
     number = value / shown.factor
     decimals = shown.decimals + more
+    if dimension == "cut" and system == US:
+        return _fraction_of_inches(number, more) or f"{number:.{decimals}f}".replace("-", "−")
     # Three figures say what an estimate knows; more would pretend.
     if shown.symbol in ("kg", "lb", "psi", "lbf", "ft·lbf") and abs(number) >= 1000:
         step = 10.0 ** (math.floor(math.log10(abs(number))) - 2 - more)
         number, decimals = round(number / step) * step, shown.decimals
     text = f"{number:,.{decimals}f}".replace(",", "\u00a0")
     return text.replace("-", "−") if float(f"{number:.{decimals}f}") != 0.0 else text.replace("-", "")
+
+
+_SIXTEENTHS = 16  # saw cuts are marked and cut to a sixteenth of an inch at best
+
+
+def _fraction_of_inches(number: float, more: int) -> str:
+    """Inches as a tape shows them, to a sixteenth, finer where asked; empty where they are less than that and not
+    nothing.
+    """
+    parts = _SIXTEENTHS * 2**more
+    count = round(abs(number) * parts)
+    if count == 0:
+        return "0" if number == 0.0 else ""
+    whole, rest = divmod(Fraction(count, parts), 1)
+    words = " ".join(str(part) for part in (whole, rest) if part)
+    return words if number > 0.0 else f"−{words}"
 
 
 def typed(value: float, dimension: str, system: str) -> str:

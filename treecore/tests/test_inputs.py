@@ -6,6 +6,7 @@ from pathlib import Path
 from unittest import TestCase
 
 import treecore
+from treecore import typed, units
 from treecore.errors import CoreError, OutOfRange
 from treecore.estimate import Estimate, Kind, exactly, product, times, worst
 from treecore.felling.inputs import default_diameter
@@ -173,3 +174,30 @@ class Ruling(TestCase):
     def test_a_plan_over_a_school_is_near_not_over(self):
         limits = {x.key: x for x in evaluate(replace(PLAN, cuts=replace(CUTS, depth=0.3))).limits}
         self.assertEqual(limits["depth_school"].verdict, Verdict.NEAR)
+
+
+class FractionsOfInches(TestCase):
+    """Saw cuts in US customary read as a tape does."""
+
+    def test_to_a_sixteenth(self):
+        for inches, said in (
+            (2.75, "2 3/4"), (0.5, "1/2"), (3.0, "3"), (2.0625, "2 1/16"), (2.08, "2 1/16"), (2.1, "2 1/8"),
+            (11.97, "12"), (-1.25, "−1 1/4"), (0.0, "0"),
+        ):  # fmt: skip
+            with self.subTest(inches=inches):
+                self.assertEqual(units.show(inches * 0.0254, "cut", units.US), said)
+
+    def test_finer_where_two_would_read_alike_and_decimals_where_it_is_next_to_nothing(self):
+        self.assertEqual(units.show(2.03 * 0.0254, "cut", units.US, 1), "2 1/32")
+        self.assertEqual(units.show(0.02 * 0.0254, "cut", units.US), "0.02")
+
+    def test_what_is_shown_reads_back_within_a_thirty_second(self):
+        for millimetres in range(1, 400, 7):
+            shown = units.show(millimetres / 1000.0, "cut", units.US)
+            back = typed.read(f"{shown} in", "cut", units.US).value if "/" in shown or shown.isdigit() else None
+            if back is not None:
+                self.assertAlmostEqual(back, millimetres / 1000.0, delta=0.0254 / 32.0 + 1e-9)
+
+    def test_metric_and_other_dimensions_stay_decimal(self):
+        self.assertEqual(units.show(0.07, "cut", units.METRIC), "7.0")
+        self.assertNotIn("/", units.show(0.84, "girth", units.US))

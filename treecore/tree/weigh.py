@@ -195,7 +195,7 @@ def weigh(tree: TreeInput) -> TreeResult:
             "stem_mass",
             "Stem",
             "mass",
-            "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−1.3 m))^p",
+            "m_s = ρ · ∫ π/4 · d(z)² dz, d(z) = D · ((H−z)/(H−breast height))^p",
             "rho D H p",
             curve,
         ),
