@@ -54,7 +54,7 @@ def _turned(request: HttpRequest, tree: Tree, plan: FellingPlan) -> HttpResponse
     if clash:
         return clashed(clash, plan.revision)
     context = fall_presenter.fall_page(found.done, request.units, 10_000) | {"count": 10_000}
-    html = parts("felling/_", ("fan", "chances", "course", "ruling"), context)
+    html = parts("felling/_", ("fan", "chances", "course", "ruling", "decided"), context)
     values = {n: typed(n, getattr(plan, n), request.units) for n in (*found.handled, *found.turned)}
     values |= {"revision": plan.revision} if found.save else {}
     return answer(fragments=html, values=values, notes=found.form.understood(), saved=found.save)

@@ -11,7 +11,7 @@ from django.utils.translation import gettext, gettext_lazy
 
 from apps.felling import wording
 from apps.felling.bars import ledger, window
-from apps.felling.bench_planner import named_schools
+from apps.felling.bench_planner import end_of, named_schools
 from apps.felling.crewsteps import steps
 from apps.felling.lines_presenter import aim_mark, lines_sheet, who
 from apps.felling.sequence import sequence, stops
@@ -375,8 +375,7 @@ def _far(frame: Frame, given: FellingInput, line: Guy | None, wrong: bool = Fals
     """An anchor's place on the plan, held inside the picture."""
     if line is None:
         return None
-    east = given.site.tree_x + line.distance * math.sin(line.azimuth)
-    north = given.site.tree_y + line.distance * math.cos(line.azimuth)
+    east, north = end_of(given, line)
     x, y = frame.x(east), frame.y(north)
     shown = (min(max(x, 10), frame.width - 10), min(max(y, 10), frame.height - 10))
     return {"at": shown, "side": "end" if shown[0] > frame.width - 40 else "middle", "wrong": wrong}

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
+from apps.felling.bench_planner import end_of
 from apps.felling.lines_presenter import where
 from cantrel import quantities
 from cantrel.drawing import fitted, label, marked
@@ -48,7 +49,7 @@ def above(
     places = [(p["x_m"], p["y_m"]) for p in parts]
     if rigged:
         places = [rigged.places[p["name"]][:2] for p in parts]
-    frame = _frame(given, [*places, *([_guy_end(given)] if given.guy else [])])
+    frame = _frame(given, [*places, *([end_of(given, given.guy)] if given.guy else [])])
     placer = Placer(WIDE, TALL)
     placer.take(
         (0.0, 0.0, 120.0, 24.0),
@@ -80,19 +81,11 @@ def above(
     }
 
 
-def _guy_end(given: FellingInput) -> tuple[float, float]:
-    guy = given.guy
-    return (
-        given.site.tree_x + guy.distance * math.sin(guy.azimuth),
-        given.site.tree_y + guy.distance * math.cos(guy.azimuth),
-    )
-
-
 def _guy(given: FellingInput, frame: Frame) -> tuple[float, float] | None:
     """Where the guy line ends on the drawing."""
     if given.guy is None:
         return None
-    x, y = _guy_end(given)
+    x, y = end_of(given, given.guy)
     return frame.x(x), frame.y(y)
 
 

@@ -36,9 +36,12 @@ if TYPE_CHECKING:
     from apps.jobs.models import Tree
     from cantrel.revisions import Conflict
 
-FRAGMENTS = ("stump", "side", "plan", "window", "ledger", "ruling", "numbers", "sequence", "marks", "words", "schools")
+FRAGMENTS = (
+    "stump", "side", "plan", "window", "ledger", "ruling", "decided", "numbers", "sequence", "marks", "words",
+    "schools",
+)  # fmt: skip
 # While a cut is being dragged nothing on the ground changes; words and schools follow when it is let go.
-WHILE_CUTTING = ("stump", "side", "window", "ledger", "ruling", "numbers", "marks")
+WHILE_CUTTING = ("stump", "side", "window", "ledger", "ruling", "decided", "numbers", "marks")
 CUTS = ("depth", "hinge", "opening", "rise", "left_end", "right_end")
 
 

@@ -1,5 +1,7 @@
 """A takedown built on the tree by mouse, and changed by keyboard; the numbers shown are the core's."""
 
+import time
+
 from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -211,11 +213,36 @@ class Takedown(BrowserTestCase):
         before = [p["id"] for p in self.picks()]
         grips = self.all(".picks .grip")
         self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", grips[1])
-        moves = ActionChains(self.page).move_to_element(grips[0]).click_and_hold().move_by_offset(0, 10)
-        moves = moves.move_to_element(grips[2]).move_by_offset(0, 12)
+        moves = ActionChains(self.page).move_to_element(grips[0]).click_and_hold().move_by_offset(10, 0)
+        moves = moves.move_to_element(grips[2]).move_by_offset(20, 0)
         self.answered(lambda: moves.pause(0.3).release().perform())
         after = [p["id"] for p in self.picks()]
         self.assertEqual(after[:3], [before[1], before[2], before[0]])
+
+    def test_the_order_is_changed_by_the_grip_with_a_thumb(self):
+        self.tree = import_document(self.crew, whole_demo()).trees.get(takedown__isnull=False)
+        self.size(390, 844)
+        self.page.execute_cdp_cmd("Emulation.setTouchEmulationEnabled", {"enabled": True, "maxTouchPoints": 2})
+        self.open("takedown")
+        before = [p["id"] for p in self.picks()]
+        self.page.execute_script("document.querySelector('.picks').scrollIntoView({block: 'center'})")
+        middles = self.page.execute_script(
+            "return [...document.querySelectorAll('.picks .grip')].slice(0, 3).map((g) => {"
+            "const b = g.getBoundingClientRect(); return [b.x + b.width / 2, b.y + b.height / 2] })"
+        )
+
+        def touch(kind, *place):
+            points = [{"x": place[0], "y": place[1], "id": 0}] if place else []
+            self.page.execute_cdp_cmd("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+        (left, high), (right, _) = middles[0], middles[1]
+        touch("touchStart", left, high)
+        for share in (0.1, 0.3, 0.6, 0.9, 1.2):
+            touch("touchMove", left + share * (right - left), high)
+        time.sleep(0.3)  # the cards make room
+        self.answered(lambda: touch("touchEnd"))
+        after = [p["id"] for p in self.picks()]
+        self.assertEqual(after[:2], [before[1], before[0]])
 
     def test_a_lead_laid_out_at_one_press_and_a_change_taken_by_a_tap(self):
         self.tree = import_document(self.crew, whole_demo()).trees.get(takedown__isnull=False)

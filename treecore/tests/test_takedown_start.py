@@ -7,10 +7,22 @@ from itertools import islice
 from pathlib import Path
 from unittest import TestCase
 
+from shapely.geometry import Point, Polygon
+
 from treecore.errors import CoreError
 from treecore.formats.plan_document import site_of, tree_of
-from treecore.formats.takedown_entry import cut_of, others_of, pick_of, pick_row, steps_of, store_of, worked_at
-from treecore.formats.takedown_start import begun, mends, scored, taken
+from treecore.formats.takedown_entry import (
+    cut_of,
+    on_places,
+    others_of,
+    pick_of,
+    pick_row,
+    steps_of,
+    store_of,
+    worked_at,
+)
+from treecore.formats.takedown_start import as_method, begun, mends, scored, taken
+from treecore.site import Site, Spot
 from treecore.takedown.laying_out import laid_out, stance_for
 from treecore.takedown.members import members_of, place_on, thickness
 from treecore.takedown.order import order_rules
@@ -215,3 +227,100 @@ class Mends(TestCase):
     def test_none_where_nothing_is_cut(self):
         gone = pick_row(TREE, SITE, json.dumps({"member": "Nobody", "at_m": 1.0}), whole(MEMBERS).ends, (), (), TODAY)
         self.assertEqual(mends(MEMBERS, {"member": "Nobody", "at_m": 1.0}, gone, place_of(whole(MEMBERS))), ())
+
+
+class OtherMethod(TestCase):
+    """What another method of a pick begins with, against the piece it is of."""
+
+    def setUp(self):
+        self.piece = take(MEMBERS, whole(MEMBERS), Cut("North limb 1", 0.3)).piece
+        self.butt = {
+            "member": "North limb 1",
+            "at_m": 0.3,
+            "method": "butt",
+            "point": {"member": "North lead", "at_m": 8},
+        }
+
+    def asked(self, method, entry=None, piece=None):
+        return as_method(MEMBERS, piece or self.piece, entry or self.butt, method)
+
+    def test_near_balance_ties_a_tenth_or_less_below_the_lowest_balance(self):
+        low = self.piece.balance.low
+        tie = self.asked("balance")["tie_m"]
+        self.assertTrue(low - 0.1 < tie <= low)
+        self.assertAlmostEqual(tie * 10.0, round(tie * 10.0))
+
+    def test_legs_of_a_bridle_by_hand(self):
+        balance, long = self.piece.balance, self.piece.length
+        patch = self.asked("bridle")
+        self.assertEqual(patch["tie_m"], math.floor(10.0 * 0.6 * balance.low) / 10.0)
+        self.assertEqual(patch["second_tie_m"], math.floor(10.0 * (balance.high + 0.4 * (long - balance.high))) / 10.0)
+        self.assertEqual(patch["cut"], "step")
+        self.assertNotIn("point", patch)  # it hangs from above already
+
+    def test_ends_of_long_pieces_and_of_short_ones(self):
+        long = self.piece.length
+        self.assertEqual(self.asked("tip")["tie_m"], math.floor(8.0 * long) / 10.0)
+        self.assertEqual(self.asked("both"), {"tie_m": 0.5, "second_tie_m": math.floor(8.0 * long) / 10.0})
+        end = take(MEMBERS, whole(MEMBERS), Cut("North limb 1", round(0.3 + long - 0.7, 2))).piece
+        self.assertEqual(self.asked("butt", self.butt | {"method": "tip"}, end)["tie_m"], 0.3)
+
+    def test_a_second_line_goes_with_its_method(self):
+        two = self.butt | {"method": "both", "second_tie_m": 3.0}
+        self.assertIsNone(self.asked("butt", two)["second_tie_m"])
+        self.assertIsNotNone(self.asked("bridle", two)["second_tie_m"])
+        self.assertNotIn("second_tie_m", self.asked("butt"))
+
+    def test_a_section_hangs_half_a_metre_under_its_cut_and_back_up_again(self):
+        piece = take(MEMBERS, whole(MEMBERS), Cut("South lead", 6.0)).piece
+        entry = {"member": "South lead", "at_m": 6.0, "method": "butt"}
+        below = self.asked("negative", entry, piece)
+        self.assertEqual(below["point"], {"member": "South lead", "at_m": 5.5})
+        self.assertEqual((below["tie_m"], below["held"], below["run_m"], below["cut"]), (0.4, "run", 0.5, "hinge"))
+        limb = self.butt | {"method": "negative", "point": {"member": "North limb 1", "at_m": 0.1}}
+        self.assertEqual(self.asked("butt", limb)["point"]["member"], "North lead")
+
+    def test_by_hand_and_by_hook(self):
+        self.assertEqual(self.asked("toss"), {"cut": "top"})
+        self.assertEqual(self.asked("free"), {})
+        self.assertEqual(self.asked("crane")["tie_m"], math.floor(10.0 * self.piece.balance.value) / 10.0)
+
+
+class NamedPlaces(TestCase):
+    """Places a pick names on the site, from the foot of a stem that stands off the origin."""
+
+    SITE = Site(
+        tree_x=-2.0,
+        tree_y=5.0,
+        places=(
+            Spot(name="Plot", kind="landing_zone", shape=Polygon([(2, 1), (6, 1), (6, 3), (2, 3)]), outline=()),
+            Spot(
+                name="Corner",
+                kind="landing_zone",
+                shape=Polygon([(0, 0), (9, 0), (9, 1), (1, 1), (1, 9), (0, 9)]),
+                outline=(),
+            ),
+        ),
+    )
+
+    def test_where_it_is(self):
+        found = on_places({"landing_on": "Plot", "device_on": "Plot", "device_at": [1.0, 1.0, 2.2]}, self.SITE)
+        self.assertEqual(found["landing_m"], [6.0, -3.0])
+        self.assertEqual(found["device_at"], [6.0, -3.0, 2.2])
+        self.assertEqual(on_places({"device_on": "Plot"}, self.SITE)["device_at"][2], 1.0)
+
+    def test_people_and_what_is_not_named_stays_as_typed(self):
+        entry = {"tag_from_on": "Plot", "device_from_on": "Plot", "landing_m": [1.0, 2.0]}
+        found = on_places(entry, self.SITE)
+        self.assertEqual((found["tag_from_m"], found["device_from_m"]), ([6.0, -3.0], [6.0, -3.0]))
+        self.assertEqual(found["landing_m"], [1.0, 2.0])
+        self.assertNotIn("tag_from_m", entry)
+
+    def test_of_a_bent_place_it_lies_inside(self):
+        east, north = on_places({"landing_on": "Corner"}, self.SITE)["landing_m"]
+        self.assertTrue(self.SITE.places[1].shape.covers(Point(east - 2.0, north + 5.0)))
+
+    def test_one_that_is_gone_is_named(self):
+        with self.assertRaises(CoreError) as said:
+            on_places({"landing_on": "Nowhere"}, self.SITE)
+        self.assertEqual(said.exception.field, "landing_on")
