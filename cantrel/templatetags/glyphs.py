@@ -20,6 +20,23 @@ GLYPHS = {
     "landing": '<path d="M-9-4V-9H-4M4-9H9V-4M9 4V9H4M-4 9H-9V4M0-6V4M-3 1L0 4 3 1"/>',
     "faces": '<path d="M-8 6L0-8 8 6" class="body"/>',
 }
+# A saw's edge or line is marked as on a timber: a crow's foot with its toes together at the very place.
+CROW = '<path d="M-6-10L0 0L6-10M0 0V-12"/>'
+UP = '<path d="M-6 10L0 0L6 10M0 0V12"/>'
+LEFT = '<path d="M-10-6L0 0L-10 6M0 0H-12"/>'
+RIGHT = '<path d="M10-6L0 0L10 6M0 0H12"/>'
+STAKE = '<path class="body" d="M-3-9H3L1 9H-1Z"/>'
+GLYPHS |= {
+    "depth": RIGHT,
+    "hinge": LEFT,
+    "left_end": CROW,
+    "right_end": UP,
+    "opening": RIGHT,
+    "rise": LEFT,
+    "lay": '<path class="body" d="M0 10V-10L11-6 0-2"/>',
+    "anchor": STAKE,
+    "guy": STAKE,
+}
 OTHER = '<circle class="body" r="7"/>'
 
 
