@@ -80,7 +80,7 @@ class Takedown(BrowserTestCase):
         for value in (row.worked.forces.peaks.elastic.value, row.worked.forces.on_point.value):
             self.assertTrue(any(abs(value - r) < 1e-4 * value for r in raw), value)
         # From above: where its notch faces, and where it is put down, by dragging.
-        self.assertIn("Which way it goes", self.one("[data-fragment=ruling]").get_attribute("innerHTML"))
+        self.assertIn("Which way it goes", self.one("[data-fragment=decided]").get_attribute("innerHTML"))
         for name, key in (("faces", "bearing_deg"), ("landing", "landing_m")):
             handle = self.one(f"[data-fragment=above] [data-handle={name}] .knob")
             self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", handle)
@@ -122,7 +122,7 @@ class Takedown(BrowserTestCase):
             self.page.execute_script("arguments[0].focus()", self.one("[data-take=add]"))
             self.answered(lambda: ActionChains(self.page).send_keys(Keys.ENTER).perform())
             if at == "0.5":
-                self.answered(lambda: self.one(".picks li [data-take^=drop]").send_keys(Keys.ENTER))
+                self.answered(lambda: self.one(".strip-of-picks [data-take^=drop]").send_keys(Keys.ENTER))
         self.assertEqual([p["at_m"] for p in self.picks()], [16.0, 14.0, 12.0, 10.0, 8.0])
         self.type("new_at_m", "12")
         self.answered(lambda: self.one("[data-take=add]").send_keys(Keys.ENTER))
