@@ -40,6 +40,7 @@ class Leads(TestCase):
 
     def test_refused(self):
         tree = self.tree(20.0, 10.0)
-        for fork, count in ((0.2, 2), (19.5, 2), (5.0, 1), (5.0, 7)):
+        self.assertTrue(usual_leads(tree, 0.31, 2, 0.0, "AB") and usual_leads(tree, 18.95, 2, 0.0, "AB"))
+        for fork, count in ((0.29, 2), (19.05, 2), (5.0, 1), (5.0, 7)):
             with self.subTest(fork=fork, count=count), self.assertRaises(CoreError):
                 usual_leads(tree, fork, count, 0.0, "ABCDEFG")
