@@ -129,7 +129,7 @@ def first_felling_plan(hand):
     """From the sign-in to the felling bench of a new tree."""
     to_a_tree(hand, "grand fir", "62", "24")
     hand.click(".strip a[href$='/fell/']")
-    return hand.find("[data-fragment=ruling] .ruling").text.split(".")[0]
+    return hand.find("[data-fragment=ruling] .ruling b").text.split(".")[0]
 
 
 def listed_picks(hand):
