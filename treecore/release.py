@@ -54,8 +54,10 @@ def same_figures(signed: str) -> bool:
     return _SAME.get(signed, signed) == figures_version()
 
 
-_REFUSE_ONLY = {"ranges"}  # tables nothing is computed from: they only refuse what nobody believes
-_ONLY_PROPOSE = {"collar", "spar_left"}  # constants by which something is proposed, which is then held like any other
+# Tables no plan is computed from: they refuse what nobody believes, or say how long work takes.
+_REFUSE_ONLY = {"ranges", "times"}
+# Constants by which something is proposed, which is then held like any other, or the day is reckoned.
+_ONLY_PROPOSE = {"collar", "spar_left", "carried_at_once", "way_out_guess"}
 # Versions that had the same figures: one counted such a table in, one had its own choices in the programs.
 _SAME = {"4-9e30f122dab8": "4-941e20efd54a", "4-e8ed65fbb510": "4-941e20efd54a"}
 _WORDS = {"source", "reason", "note", "name", "when", "wrong", "why", "common", "caution"}

@@ -1,0 +1,93 @@
+"""What a way of taking a tree down costs at a yard's own rates."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from treecore.errors import between
+from treecore.estimate import Estimate, Kind
+
+HOUR = 3600.0
+
+
+class Rates(NamedTuple):
+    """A yard's rates in its own money: an hour of a person, of the chipper, of a machine; a day of a crane or lift;
+    a tonne of chip or wood tipped; what making good comes to.
+    """
+
+    person: float = 45.0
+    chipper: float = 30.0
+    machine: float = 80.0
+    crane_day: float = 900.0
+    lift_day: float = 250.0
+    tipping: float = 35.0
+    making_good: float = 0.0
+
+
+class Cost(NamedTuple):
+    """One line of a cost: what for, how much of it, its rate, and what that comes to."""
+
+    what: str
+    amount: Estimate
+    rate: float
+
+    @property
+    def comes_to(self) -> Estimate:
+        """Amount times rate."""
+        a = self.amount
+        return Estimate(a.value * self.rate, a.low * self.rate, a.high * self.rate, a.kind)
+
+
+def costs(
+    finish: Estimate, people: int, mass: Estimate, rates: Rates, hired: Mapping[str, float] | None = None
+) -> tuple[Cost, ...]:
+    """Return what a tree's work costs, line by line; docs/methods.md, day (5).
+
+    Parameters
+    ----------
+    finish : Estimate
+        How long the crew is there. [s]
+    people : int
+        In the crew, the climber too. [-]
+    mass : Estimate
+        Of what is taken away. [kg]
+    rates : Rates
+        The yard's.
+    hired : mapping of str to float
+        Days or hours of what is hired: machine hours, crane and lift days.
+
+    Raises
+    ------
+    OutOfRange
+        On a negative rate.
+    """
+    for name, rate in zip(Rates._fields, rates, strict=True):
+        between(name, rate, 0.0, 1e6, "rates are not below nothing")
+    hours = Estimate(finish.value / HOUR, finish.low / HOUR, finish.high / HOUR, finish.kind)
+    tonnes = Estimate(mass.value / 1e3, mass.low / 1e3, mass.high / 1e3, mass.kind)
+    lines = [
+        Cost("crew", Estimate(hours.value * people, hours.low * people, hours.high * people, hours.kind), rates.person),
+        Cost("chipper", hours, rates.chipper),
+        Cost("tipping", tonnes, rates.tipping),
+        Cost("making_good", _exactly(1.0), rates.making_good),
+    ]
+    rate_of = {"machine": rates.machine, "crane": rates.crane_day, "lift": rates.lift_day}
+    lines += [Cost(what, _exactly(amount), rate_of[what]) for what, amount in (hired or {}).items()]
+    return tuple(line for line in lines if line.rate > 0.0 and line.amount.high > 0.0)
+
+
+def total(lines: tuple[Cost, ...]) -> Estimate:
+    """Return the sum of a cost's lines; their errors are taken to go together.
+
+    Parameters
+    ----------
+    lines : tuple of Cost
+        The lines.
+    """
+    sums = [sum(getattr(line.comes_to, end) for line in lines) for end in ("value", "low", "high")]
+    return Estimate(sums[0], sums[1], sums[2], Kind.ESTIMATED)
+
+
+def _exactly(amount: float) -> Estimate:
+    return Estimate(amount, amount, amount, Kind.ESTIMATED)
