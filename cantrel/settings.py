@@ -51,6 +51,7 @@ INSTALLED_APPS = [
     "apps.felling",
     "apps.gear",
     "apps.takedown",
+    "apps.day",
     "apps.briefing",
     "apps.daybook",
     "apps.exchange",

@@ -13,6 +13,7 @@ ROOMS = (
     "felling",
     "gear",
     "takedown",
+    "day",
     "briefing",
     "daybook",
     "exchange",

@@ -12,6 +12,7 @@ import json
 import sys
 from pathlib import Path
 
+from treecore.day import quick
 from treecore.document import codec
 from treecore.document import results as results_shape
 from treecore.errors import CoreError
@@ -49,6 +50,7 @@ def main(argv: list[str] | None = None) -> int:
         return 0
     if options.command == "warm":
         warm()
+        quick.warm()
         return 0
     try:
         text = options.file.read_text(encoding="utf-8")

@@ -14,6 +14,7 @@ from django.utils.translation import gettext_lazy
 
 from apps.briefing.models import SignOff
 from apps.crews.models import Crew, Invitation, Person
+from apps.day.models import Workday, WorkItem, YardRates
 from apps.daybook.models import FellingRecord
 from apps.felling.models import FellingPlan, YardSchool
 from apps.gear.models import DeviceReading, GearItem
@@ -67,6 +68,8 @@ JOB = (
     Kept(TakedownPlan, gettext_lazy("Takedown"), (), _of_tree),
     Kept(SignOff, gettext_lazy("Signature"), (), _of_tree),
     Kept(FellingRecord, gettext_lazy("Record"), (), _of_tree),
+    Kept(WorkItem, gettext_lazy("Before the saw"), (), _of_job),
+    Kept(Workday, gettext_lazy("Day"), (), _of_job),
 )
 
 
@@ -80,6 +83,7 @@ YARD = (
     Kept(Invitation, gettext_lazy("Invitation"), (), _of_crew),
     Kept(Job, gettext_lazy("Job"), (JobEntry, SiteEntry), _of_crew),
     Kept(GearItem, gettext_lazy("Gear"), (), _of_crew),
+    Kept(YardRates, gettext_lazy("Rates"), (), _of_crew),
     Kept(
         DeviceReading,
         gettext_lazy("Reading of a device"),

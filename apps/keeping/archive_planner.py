@@ -20,6 +20,7 @@ from django.db import IntegrityError, models, transaction
 from apps.briefing.models import SignOff
 from apps.briefing.planner import canonical, document
 from apps.crews.models import Crew, Person
+from apps.day.models import Workday, WorkItem, YardRates
 from apps.daybook.models import FellingRecord
 from apps.felling.models import FellingPlan, YardSchool
 from apps.gear.models import DeviceReading, GearItem
@@ -50,6 +51,7 @@ YARD_TABLES: tuple[type[models.Model], ...] = (
     CrewHazard,
     GearItem,
     DeviceReading,
+    YardRates,
 )
 JOB_TABLES: tuple[type[models.Model], ...] = (
     Job,
@@ -64,8 +66,11 @@ JOB_TABLES: tuple[type[models.Model], ...] = (
     TakedownPlan,
     SignOff,
     FellingRecord,
+    WorkItem,
+    Workday,
 )
 # By what a row of the yard is known that may be there already.
+ONE_A_YARD = (YardRates,)  # tables with a single row for each yard; the one that is there stays
 KNOWN_BY = {YardSpecies: "common", CrewHazard: "key", GearItem: "name"}
 PAST = {"history_date", "history_type"}  # columns of a history row that are kept; who is kept as a name
 DROPPED = (Crew, Person)  # rows of others that a row of an archive does not point to
@@ -167,7 +172,7 @@ def _of_jobs(jobs: list[Job]) -> list[Any]:
     found = []
     for model in JOB_TABLES:
         names = {column.name for column in model._meta.concrete_fields}
-        where: dict[str, Any] = {"tree_id__in": trees} if "tree" in names else {"job_id__in": ids}
+        where: dict[str, Any] = {"job_id__in": ids} if "job" in names else {"tree_id__in": trees}
         where = {"id__in": ids} if model is Job else where
         found.append((model, model._default_manager.filter(**where), model.history.filter(**where)))  # type: ignore[attr-defined]
     return found
@@ -298,6 +303,8 @@ class _In:
         self.rows[label(model)][int(row["#"])] = there.pk
 
     def _there(self, model: type[models.Model], row: dict[str, Any]) -> Any:
+        if model in ONE_A_YARD:
+            return model._default_manager.filter(crew=self.crew).first()
         column = KNOWN_BY.get(model)
         if column is None:
             return None

@@ -69,7 +69,7 @@ class Bench(TestCase):
         }
         answer = self.post(save="1", **given)
         self.assertEqual(answer["errors"], {})
-        self.assertIn("Nobody gave the wind", answer["fragments"]["ruling"])
+        self.assertIn("Nobody gave the wind", answer["fragments"]["decided"])
         row = self.client.get(self.url("export")).json()["trees"][0]["felling"]
         self.assertEqual((row.get("wind_m_s"), row.get("wind_from_deg")), (None, None))
         self.assertEqual((row["wedges"]["kind"], row["wedges"].get("rise_m")), ("steel", None))

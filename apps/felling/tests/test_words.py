@@ -91,7 +91,7 @@ class Words(SimpleTestCase):
         plain = " ".join(steps(WorkedPlan(bare, evaluate(bare)), "us"))
         self.assertNotIn("Tie the line", plain)
         self.assertNotIn("wedge", plain)
-        self.assertIn("2.76\u00a0in", plain)
+        self.assertIn("2 3/4\u00a0in", plain)
 
     def test_errors_are_told_in_the_persons_unit(self):
         error = OutOfRange("height", 400.0, 1.0, 130.0, "the tallest", "length")
@@ -322,8 +322,8 @@ class Echoes(TestCase):
 
     def test_a_schools_tenth_of_ten_inches_is_one_inch(self):
         tree = replace(TREE, diameter=plus_minus(10 * 0.0254, 0.002, Kind.MEASURED))
-        self.assertEqual(text(suggest_cuts(tree).hinge, "cut", "us"), "1.00\u00a0in")
+        self.assertEqual(text(suggest_cuts(tree).hinge, "cut", "us"), "1\u00a0in")
         plan = replace(PLAN, tree=tree, cuts=suggest_cuts(tree))
         tenth = next(v for v in by_school(plan)["thickness"] if v.school.key == "tenth")
-        self.assertEqual(text(tenth.usual, "cut", "us"), "1.00\u00a0in")
+        self.assertEqual(text(tenth.usual, "cut", "us"), "1\u00a0in")
         self.assertAlmostEqual(take_school("thickness", "tenth", plan)["hinge"], 0.0254, places=12)

@@ -5,6 +5,7 @@ import math
 from datetime import date
 from unittest import TestCase
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
@@ -12,6 +13,7 @@ from scipy.integrate import quad
 from treecore.day.light import daylight
 from treecore.day.money import Rates, costs, total
 from treecore.day.queueing import PARTS, Crew, PickWork, course, day, part_times, what_if
+from treecore.day.quick import finishes
 from treecore.day.times import Task, activities, disc
 from treecore.day.work import segment, thin_share, trips
 from treecore.errors import CoreError
@@ -69,6 +71,9 @@ class ByHand(TestCase):
         self.assertEqual(found.waited, 175.0)
 
 
+NONE = np.array([0.0, 0.4, 0.0, 0.3, 0.3, 0.4, 0.0, 0.4, 0.6])  # how often a part of a pick is nothing
+
+
 class Queue(TestCase):
     @settings(deadline=None, max_examples=60)
     @given(TIMES, st.integers(1, 4))
@@ -84,6 +89,15 @@ class Queue(TestCase):
         for when in {s.start for s in found.spans}:
             busy = sum(s.start <= when < s.end for s in found.spans if s.who in ("ground", "chipper"))
             self.assertLessEqual(busy, ground)
+
+    def test_the_quick_run_ends_when_the_simulated_one_does(self):
+        draw = np.random.default_rng(7)
+        for ground in (1, 2, 3, 5):
+            for picks in (1, 2, 7, 20, 60):
+                times = draw.exponential(100.0, (picks, 9)) * (draw.random((picks, 9)) > NONE)
+                with self.subTest(ground=ground, picks=picks):
+                    asked = course(times.tolist(), ground).finish
+                    self.assertAlmostEqual(float(finishes(times[None], ground)[0]), asked, places=6)
 
     @settings(deadline=None, max_examples=30)
     @given(TIMES)
