@@ -55,7 +55,7 @@ def costs(
     rates : Rates
         The yard's.
     hired : mapping of str to float
-        Days or hours of what is hired: machine hours, crane and lift days.
+        Of what is hired: machine hours, crane and lift days. [h], [d]
 
     Raises
     ------
