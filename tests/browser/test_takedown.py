@@ -213,6 +213,8 @@ class Takedown(BrowserTestCase):
         before = [p["id"] for p in self.picks()]
         grips = self.all(".picks .grip")
         self.page.execute_script("arguments[0].scrollIntoView({block: 'center'})", grips[1])
+        ActionChains(self.page).move_to_element(grips[1]).perform()
+        self.until(lambda: self.page.execute_script("return 'Sortable' in window"))
         moves = ActionChains(self.page).move_to_element(grips[0]).click_and_hold().move_by_offset(10, 0)
         moves = moves.move_to_element(grips[2]).move_by_offset(20, 0)
         self.answered(lambda: moves.pause(0.3).release().perform())
@@ -236,6 +238,9 @@ class Takedown(BrowserTestCase):
             self.page.execute_cdp_cmd("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
 
         (left, high), (right, _) = middles[0], middles[1]
+        touch("touchStart", left, high + 60)
+        touch("touchEnd")
+        self.until(lambda: self.page.execute_script("return 'Sortable' in window"))
         touch("touchStart", left, high)
         for share in (0.1, 0.3, 0.6, 0.9, 1.2):
             touch("touchMove", left + share * (right - left), high)

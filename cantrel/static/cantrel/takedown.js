@@ -1,6 +1,7 @@
 "use strict";
 // Placing a cut: after the button is pressed, a touch on the tree asks the server which member it was and where.
 (() => {
+  const source = document.currentScript.dataset.sorter;
   const bench = document.querySelector("[data-bench]");
   const button = bench?.querySelector("[data-placing]");
   if (!button || bench.hasAttribute("data-read-only")) return;
@@ -115,7 +116,7 @@
   const sorted = new WeakSet();
   const sorts = () => {
     const box = list.querySelector(".picks");
-    if (!box || sorted.has(box) || !box.querySelector(".grip")) return;
+    if (!window.Sortable || !box || sorted.has(box) || !box.querySelector(".grip")) return;
     sorted.add(box);
     let was = [];
     const names = () => [...box.querySelectorAll("[data-order]")].map((row) => row.dataset.order);
@@ -130,5 +131,15 @@
     });
   };
   bench.addEventListener("answered", sorts);
-  sorts();
+  // What sorts is brought when a hand comes near the strip, or a while after the page stands: nobody waits for it first.
+  const bring = () => {
+    if (document.querySelector("[data-brought]")) return;
+    const script = document.createElement("script");
+    script.src = source;
+    script.dataset.brought = "";
+    script.addEventListener("load", sorts);
+    document.head.append(script);
+  };
+  for (const near of ["pointerover", "touchstart", "focusin"]) list.addEventListener(near, bring, { once: true, passive: true });
+  window.addEventListener("load", () => setTimeout(bring, 4000));
 })();
