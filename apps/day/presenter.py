@@ -89,7 +89,8 @@ def _share(worked: DayWorked) -> dict[str, str]:
     who = worked.day.bottleneck
     share = worked.day.busy[who]
     below = gettext("at work of the whole: the rest wait for that")
-    return {"name": str(WHO[who]), "value": f"{100 * share:.0f}", "unit": "%", "raw": raw(share), "below": below}
+    name = gettext("Busiest: {who}").format(who=WHO[who])
+    return {"name": name, "value": f"{100 * share:.0f}", "unit": "%", "raw": raw(share), "below": below}
 
 
 def time_of(seconds: float) -> str:
@@ -129,12 +130,12 @@ def _light(worked: DayWorked) -> dict[str, Any] | None:
     light = worked.light
     if light is None:
         return None
-    end = worked.clock.at(worked.day.finish.value)
-    dusk = light.sunset.hour * 3600.0 + light.sunset.minute * 60.0
+    end, slow = (worked.clock.at(t) for t in (worked.day.finish.value, worked.day.finish.high))
+    down = light.sunset.hour * 3600.0 + light.sunset.minute * 60.0
     said = gettext("Sun from {rise} to {down}, light enough until {dusk}.").format(
         rise=f"{light.sunrise:%H:%M}", down=f"{light.sunset:%H:%M}", dusk=f"{light.dusk:%H:%M}"
     )
-    return {"said": said, "late": end > dusk, "sunset": dusk}
+    return {"said": said, "late": end > down, "slow": slow > down, "sunset": down}
 
 
 def _wind(worked: DayWorked, system: str) -> dict[str, str] | None:
