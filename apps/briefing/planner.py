@@ -16,6 +16,7 @@ from simple_history.utils import bulk_create_with_history
 
 from apps.briefing.models import SignOff
 from apps.crews import steps
+from apps.day.planner import open_items
 from apps.felling.planner import evaluated, in_sections, plan_for, tree_entry
 from apps.gear.planner import rows_of, tells_of_use
 from apps.gear.planner import state as item_state
@@ -164,7 +165,7 @@ def still_signed(tree: Tree) -> bool:
     if last is None or last.person_id is None or not untouched(last):
         return False
     now = document(tree)
-    if canonical(last.document) != canonical(now) or open_gates(tree):
+    if canonical(last.document) != canonical(now) or open_gates(tree) or open_items(tree):
         return False
     names = {entry["name"] for entry in now.get("gear", ())}
     if any(item_state(row)[0] for row in rows_of(tree.job.crew) if row.name in names):
@@ -252,6 +253,7 @@ def blocks(tree: Tree, worked: WorkedTakedown | None = None) -> list[str]:
         gettext("Gate open: {name} — {why_}").format(name=gettext(g.hazard.name), why_=gettext(g.why))
         for g in open_gates(tree)
     ] + unready(tree, plan)
+    reasons += [gettext("Before the saw, not done yet: {what}").format(what=what) for what in open_items(tree)]
     if plan.method == "":
         reasons.append(gettext("No method is chosen"))
     if plan.method == "refer":

@@ -59,7 +59,11 @@ def tree_for(crew: Crew, job_id: int, tree_id: int) -> Tree:
 
 def whole(tree: Tree) -> Tree:
     """The tree with everything a page that shows it all asks for, in a few queries."""
-    prefetch_related_objects([tree], "readings", "answers", "limbs__parent", "job__targets", "job__roles")
+    prefetch_related_objects([tree], "readings", "answers", "limbs", "job__targets", "job__roles")
+    by_id = {limb.pk: limb for limb in tree.limbs.all()}
+    for limb in by_id.values():
+        if limb.parent_id:
+            limb.parent = by_id[limb.parent_id]
     return tree
 
 

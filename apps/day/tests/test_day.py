@@ -128,6 +128,14 @@ class BeforeTheSaw(Scene):
         self.client.post(reverse("undo-job", args=[self.job.pk, "items"]), {"undo": offered, "page": self.url()})
         self.assertTrue(WorkItem.objects.get().done)
 
+    def test_nobody_signs_a_plan_before_what_has_to_be_done_is_done(self):
+        self.item(what="Power off", kind="power")
+        brief = reverse("brief", args=[self.job.pk, self.fir.pk])
+        said = "Before the saw, not done yet: Power off"
+        self.assertIn(said, self.client.get(brief).content.decode())
+        self.client.post(self.url("work-item-tick", WorkItem.objects.get().pk))
+        self.assertNotIn(said, self.client.get(brief).content.decode())
+
     def test_what_comes_first_comes_first(self):
         self.item(what="Power off", kind="power")
         first = WorkItem.objects.get()
