@@ -6,10 +6,10 @@ from apps.day import views
 
 urlpatterns = [
     path("jobs/<row:job_id>/day/", views.day, name="day"),
-    path("jobs/<row:job_id>/day/<row:day_id>.ics", views.ics, name="day-ics"),
+    path("jobs/<row:job_id>/day/<row:pk>.ics", views.ics, name="day-ics"),
     path("jobs/<row:job_id>/day/items/", views.item, name="work-items"),
-    path("jobs/<row:job_id>/day/items/<row:item_id>/", views.item, name="work-item"),
-    path("jobs/<row:job_id>/day/items/<row:item_id>/tick/", views.tick, name="work-item-tick"),
-    path("jobs/<row:job_id>/day/items/<row:item_id>/drop/", views.drop, name="work-item-drop"),
+    path("jobs/<row:job_id>/day/items/<row:pk>/", views.item, name="work-item"),
+    path("jobs/<row:job_id>/day/items/<row:pk>/tick/", views.tick, name="work-item-tick"),
+    path("jobs/<row:job_id>/day/items/<row:pk>/drop/", views.drop, name="work-item-drop"),
     path("yard/rates/", views.rates, name="rates"),
 ]

@@ -81,10 +81,10 @@ def _page(request: HttpRequest, job: Job, kept: Workday, form: DayForm, item_for
 
 @require_POST
 @permission("plan.change")
-def item(request: HttpRequest, job_id: int, item_id: int | None = None) -> HttpResponse:
+def item(request: HttpRequest, job_id: int, pk: int | None = None) -> HttpResponse:
     """Add something that has to be done first, or change it."""
     job = jobs.job_for(request.crew, job_id)
-    row = get_object_or_404(job.work_items, pk=item_id) if item_id else None
+    row = get_object_or_404(job.work_items, pk=pk) if pk else None
     save = lambda values, now: planner.save_item(job, values, now, request.user.shown_name())  # noqa: E731
     done, form = posted(row, request.POST.get("revision"), partial(_item_form, request, job), request.POST, save)
     if done:
@@ -95,10 +95,10 @@ def item(request: HttpRequest, job_id: int, item_id: int | None = None) -> HttpR
 
 @require_POST
 @permission("walkup.answer")
-def tick(request: HttpRequest, job_id: int, item_id: int) -> HttpResponse:
+def tick(request: HttpRequest, job_id: int, pk: int) -> HttpResponse:
     """Say that something is done, or that it is not."""
     job = jobs.job_for(request.crew, job_id)
-    row = get_object_or_404(job.work_items.select_related("after"), pk=item_id)
+    row = get_object_or_404(job.work_items.select_related("after"), pk=pk)
     waits = planner.waits_for(row)
     if waits and not row.done:
         messages.error(request, gettext("First: {what}").format(what=waits.what))
@@ -109,10 +109,10 @@ def tick(request: HttpRequest, job_id: int, item_id: int) -> HttpResponse:
 
 @require_POST
 @permission("plan.change")
-def drop(request: HttpRequest, job_id: int, item_id: int) -> HttpResponse:
+def drop(request: HttpRequest, job_id: int, pk: int) -> HttpResponse:
     """Take something off the list of what has to be done first."""
     job = jobs.job_for(request.crew, job_id)
-    planner.drop_item(job, get_object_or_404(job.work_items, pk=item_id), request.user.shown_name())
+    planner.drop_item(job, get_object_or_404(job.work_items, pk=pk), request.user.shown_name())
     messages.info(request, gettext("Taken off. Undo brings it back."))
     return redirect("day", job_id)
 
@@ -139,10 +139,10 @@ def _rates_form(request: HttpRequest, row: Any, data: Any = None) -> RatesForm:
 
 
 @permission("plan.view")
-def ics(request: HttpRequest, job_id: int, day_id: int) -> HttpResponse:
+def ics(request: HttpRequest, job_id: int, pk: int) -> HttpResponse:
     """A day as a calendar file."""
     job = jobs.job_for(request.crew, job_id)
-    workday = get_object_or_404(job.days, pk=day_id)
+    workday = get_object_or_404(job.days, pk=pk)
     answer = HttpResponse(calendar.event(planner.worked(workday)), content_type="text/calendar; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="day-{workday.on:%Y-%m-%d}.ics"'
     return answer
