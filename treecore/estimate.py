@@ -6,7 +6,7 @@ Intervals are about 95 % (two standard deviations) unless a docstring says other
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from functools import lru_cache
@@ -101,6 +101,20 @@ def times(estimate: Estimate, factor: float) -> Estimate:
         At or above zero. [-]
     """
     return Estimate(estimate.value * factor, estimate.low * factor, estimate.high * factor, estimate.kind)
+
+
+def together(estimates: Iterable[Estimate], kind: Kind = Kind.ESTIMATED) -> Estimate:
+    """Return the sum of estimates whose errors are taken to go together: their ends are added.
+
+    Parameters
+    ----------
+    estimates : iterable of Estimate
+        All of one unit.
+    kind : Kind
+        How the sum is known.
+    """
+    rows = list(estimates)
+    return Estimate(sum(e.value for e in rows), sum(e.low for e in rows), sum(e.high for e in rows), kind)
 
 
 def product(first: Estimate, second: Estimate) -> Estimate:

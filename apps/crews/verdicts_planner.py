@@ -24,10 +24,17 @@ _JUDGES: dict[str, Callable[[Any], Verdict | None]] = {}
 
 
 class Verdict(NamedTuple):
-    """What a strip says of a plan: its shape (within, near, over, unknown), and that in a few words."""
+    """What a strip says of a plan: its shape (within, near, over, unknown), and how many parts of it are so. The words
+    are the reader's, whoever worked it out.
+    """
 
     shape: str
-    said: str
+    parts: int = 1
+
+    @property
+    def state(self) -> str:
+        """State of its step: blocked by what is over or not known."""
+        return "blocked" if self.shape in ("over", "unknown") else "done"
 
 
 def judges(step: str) -> Callable[..., Any]:

@@ -79,6 +79,9 @@ class Workday(Revised):
         return f"{self.on} {self.name}"
 
 
+RATES = ("person", "chipper", "machine", "crane_day", "tipping", "making_good")
+
+
 class YardRates(Revised):
     """What an hour, a day, a tonne costs a yard, in its own money."""
 
@@ -93,10 +96,7 @@ class YardRates(Revised):
     history = HistoricalRecords()
 
     class Meta:
-        constraints = [
-            ranged(name, 0.0, 100000.0, f"rates_{name}")
-            for name in ("person", "chipper", "machine", "crane_day", "tipping", "making_good")
-        ]
+        constraints = [ranged(name, 0.0, 100000.0, f"rates_{name}") for name in RATES]
 
     def __str__(self) -> str:
         return f"{self.crew}"

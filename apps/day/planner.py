@@ -10,7 +10,7 @@ from django.db import transaction
 from django.utils.translation import gettext
 
 from apps.crews import steps
-from apps.day.models import Workday, WorkItem, YardRates
+from apps.day.models import RATES, Workday, WorkItem, YardRates
 from apps.felling.planner import evaluated, in_sections
 from apps.felling.planner import plan_for as felling_plan
 from apps.takedown.planner import plan_for, scene_of, work_out
@@ -20,7 +20,7 @@ from treecore.day.money import Cost, Rates, costs, total
 from treecore.day.queueing import Crew, Day, PickWork, WhatIf, day, what_if
 from treecore.day.work import felling_work, ground_of, takedown_work
 from treecore.errors import CoreError, NotSolvable
-from treecore.estimate import Estimate, Kind
+from treecore.estimate import Estimate, together
 from treecore.tree.weigh import weigh
 
 if TYPE_CHECKING:
@@ -33,7 +33,7 @@ if TYPE_CHECKING:
 
 class TreeWork(NamedTuple):
     """A tree's work: its picks, or its felling as one; what is taken away [kg]; why it can't be worked out; the gust
-    its plan stands at most [m/s].
+    its plan stands at most [m/s]; the way out that is counted where nobody drew one [m].
     """
 
     tree: Tree
@@ -41,6 +41,7 @@ class TreeWork(NamedTuple):
     mass: Estimate | None
     refused: CoreError | None
     gust: float | None
+    guessed: float | None = None
 
 
 class DayWorked(NamedTuple):
@@ -97,14 +98,14 @@ def _in_pieces(tree: Tree, picks: list[dict[str, Any]], throat: float) -> TreeWo
     rows = work_out(scene, picks)
     refused = next((row.error for row in rows if row.error), None)
     done = [row.worked for row in rows if row.worked]
-    return TreeWork(tree, takedown_work(scene.members, done, ground_of(scene.site, throat)), _mass(rows), refused, None)
+    ground = ground_of(scene.site, throat)
+    work = takedown_work(scene.members, done, ground)
+    return TreeWork(tree, work, _mass(rows), refused, None, ground.way if ground.guessed else None)
 
 
 def _mass(rows: Sequence[Row]) -> Estimate:
     """What all picks together weigh; their errors are taken to go together."""
-    masses = [row.step.piece.mass for row in rows if row.step]
-    ends = [sum(getattr(mass, end) for mass in masses) for end in ("value", "low", "high")]
-    return Estimate(ends[0], ends[1], ends[2], Kind.ESTIMATED)
+    return together(row.step.piece.mass for row in rows if row.step)
 
 
 def _felled(tree: Tree, throat: float) -> TreeWork:
@@ -113,8 +114,10 @@ def _felled(tree: Tree, throat: float) -> TreeWork:
     mass, stem = standing.mass.estimate, standing.stem_mass.estimate
     crown = max(mass.value - stem.value, 0.0)
     lines = sum(line is not None for line in (given.pull, given.guy))
-    work = felling_work(given, crown, lines, given.tree.stem.top, ground_of(given.site, throat))
-    return TreeWork(tree, (work,), mass, None, result.figures["gust"].estimate.low)
+    ground = ground_of(given.site, throat)
+    work = felling_work(given, crown, lines, given.tree.stem.top, ground)
+    gust = result.figures["gust"].estimate.low
+    return TreeWork(tree, (work,), mass, None, gust, ground.way if ground.guessed else None)
 
 
 def worked(workday: Workday) -> DayWorked:
@@ -124,13 +127,10 @@ def worked(workday: Workday) -> DayWorked:
     picks = [pick for work in found for pick in work.picks]
     crew = Crew(ground=workday.ground, throat=workday.throat)
     run = day(picks, crew)
-    masses = [work.mass for work in found if work.mass]
-    taken = [sum(getattr(mass, end) for mass in masses) for end in ("value", "low", "high")]
+    taken = together(work.mass for work in found if work.mass)
     hired = {"crane": workday.crane_days, "machine": workday.machine_hours}
     rates = rates_of(workday.job.crew)
-    paid = costs(
-        run.finish, workday.ground + 1, Estimate(taken[0], taken[1], taken[2], Kind.ESTIMATED), core_rates(rates), hired
-    )
+    paid = costs(run.finish, workday.ground + 1, taken, core_rates(rates), hired)
     return DayWorked(
         workday=workday,
         trees=found,
@@ -161,8 +161,7 @@ def rates_of(yard: Yard) -> YardRates:
 
 def core_rates(rates: YardRates) -> Rates:
     """Rates as the core takes them."""
-    names = ("person", "chipper", "machine", "crane_day", "tipping", "making_good")
-    return Rates(**{name: getattr(rates, name) for name in names})
+    return Rates(**{name: getattr(rates, name) for name in RATES})
 
 
 @transaction.atomic

@@ -48,9 +48,9 @@ LINES = {
 
 def shown(worked: DayWorked, rates: YardRates, system: str) -> dict[str, Any]:
     """Everything the page shows of a day worked out."""
-    run = worked.day
+    run, light = worked.day, _light(worked)
     return {
-        "gantt": gantt(worked),
+        "gantt": gantt(worked, light),
         "decides": [
             _hours(gettext("Work"), run.finish),
             _clocked(worked),
@@ -63,15 +63,20 @@ def shown(worked: DayWorked, rates: YardRates, system: str) -> dict[str, Any]:
         ],
         "waited": _long(run.course.waited),
         "costs": _costs(worked, rates),
-        "light": _light(worked),
+        "light": light,
         "refused": [(w.tree.name, explain(w.refused, system)) for w in worked.trees if w.refused],
-        "guessed": gettext("No way out is drawn on the site: 20 m are counted.") if _guessed(worked) else "",
+        "guessed": _guessed(worked, system),
         "wind": _wind(worked, system),
     }
 
 
-def _guessed(worked: DayWorked) -> bool:
-    return not any(spot.kind in ("way_out", "parking") for spot in worked.workday.job.targets.all())
+def _guessed(worked: DayWorked, system: str) -> str:
+    """What is counted for a way out that nobody drew."""
+    ways = [work.guessed for work in worked.trees if work.guessed is not None]
+    if not ways:
+        return ""
+    said = gettext("No way out is drawn on the site: {way} are counted.")
+    return said.format(way=text(max(ways), "length", system))
 
 
 def _hours(name: str, finish: Estimate) -> dict[str, str]:
@@ -151,7 +156,7 @@ def _wind(worked: DayWorked, system: str) -> dict[str, str] | None:
     return {"shape": "over" if over else "within", "said": said + (gettext(" Do not begin.") if over else "")}
 
 
-def gantt(worked: DayWorked) -> dict[str, Any]:
+def gantt(worked: DayWorked, light: dict[str, Any] | None) -> dict[str, Any]:
     """The course as bars: a row for each who works, hours along it, breaks and sunset marked."""
     clock, course = worked.clock, worked.day.course
     end = max(clock.at(course.finish), clock.start + 3600.0)
@@ -163,7 +168,6 @@ def gantt(worked: DayWorked) -> dict[str, Any]:
     rows = _rows(worked)
     foot = TOP + ROW * len(rows)
     hours = range(int(clock.start // 3600) + 1, int(end // 3600) + 1)
-    light = _light(worked)
     return {
         "width": WIDE,
         "height": foot + 24,

@@ -14,6 +14,7 @@ from django.views.decorators.http import require_POST
 from apps.crews.permissions import allowed, permission
 from apps.day import calendar, planner, presenter
 from apps.day.forms import DayForm, ItemForm, RatesForm
+from apps.day.models import RATES
 from apps.jobs import planner as jobs
 from cantrel.answers import or_broken
 from cantrel.border import row_id
@@ -26,7 +27,6 @@ if TYPE_CHECKING:
     from apps.jobs.models import Job
 
 DAY = ("on", "start", "name", "ground", "throat", "trees", "crane_days", "machine_hours", "gust")
-RATES = ("money", "person", "chipper", "machine", "crane_day", "tipping", "making_good")
 
 
 def _day_form(request: HttpRequest, job: Job, row: Workday | None, data: Any = None) -> DayForm:
@@ -135,7 +135,7 @@ def rates(request: HttpRequest) -> HttpResponse:
 
 def _rates_form(request: HttpRequest, row: Any, data: Any = None) -> RatesForm:
     rates = row or planner.rates_of(request.crew)
-    return RatesForm(data, units=request.units, stored={name: getattr(rates, name) for name in RATES})
+    return RatesForm(data, units=request.units, stored={name: getattr(rates, name) for name in ("money", *RATES)})
 
 
 @permission("plan.view")

@@ -22,9 +22,9 @@ from treecore.felling.plan import FellingResult
 from treecore.felling.sawing import SawCut, cut_sequence, longest_cut
 from treecore.felling.standing import guy_course
 from treecore.felling.suggest import SchoolValue, by_school, suggest_pattern
-from treecore.felling.turned import line_end
 from treecore.rigging.line import Guy
 from treecore.schools import School, schools
+from treecore.site import place
 from treecore.tree.weigh import weigh
 from treecore.verdict import Limit, Verdict, ruling
 from treecore.workzone import OpenLay, open_lays
@@ -32,7 +32,7 @@ from treecore.workzone import OpenLay, open_lays
 
 def end_of(given: FellingInput, line: Guy) -> tuple[float, float]:
     """Where a line from the stem ends, on the site [m]."""
-    return line_end((given.site.tree_x, given.site.tree_y), line.azimuth, line.distance)
+    return place(given.site, line.azimuth, line.distance, 0.0)
 
 
 class _Evaluated(NamedTuple):

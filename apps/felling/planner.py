@@ -257,7 +257,8 @@ def _line_places(tree: Tree) -> list[tuple[float, float]]:
     return [(x, y) for x, y in drawn] + others
 
 
-LINE_ENDS = ("anchor_tree", "anchor_vehicle", "tree")
+ANCHORS = ("anchor_tree", "anchor_vehicle")
+LINE_ENDS = (*ANCHORS, "tree")
 
 
 @transaction.atomic

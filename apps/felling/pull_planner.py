@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.utils.translation import gettext
 
-from apps.felling.planner import core_plan, evaluated, keep_fields
+from apps.felling.planner import ANCHORS, core_plan, evaluated, keep_fields
 from apps.gear.planner import rows_of, state
 from apps.jobs.planner import site_entry
 from cantrel.rows import new_id
@@ -37,7 +37,6 @@ if TYPE_CHECKING:
     from treecore.rigging.pull_on_site import Rigged, RopeNeed
     from treecore.rigging.pulling import Named
 
-ANCHORS = ("anchor_tree", "anchor_vehicle")
 ROPES = ("rope", "tag", "leg")
 PULLER_NAMES = {"people": "Hands", "winch": "Winch", "vehicle": "Truck"}
 FRESH = {"x_m": 0.0, "y_m": 0.0, "height_m": 0.6}

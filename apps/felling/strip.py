@@ -13,7 +13,6 @@ from cantrel.steps import tells
 from treecore.errors import CoreError
 
 if TYPE_CHECKING:
-    from apps.felling.bench_planner import WorkedPlan
     from apps.jobs.models import Tree
 
 
@@ -32,13 +31,10 @@ def _fell(tree: Tree, plan: Any) -> tuple[Any, ...]:
     verdict = kept(tree, "fell")
     if verdict is None:
         return "done", gettext("planned"), True
-    return "blocked" if verdict.shape in ("over", "unknown") else "done", verdict.said
+    return verdict.state, WORDS[verdict.shape]
 
 
-def said(worked: WorkedPlan) -> Verdict:
-    """The verdict of a felling for the strip."""
-    ruling = worked.result.ruling.verdict
-    return Verdict(SHAPES[ruling], str(VERDICTS[ruling]))
+WORDS = {SHAPES[verdict]: word for verdict, word in VERDICTS.items()}
 
 
 @judges("fell")
@@ -48,6 +44,6 @@ def judge(tree: Tree) -> Verdict | None:
     if not plan or in_sections(plan):
         return None
     try:
-        return said(evaluated(tree, plan))
+        return Verdict(SHAPES[evaluated(tree, plan).result.ruling.verdict])
     except CoreError:
-        return Verdict("unknown", gettext("not known"))
+        return Verdict("unknown")

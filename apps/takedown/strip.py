@@ -27,17 +27,18 @@ def states(tree: Tree) -> dict[str, Any]:
     verdict = kept(tree, "takedown")
     if verdict is None:
         return {"takedown": ("done", gettext("{picks} picks").format(picks=len(picks)), True)}
-    return {"takedown": ("blocked" if verdict.shape in ("over", "unknown") else "done", verdict.said)}
+    said = gettext("{n} {verdict}").format(n=verdict.parts, verdict=SHORT_WORDS[verdict.shape])
+    return {"takedown": (verdict.state, said)}
 
 
 WORST_FIRST = ("over", "unknown", "near", "within")
 
 
-def said(rows: list[Row]) -> Verdict:
-    """The verdict of a list of picks for the strip: the worst, and how many of that there are."""
-    shapes = [wording.verdict(row, "metric")[0] for row in rows]
+def worst_of(rows: list[Row]) -> Verdict:
+    """The verdict of a list of picks: the worst, and how many of that there are."""
+    shapes = [wording.shape_of(row) for row in rows]
     worst = next(shape for shape in WORST_FIRST if shape in shapes)
-    return Verdict(worst, gettext("{n} {verdict}").format(n=shapes.count(worst), verdict=SHORT_WORDS[worst]))
+    return Verdict(worst, shapes.count(worst))
 
 
 @judges("takedown")
@@ -47,6 +48,6 @@ def judge(tree: Tree) -> Verdict | None:
     if not plan or not plan.picks:
         return None
     try:
-        return said(work_out(scene_of(tree), plan.picks))
+        return worst_of(work_out(scene_of(tree), plan.picks))
     except CoreError:
-        return Verdict("unknown", gettext("not known"))
+        return Verdict("unknown", len(plan.picks))

@@ -50,13 +50,20 @@ CAUTIONS = (
 )
 
 
+def shape_of(row: Row) -> str:
+    """Shape of a pick's verdict."""
+    if row.error:
+        return "over"
+    return SHAPES[row.ruling.verdict if row.ruling else Verdict.WITHIN]
+
+
 def verdict(row: Row, system: str) -> tuple[str, str]:
     """Shape of a pick's verdict, and what rules it in a few words, empty within limits."""
     if row.error:
-        return "over", refused(row.error, system)
-    if row.ruling is None or row.ruling.verdict is Verdict.WITHIN:
+        return shape_of(row), refused(row.error, system)
+    if shape_of(row) == "within":
         return "within", ""
-    return SHAPES[row.ruling.verdict], limit_said(row.ruling, system)["name"]
+    return shape_of(row), limit_said(row.ruling, system)["name"]
 
 
 def verdict_word(row: Row) -> str:
@@ -68,7 +75,7 @@ def verdict_word(row: Row) -> str:
 
 def tally(rows: list[Row]) -> str:
     """How many picks of the list have which verdict."""
-    shapes = [verdict(row, "metric")[0] for row in rows]
+    shapes = [shape_of(row) for row in rows]
     counts = [(shapes.count(shape), word) for shape, word in SHORT_WORDS.items()]
     return ", ".join(f"{count} {word}" for count, word in counts if count)
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from treecore.errors import between
-from treecore.estimate import Estimate, Kind
+from treecore.estimate import Estimate, exactly, times, together
 
 HOUR = 3600.0
 
@@ -35,8 +35,7 @@ class Cost(NamedTuple):
     @property
     def comes_to(self) -> Estimate:
         """Amount times rate."""
-        a = self.amount
-        return Estimate(a.value * self.rate, a.low * self.rate, a.high * self.rate, a.kind)
+        return times(self.amount, self.rate)
 
 
 def costs(
@@ -64,16 +63,15 @@ def costs(
     """
     for name, rate in zip(Rates._fields, rates, strict=True):
         between(name, rate, 0.0, 1e6, "rates are not below nothing")
-    hours = Estimate(finish.value / HOUR, finish.low / HOUR, finish.high / HOUR, finish.kind)
-    tonnes = Estimate(mass.value / 1e3, mass.low / 1e3, mass.high / 1e3, mass.kind)
+    hours = times(finish, 1.0 / HOUR)
     lines = [
-        Cost("crew", Estimate(hours.value * people, hours.low * people, hours.high * people, hours.kind), rates.person),
+        Cost("crew", times(hours, people), rates.person),
         Cost("chipper", hours, rates.chipper),
-        Cost("tipping", tonnes, rates.tipping),
-        Cost("making_good", _exactly(1.0), rates.making_good),
+        Cost("tipping", times(mass, 1e-3), rates.tipping),
+        Cost("making_good", exactly(1.0), rates.making_good),
     ]
     rate_of = {"machine": rates.machine, "crane": rates.crane_day, "lift": rates.lift_day}
-    lines += [Cost(what, _exactly(amount), rate_of[what]) for what, amount in (hired or {}).items()]
+    lines += [Cost(what, exactly(amount), rate_of[what]) for what, amount in (hired or {}).items()]
     return tuple(line for line in lines if line.rate > 0.0 and line.amount.high > 0.0)
 
 
@@ -85,9 +83,4 @@ def total(lines: tuple[Cost, ...]) -> Estimate:
     lines : tuple of Cost
         The lines.
     """
-    sums = [sum(getattr(line.comes_to, end) for line in lines) for end in ("value", "low", "high")]
-    return Estimate(sums[0], sums[1], sums[2], Kind.ESTIMATED)
-
-
-def _exactly(amount: float) -> Estimate:
-    return Estimate(amount, amount, amount, Kind.ESTIMATED)
+    return together(line.comes_to for line in lines)

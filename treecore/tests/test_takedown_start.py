@@ -9,6 +9,7 @@ from unittest import TestCase
 
 from shapely.geometry import Point, Polygon
 
+from treecore.day.work import Ground, takedown_work
 from treecore.errors import CoreError
 from treecore.formats.plan_document import site_of, tree_of
 from treecore.formats.takedown_entry import (
@@ -324,3 +325,40 @@ class NamedPlaces(TestCase):
         with self.assertRaises(CoreError) as said:
             on_places({"landing_on": "Nowhere"}, self.SITE)
         self.assertEqual(said.exception.field, "landing_on")
+
+
+class WorkOfPicks(TestCase):
+    """The day's work of two picks of the beech, each amount by hand from the pick."""
+
+    @classmethod
+    def setUpClass(cls):
+        cls.rows = [s.done for s in steps_of(BEECH["takedown"]["picks"][:4], TREE, SITE, STORE, OTHERS, TODAY)]
+        cls.work = takedown_work(MEMBERS, [row.worked for row in cls.rows], Ground(30.0, None, 0.15, False))
+
+    def amounts(self, pick, part):
+        return {task.key: task.amount for task in getattr(self.work[pick], part)}
+
+    def test_amounts_of_a_held_pick(self):
+        row = self.rows[2]
+        piece, stands = row.step.piece, [r.worked.stand.stance for r in self.rows[1:3]]
+        before = self.amounts(2, "before")
+        self.assertAlmostEqual(before["climb"], math.dist(*stands))
+        self.assertEqual((before["set_up"], before["rig"]), (1.0, 1.0))
+        self.assertAlmostEqual(self.amounts(2, "cut")["cut"], math.pi / 4.0 * piece.diameter**2 * 1.35)
+        self.assertEqual(self.amounts(2, "tie"), {"tie": 1.0})
+        self.assertAlmostEqual(self.amounts(2, "lower")["lower"], piece.cg[2])
+        self.assertAlmostEqual(self.amounts(2, "back")["rope_back"], row.worked.point[2])
+        self.assertAlmostEqual(self.amounts(2, "drag")["drag"], math.ceil(piece.mass.value / 25.0) * 30.0)
+        hard = next(task.hard for task in self.work[2].cut if task.key == "cut")
+        self.assertAlmostEqual(hard, TREE.kind.density.value / 800.0)
+
+    def test_nothing_is_tied_or_lowered_of_what_is_thrown(self):
+        self.assertEqual(BEECH["takedown"]["picks"][0]["method"], "toss")
+        found = [self.amounts(0, part) for part in ("tie", "lower", "untie", "back")]
+        self.assertEqual(found, [{"tie": 0.0}, {"lower": 0.0}, {"untie": 0.0}, {"rope_back": 0.0}])
+
+    def test_thin_wood_is_chipped_whole_and_nothing_of_it_cut_to_length(self):
+        piece = self.rows[0].step.piece
+        self.assertLess(piece.diameter, 0.15)
+        self.assertAlmostEqual(self.amounts(0, "chip")["chip"], piece.mass.value, delta=0.02 * piece.mass.value)
+        self.assertEqual(self.amounts(0, "log")["log"], 0.0)

@@ -10,6 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
 
+from treecore.day.clock import Break, clock
 from treecore.day.light import daylight
 from treecore.day.money import Rates, costs, total
 from treecore.day.queueing import PARTS, Crew, PickWork, course, day, part_times, what_if
@@ -17,7 +18,7 @@ from treecore.day.quick import finishes
 from treecore.day.times import Task, activities, disc
 from treecore.day.work import segment, thin_share, trips
 from treecore.errors import CoreError
-from treecore.estimate import Estimate, Kind
+from treecore.estimate import Estimate, Kind, together
 
 #        before tie cut lower untie back drag chip log   [s]
 THREE = (
@@ -211,3 +212,31 @@ class Money(TestCase):
         self.assertEqual([line.what for line in costs(some, 2, mass, free)], ["crew"])
         with self.assertRaises(CoreError):
             costs(some, 2, mass, Rates(person=-1.0))
+
+
+class Breaks(TestCase):
+    """Times of the clock by hand, over the three picks above."""
+
+    def test_a_break_waits_until_nothing_hangs(self):
+        # Pick 0 is sawn from 120 and untied at 175: a break due at 130 begins then, one due at 200 at once.
+        found = clock(course(THREE, 2), 1000.0, (Break(130.0, 60.0), Break(200.0, 30.0)))
+        self.assertEqual([b.due for b in found.breaks], [175.0, 200.0])
+        self.assertEqual([found.at(t) for t in (0.0, 175.0, 180.0, 210.0)], [1000.0, 1175.0, 1240.0, 1300.0])
+
+    def test_no_break_after_the_work_and_the_usual_ones_on_a_long_day(self):
+        self.assertEqual(clock(course(THREE, 2), 0.0, (Break(400.0, 60.0),)).breaks, ())
+        long = course([[9.0 * 3600.0, *[0.0] * 8]], 1)
+        found = clock(long, 8.0 * 3600.0)
+        self.assertEqual([(b.due / 3600.0, b.long / 60.0) for b in found.breaks], [(2, 15), (4, 30), (6, 15)])
+        self.assertEqual(found.at(9.0 * 3600.0), 18.0 * 3600.0)
+
+    def test_a_day_begins_within_itself(self):
+        for start in (-1.0, 86401.0):
+            with self.assertRaises(CoreError):
+                clock(course(THREE, 1), start)
+
+
+class Sums(TestCase):
+    def test_ends_that_go_together(self):
+        found = together(Estimate(v, v - 1.0, v + 3.0, Kind.MEASURED) for v in (4.0, 10.0))
+        self.assertEqual((found.value, found.low, found.high, found.kind), (14.0, 12.0, 20.0, Kind.ESTIMATED))
