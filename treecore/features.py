@@ -355,5 +355,6 @@ def _spot(feature: Feature, features: tuple[Feature, ...]) -> Spot:
         shape=feature.polygon,
         outline=outline,
         width=way.narrowest,
+        length=way.length,
         corners=way.corners,
     )

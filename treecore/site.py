@@ -46,8 +46,8 @@ class Target:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Spot:
-    """A place of work on the site: its kind and shape; of a way, its narrowest width [m] and the turns of its corners
-    [rad].
+    """A place of work on the site: its kind and shape; of a way, its narrowest width and its length [m], and the turns
+    of its corners [rad].
     """
 
     name: str
@@ -55,6 +55,7 @@ class Spot:
     shape: Polygon = field(compare=False, repr=False)
     outline: tuple[tuple[float, float], ...]
     width: float = 0.0
+    length: float = 0.0
     corners: tuple[float, ...] = ()
 
 

@@ -45,10 +45,8 @@ def ground_of(site: Site, throat: float = THROAT) -> Ground:
     """
     ways = [spot for spot in site.places if spot.kind == "way_out"]
     if ways:
-        shape = ways[0].shape
-        length = shape.area / max(ways[0].width, 0.3)
-        near = shape.representative_point()
-        return Ground(length, (near.x - site.tree_x, near.y - site.tree_y), throat, False)
+        near = ways[0].shape.representative_point()
+        return Ground(ways[0].length, (near.x - site.tree_x, near.y - site.tree_y), throat, False)
     parked = [spot.shape.centroid for spot in site.places if spot.kind == "parking"]
     if parked:
         return Ground(math.dist((site.tree_x, site.tree_y), (parked[0].x, parked[0].y)), None, throat, False)
@@ -189,7 +187,6 @@ def felling_work(given: FellingInput, crown: float, lines: int, length: float, g
         Way out and chipper.
     """
     cuts, hard = given.cuts, given.tree.kind.density.value / DENSITY
-    whole = math.pi / 4.0 * cuts.along * cuts.across
     notch = segment(cuts.along, cuts.across, cuts.depth)
     back = segment(cuts.along, cuts.across, cuts.along - cuts.depth - cuts.hinge)
     stem = given.tree.stem
@@ -201,7 +198,7 @@ def felling_work(given: FellingInput, crown: float, lines: int, length: float, g
         tie=(),
         cut=(
             Task("call", 1.0),
-            Task("cut", min(2.0 * notch + back, 3.0 * whole), hard),
+            Task("cut", 2.0 * notch + back, hard),
             Task("wedge", float(given.wedges.count)),
             Task("fall", 1.0),
         ),

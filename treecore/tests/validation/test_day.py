@@ -9,6 +9,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import quad
+from shapely.geometry import Polygon
 
 from treecore.day.clock import Break, clock
 from treecore.day.light import daylight
@@ -16,9 +17,11 @@ from treecore.day.money import Rates, costs, total
 from treecore.day.queueing import PARTS, Crew, PickWork, course, day, part_times, what_if
 from treecore.day.quick import finishes
 from treecore.day.times import Task, activities, disc
-from treecore.day.work import segment, thin_share, trips
+from treecore.day.work import Ground, felling_work, ground_of, segment, thin_share, trips
 from treecore.errors import CoreError
 from treecore.estimate import Estimate, Kind, together
+from treecore.site import Site, Spot
+from treecore.tests.scenes import PLAN
 
 #        before tie cut lower untie back drag chip log   [s]
 THREE = (
@@ -240,3 +243,41 @@ class Sums(TestCase):
     def test_ends_that_go_together(self):
         found = together(Estimate(v, v - 1.0, v + 3.0, Kind.MEASURED) for v in (4.0, 10.0))
         self.assertEqual((found.value, found.low, found.high, found.kind), (14.0, 12.0, 20.0, Kind.ESTIMATED))
+
+
+class OnTheGround(TestCase):
+    """Way out and felling, by hand."""
+
+    def site(self, *places):
+        return Site(tree_x=2.0, tree_y=-1.0, places=places)
+
+    def test_the_way_out_as_drawn_as_parked_and_as_guessed(self):
+        shape = Polygon([(10, 0), (30, 0), (30, 2), (10, 2)])
+        way = Spot(name="Way", kind="way_out", shape=shape, outline=(), width=0.8, length=20.0)
+        parked = Spot(name="Lorry", kind="parking", shape=Polygon([(4, 3), (6, 3), (6, 5), (4, 5)]), outline=())
+        drawn = ground_of(self.site(parked, way), 0.2)
+        self.assertEqual((drawn.way, drawn.start, drawn.throat, drawn.guessed), (20.0, (18.0, 2.0), 0.2, False))
+        near = ground_of(self.site(parked))
+        self.assertAlmostEqual(near.way, math.hypot(3.0, 5.0))
+        self.assertEqual((near.start, near.guessed), (None, False))
+        self.assertEqual((ground_of(self.site()).way, ground_of(self.site()).guessed), (20.0, True))
+
+    def test_a_felling_is_its_cuts_lines_wedges_and_crown(self):
+        found = felling_work(PLAN, 400.0, 2, 5.0, Ground(30.0, None, 0.15, False))
+        amounts = {task.key: task.amount for part in ("before", "cut", "drag", "chip") for task in getattr(found, part)}
+        self.assertEqual((amounts["line"], amounts["limb_up"], amounts["chip"]), (2.0, 400.0, 400.0))
+        self.assertEqual(amounts["drag"], 16 * 30.0)
+        self.assertEqual(amounts["wedge"], PLAN.wedges.count)
+        notch, back = (segment(0.82, 0.78, depth) for depth in (0.17, 0.82 - 0.17 - 0.07))
+        self.assertAlmostEqual(amounts["cut"], 2.0 * notch + back)
+        logs = sum(disc(PLAN.tree.stem.diameter_at(z)) for z in (1.0, 2.0, 3.0, 4.0, 5.0))
+        self.assertAlmostEqual(next(task.amount for task in found.log), logs)
+
+    def test_what_would_change_it_by_hand(self):
+        # One pick: 200 s aloft and down, 150 s dragged, 72 s chipped: half the way saves 75 s, a throat half as wide
+        # again saves 72 s less 4/9 of it, another hand nothing.
+        pick = work(before=[Task("climb", 25.0)], drag=[Task("drag", 60.0)], chip=[Task("chip", 60.0)])
+        saves = {w.key: w.saves for w in what_if([pick], Crew())}
+        self.assertAlmostEqual(saves["hand"], 0.0)
+        self.assertAlmostEqual(saves["way"], 75.0)
+        self.assertAlmostEqual(saves["chipper"], 72.0 * 5.0 / 9.0)
