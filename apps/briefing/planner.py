@@ -95,6 +95,37 @@ def fingerprint(tree: Tree) -> str:
     return digest(document(tree))
 
 
+_WEIGHINGS: list[Callable[[Tree], dict[str, float]]] = []
+
+
+def tells_of_weighings(told: Callable[[Tree], dict[str, float]]) -> Callable[[Tree], dict[str, float]]:
+    """Register a room's function that says what pieces of a tree were weighed while it was worked, by pick [kg]."""
+    _WEIGHINGS.append(told)
+    return told
+
+
+def as_planned(tree: Tree, plan_document: dict[str, Any]) -> dict[str, Any]:
+    """A document without what was weighed while the plan was worked: that is no change of the plan. Whether a limit is
+    passed by it is asked of the plan with it, by ``blocks``.
+    """
+    picks = [pick for entry in plan_document["trees"] for pick in (entry.get("takedown") or {}).get("picks", ())]
+    if not any(pick.get("weighed_kg") for pick in picks):
+        return plan_document
+    weighed = {pick: mass for told in _WEIGHINGS for pick, mass in told(tree).items()}
+
+    def bare(entry: dict[str, Any]) -> dict[str, Any]:
+        takedown = entry["takedown"]
+        return {**entry, "takedown": takedown | {"picks": [_unweighed(pick, weighed) for pick in takedown["picks"]]}}
+
+    return {**plan_document, "trees": [bare(t) if t.get("takedown") else t for t in plan_document["trees"]]}
+
+
+def _unweighed(pick: dict[str, Any], weighed: dict[str, float]) -> dict[str, Any]:
+    mass = weighed.get(pick.get("id", ""))
+    same = mass is not None and pick.get("weighed_kg") == mass
+    return {key: value for key, value in pick.items() if key != "weighed_kg"} if same else pick
+
+
 def differences(old: Any, new: Any, path: str = "") -> list[str]:
     """Paths at which two documents differ."""
     if isinstance(old, dict) and isinstance(new, dict):
@@ -141,12 +172,13 @@ def signed_state(tree: Tree, now: dict[str, Any] | None = None, blocked: list[st
     last = tree.signoffs.select_related("person").first()
     if last is None:
         return {"last": None, "valid": False, "changes": [], "corrected": False, "moved": [], "blocks": []}
-    was, now = canonical(last.document), canonical(now or document(tree))
+    was = canonical(as_planned(tree, last.document))
+    now = canonical(as_planned(tree, now or document(tree)))
     whole = untouched(last)
     changes = [_words(d) for d in differences(was, now)] + ([] if whole else [gettext("the signed document itself")])
     changes += [gettext("it came with a file, not by signing here")] if last.person_id is None else []
     # What a changed plan comes to differs anyway: then the version of the figures says whether they were corrected.
-    corrected, moved = (not same_figures(last.figures), []) if changes else _renewed(last, now)
+    corrected, moved = (not same_figures(last.figures), []) if changes else _renewed(last)
     blocked = blocks(tree) if blocked is None else blocked
     valid = not (changes or corrected or moved or blocked)
     return {
@@ -165,12 +197,16 @@ def still_signed(tree: Tree) -> bool:
     if last is None or last.person_id is None or not untouched(last):
         return False
     now = document(tree)
-    if canonical(last.document) != canonical(now) or open_gates(tree) or open_items(tree):
+    if (
+        canonical(as_planned(tree, last.document)) != canonical(as_planned(tree, now))
+        or open_gates(tree)
+        or open_items(tree)
+    ):
         return False
     names = {entry["name"] for entry in now.get("gear", ())}
     if any(item_state(row)[0] for row in rows_of(tree.job.crew) if row.name in names):
         return False
-    return last.program == program_version() or not any(_renewed(last, now))
+    return last.program == program_version() or not any(_renewed(last))
 
 
 def untouched(signed: SignOff) -> bool:
@@ -178,14 +214,14 @@ def untouched(signed: SignOff) -> bool:
     return digest(signed.document, signed.form) == signed.digest
 
 
-def _renewed(signed: SignOff, now: dict[str, Any]) -> tuple[bool, list[str]]:
+def _renewed(signed: SignOff) -> tuple[bool, list[str]]:
     """Whether figures a signature stands on were corrected, and which of its numbers come out otherwise by now.
 
     Of signatures that kept no results only the version of the figures is known.
     """
     if signed.results is None:
         return not same_figures(signed.figures), []
-    moved, refused = _moved(signed, now)
+    moved, refused = _moved(signed, canonical(signed.document))
     return bool(refused), [refused] if refused else [_words(path) for path in moved]
 
 

@@ -27,7 +27,8 @@ def lays(worked: WorkedPlan, record: FellingRecord | None, system: str) -> dict[
     return drawing
 
 
-def _rows(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
+def rows_of(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
+    """Estimate, actual and their difference, one row a quantity."""
     rows = []
     for c in compared:
         show = {
@@ -46,4 +47,4 @@ def _rows(compared: tuple[Compared, ...], system: str) -> list[dict[str, Any]]:
 
 def beside(worked: WorkedPlan, record: FellingRecord | None, system: str) -> dict[str, Any]:
     """What was planned beside what happened, and both lays drawn."""
-    return {"rows": _rows(compare(worked.given, record), system), "drawing": lays(worked, record, system)}
+    return {"rows": rows_of(compare(worked.given, record), system), "drawing": lays(worked, record, system)}

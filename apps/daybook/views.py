@@ -11,7 +11,7 @@ from django.shortcuts import redirect, render
 from django.utils.translation import gettext, gettext_lazy
 
 from apps.crews.permissions import permission
-from apps.daybook import planner, presenter
+from apps.daybook import planner, presenter, work_presenter
 from apps.jobs import planner as jobs
 from cantrel.answers import or_broken
 from cantrel.forms import QuantityField, UnitsForm
@@ -70,7 +70,10 @@ def record(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
             messages.success(request, gettext("Record kept."))
             return redirect("record", job_id, tree_id)
     shown = or_broken(lambda: presenter.beside(planner.planned_core(tree, kept), kept, request.units), request.units)
-    return render(request, "daybook/record.html", page(request, tree, "record", form=form, record=kept, **shown))
+    worked = work_presenter.listed(tree, request.units)
+    return render(
+        request, "daybook/record.html", page(request, tree, "record", form=form, record=kept, **shown, **worked)
+    )
 
 
 def _form(system: str, row: FellingRecord | None, data: QueryDict | None = None) -> RecordForm:

@@ -70,6 +70,13 @@ def undo_of_record(request: HttpRequest, job_id: int, tree_id: int) -> HttpRespo
     return stepped(request, "record", planner.tree_for(request.crew, job_id, tree_id))
 
 
+@require_POST
+@permission("record.write")
+def undo_of_work(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
+    """Undo of what was recorded of a tree's picks."""
+    return stepped(request, "work", planner.tree_for(request.crew, job_id, tree_id))
+
+
 CREWS = ("rates", "gear", "schools", "species", "lines")
 
 

@@ -20,5 +20,6 @@ urlpatterns = [
     path("jobs/<row:job_id>/trees/<row:tree_id>/undo/body/", undo.undo_of_body, name="undo-body"),
     path("jobs/<row:job_id>/trees/<row:tree_id>/undo/walk-up/", undo.undo_of_walk, name="undo-walk"),
     path("jobs/<row:job_id>/trees/<row:tree_id>/undo/record/", undo.undo_of_record, name="undo-record"),
+    path("jobs/<row:job_id>/trees/<row:tree_id>/undo/work/", undo.undo_of_work, name="undo-work"),
     path("yard/undo/<slug:scope>/", undo.undo_of_crew, name="undo-crew"),
 ]

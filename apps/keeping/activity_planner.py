@@ -15,7 +15,7 @@ from django.utils.translation import gettext_lazy
 from apps.briefing.models import SignOff
 from apps.crews.models import Crew, Invitation, Person
 from apps.day.models import Workday, WorkItem, YardRates
-from apps.daybook.models import FellingRecord
+from apps.daybook.models import FellingRecord, RecordPhoto, Trace, WorkRecord
 from apps.felling.models import FellingPlan, YardSchool
 from apps.gear.models import DeviceReading, GearItem
 from apps.jobs.models import Job, Limb, Role, Target, Tree
@@ -68,6 +68,9 @@ JOB = (
     Kept(TakedownPlan, gettext_lazy("Takedown"), (), _of_tree),
     Kept(SignOff, gettext_lazy("Signature"), (), _of_tree),
     Kept(FellingRecord, gettext_lazy("Record"), (), _of_tree),
+    Kept(WorkRecord, gettext_lazy("Record of a pick"), (), _of_tree),
+    Kept(RecordPhoto, gettext_lazy("Photo of what was done"), (), _of_tree),
+    Kept(Trace, gettext_lazy("Trace of a load cell"), (), _of_tree),
     Kept(WorkItem, gettext_lazy("Before the saw"), (), _of_job),
     Kept(Workday, gettext_lazy("Day"), (), _of_job),
 )

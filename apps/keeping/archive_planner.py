@@ -21,7 +21,7 @@ from apps.briefing.models import SignOff
 from apps.briefing.planner import canonical, document
 from apps.crews.models import Crew, Person
 from apps.day.models import Workday, WorkItem, YardRates
-from apps.daybook.models import FellingRecord
+from apps.daybook.models import FellingRecord, RecordPhoto, Trace, TraceSecond, WorkRecord
 from apps.felling.models import FellingPlan, YardSchool
 from apps.gear.models import DeviceReading, GearItem
 from apps.jobs.models import Job, Limb, Role, Target, Tree
@@ -66,6 +66,10 @@ JOB_TABLES: tuple[type[models.Model], ...] = (
     TakedownPlan,
     SignOff,
     FellingRecord,
+    WorkRecord,
+    RecordPhoto,
+    Trace,
+    TraceSecond,
     WorkItem,
     Workday,
 )
@@ -135,7 +139,7 @@ def _columns(model: type[models.Model]) -> tuple[Any, ...]:
         for column in model._meta.concrete_fields
         if not column.primary_key
         and not (column.remote_field and column.remote_field.model in DROPPED)
-        and column.name not in ("staging", "deleted_at")
+        and column.name not in ("staging", "deleted_at", "uid")
     )
 
 
@@ -174,6 +178,9 @@ def _of_jobs(jobs: list[Job]) -> list[Any]:
         names = {column.name for column in model._meta.concrete_fields}
         where: dict[str, Any] = {"job_id__in": ids} if "job" in names else {"tree_id__in": trees}
         where = {"id__in": ids} if model is Job else where
+        if model is TraceSecond:  # what was read is never changed, so it has no past
+            found.append((model, TraceSecond.objects.filter(trace__tree_id__in=trees), ()))
+            continue
         found.append((model, model._default_manager.filter(**where), model.history.filter(**where)))  # type: ignore[attr-defined]
     return found
 

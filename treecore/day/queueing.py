@@ -102,6 +102,25 @@ def part_times(picks: Sequence[PickWork], crew: Crew, factors: Mapping[str, floa
     return [[_seconds(getattr(pick, part), crew, factors) for part in PARTS] for pick in picks]
 
 
+UNTIL_BACK = ("before", "tie", "cut", "lower", "untie", "back")  # parts of a pick from the climber's move to the rope
+
+
+def until_back(pick: PickWork, factors: Mapping[str, float] | None = None) -> Estimate:
+    """Return how long a pick takes from the climber's move until its rope is back, nobody waiting [s].
+
+    Parameters
+    ----------
+    pick : PickWork
+        The pick.
+    factors : mapping of str to float
+        The yard's own time over the table's. [-]
+    """
+    tasks = [task for part in UNTIL_BACK for task in getattr(pick, part)]
+    times = [(task.seconds(factors), task.activity.time) for task in tasks]
+    low, high = (sum(s * getattr(e, end) / e.value for s, e in times) for end in ("low", "high"))
+    return Estimate(sum(s for s, _ in times), low, high, Kind.ESTIMATED)
+
+
 def _seconds(tasks: Sequence[Task], crew: Crew, factors: Mapping[str, float] | None) -> float:
     return sum(task.seconds(factors) * _by_crew(task, crew) for task in tasks)
 

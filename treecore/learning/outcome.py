@@ -72,16 +72,27 @@ def outcome(plan: FellingInput, actual: Outcome) -> tuple[Compared, ...]:
     hinge = exactly(plan.cuts.hinge)
     turn = None if actual.lay is None else lay_difference(plan.lay, actual.lay)
     return (
-        _plain("height", "Height", "length", plan.tree.height, actual.height),
+        plainly("height", "Height", "length", plan.tree.height, actual.height),
         Compared("lay", "Lay", "fine_angle", lay, actual.lay, turn, None if turn is None else abs(turn) <= scatter),
-        _plain("hinge_left", "Hinge wood left, left end", "cut", hinge, actual.hinge_left),
-        _plain("hinge_right", "Hinge wood left, right end", "cut", hinge, actual.hinge_right),
+        plainly("hinge_left", "Hinge wood left, left end", "cut", hinge, actual.hinge_left),
+        plainly("hinge_right", "Hinge wood left, right end", "cut", hinge, actual.hinge_right),
     )
 
 
-def _plain(key: str, label: str, dimension: str, estimate: Estimate, actual: float | None) -> Compared:
+def plainly(key: str, label: str, dimension: str, estimate: Estimate, actual: float | None) -> Compared:
+    """Set one quantity's estimate beside what it was.
+
+    Parameters
+    ----------
+    key, label, dimension : str
+        Of the quantity.
+    estimate : Estimate
+        As it was planned; what was chosen has no interval to lie in.
+    actual : float or None
+        As it was. [SI]
+    """
     if actual is None:
         return Compared(key, label, dimension, estimate, None, None, None)
-    loose = estimate.low < estimate.high  # what was chosen has no interval to lie in
+    loose = estimate.low < estimate.high
     inside = estimate.low <= actual <= estimate.high if loose else None
     return Compared(key, label, dimension, estimate, actual, actual - estimate.value, inside)

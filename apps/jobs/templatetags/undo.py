@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 register = template.Library()
 
-ROUTES = {"body": "undo-body", "walk": "undo-walk", "record": "undo-record"}
+ROUTES = {"body": "undo-body", "walk": "undo-walk", "record": "undo-record", "work": "undo-work"}
 
 
 @register.inclusion_tag("jobs/_undo.html", takes_context=True)

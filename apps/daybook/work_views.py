@@ -1,0 +1,93 @@
+"""Records of picks: sent from a phone or a page, changed later, and which of several counts."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
+from django.contrib import messages
+from django.http import FileResponse, Http404, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.translation import gettext
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import permission
+from apps.daybook import work_planner, work_presenter
+from apps.daybook.forms import MadeForm, WorkForm, stored
+from apps.jobs import planner as jobs
+from cantrel.answers import by_script
+from cantrel.revisions import posted
+from cantrel.steps import page
+
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
+
+    from apps.daybook.models import WorkRecord
+
+
+@require_POST
+@permission("record.write")
+def send(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
+    """Keep a record that was made on a phone or a page; told as JSON to a script, else back to the record."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    made = MadeForm(request.POST)
+    if not made.is_valid():
+        return JsonResponse({"state": "refused", "said": gettext("It does not say of which pick it is.")}, status=422)
+    form = WorkForm(request.POST, units=made.cleaned_data["units"] or request.units)
+    about = work_planner.Made(*(made.cleaned_data[name] for name in ("uid", "pick", "what")))
+    kept = form.run(lambda values: work_planner.keep(tree, about, values, request.user, request.FILES.get("photo")))
+    if not by_script(request):
+        _say(request, form, kept)
+        return redirect("record", job_id, tree_id)
+    if kept is None:
+        said = work_presenter.errors(form)
+        return JsonResponse({"state": "refused", "said": said, "errors": form.said()}, status=422)
+    return JsonResponse({"state": kept.state, "record": kept.record.pk, "said": work_presenter.told(kept)})
+
+
+def _say(request: HttpRequest, form: WorkForm, kept: work_planner.Kept | None) -> None:
+    if kept is None:
+        messages.error(request, work_presenter.errors(form))
+    else:
+        messages.info(request, work_presenter.told(kept))
+
+
+def _row(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> WorkRecord:
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    return get_object_or_404(tree.work_records.select_related("tree__job"), pk=pk)
+
+
+def _form(system: str, row: WorkRecord, data: Any = None) -> WorkForm:
+    return WorkForm(data, units=system, stored=stored(row))
+
+
+@permission("plan.view", "record.write")
+def work(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> HttpResponse:
+    """One record beside its plan; a POST changes what was noted."""
+    row, build = _row(request, job_id, tree_id, pk), partial(_form, request.units)
+    form = build(row)
+    if request.method == "POST":
+        save = lambda values, now: work_planner.save(now, values, request.FILES.get("photo"))  # noqa: E731
+        done, form = posted(row, request.POST.get("revision"), build, request.POST, save)
+        if done:
+            messages.success(request, gettext("Record kept."))
+            return redirect("record", job_id, tree_id)
+    shown = work_presenter.one(row, request.units)
+    return render(request, "daybook/work.html", page(request, row.tree, "record", form=form, row=row, **shown))
+
+
+@require_POST
+@permission("record.write")
+def counts(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> HttpResponse:
+    """Say which of several records of a pick counts."""
+    work_planner.let_count(_row(request, job_id, tree_id, pk))
+    return redirect("record", job_id, tree_id)
+
+
+@permission("plan.view")
+def photo(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> FileResponse:
+    """A photo of what was done, for the crew only."""
+    row = get_object_or_404(jobs.tree_for(request.crew, job_id, tree_id).record_photos, pk=pk)
+    if not row.image.storage.exists(row.image.name):
+        raise Http404
+    return FileResponse(row.image.open("rb"), content_type="image/jpeg")

@@ -1,0 +1,133 @@
+"""How far estimates were off, and what a yard's own records make of a published figure."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from treecore.errors import NotSolvable
+from treecore.estimate import COVERAGE, Estimate, Kind
+from treecore.rigging.friction import student
+
+_AS_MANY = 4.0  # records the assumed scatter counts for beside the ones there are: own choice
+
+
+class Bias(NamedTuple):
+    """How a group of estimates was off: ``mean`` of the logarithm of estimate over actual, positive where it was
+    over-read, ``spread`` its standard deviation, ``low`` and ``high`` of the mean as 95 %, ``inside`` the share of
+    actuals within their intervals; all [-]. ``records`` of them.
+    """
+
+    mean: float
+    spread: float
+    low: float
+    high: float
+    inside: float
+    records: int
+
+    @property
+    def over(self) -> float:
+        """By what share it was over-read on the whole; negative where it was under-read [-]."""
+        return math.expm1(self.mean)
+
+
+class Pair(NamedTuple):
+    """An estimate with its interval, and what it was; one unit."""
+
+    value: float
+    low: float
+    high: float
+    actual: float
+
+
+def log_ratios(pairs: Sequence[Pair]) -> NDArray[np.float64]:
+    """Return the logarithms of estimate over actual; docs/methods.md, learning (1).
+
+    Parameters
+    ----------
+    pairs : sequence of Pair
+        Above zero.
+
+    Raises
+    ------
+    NotSolvable
+        Where one is not above zero.
+    """
+    table = np.array([(p.value, p.actual) for p in pairs], dtype=float).reshape(-1, 2)
+    if not bool((table > 0.0).all()):
+        raise NotSolvable(what="record", why="an estimate or what it was is not above zero")
+    found: NDArray[np.float64] = np.log(table[:, 0] / table[:, 1])
+    return found
+
+
+def bias_of(pairs: Sequence[Pair]) -> Bias | None:
+    """Return how a group of estimates was off; None without records; docs/methods.md, learning (1).
+
+    Parameters
+    ----------
+    pairs : sequence of Pair
+        Estimates and what they were.
+
+    References
+    ----------
+    Student's interval of a mean (any text on statistics); with one record it is not known.
+    """
+    if not pairs:
+        return None
+    ratios, count = log_ratios(pairs), len(pairs)
+    mean = float(ratios.mean())
+    spread = float(ratios.std(ddof=1)) if count > 1 else math.inf
+    half = student(count - 1) * spread / math.sqrt(count) if count > 1 else math.inf
+    table = np.array([(p.low, p.actual, p.high) for p in pairs])
+    inside = float(((table[:, 0] <= table[:, 1]) & (table[:, 1] <= table[:, 2])).mean())
+    return Bias(mean, spread, mean - half, mean + half, inside, count)
+
+
+class Learnt(NamedTuple):
+    """What records make of a figure: the figure before and after, the mean and the standard deviation of the logarithm
+    of what is to be multiplied in [-], the scatter of single records [-], and how many ``records``.
+    """
+
+    before: Estimate
+    after: Estimate
+    shift: float
+    left: float
+    scatter: float
+    records: int
+
+
+def learnt(published: Estimate, pairs: Sequence[Pair], alone: float, kind: Kind = Kind.ESTIMATED) -> Learnt:
+    """Update a published figure by records of what is in proportion to it; docs/methods.md, learning (2), (3).
+
+    Parameters
+    ----------
+    published : Estimate
+        The prior: the figure and its interval. [SI]
+    pairs : sequence of Pair
+        Estimates made with the published figure, and what they were.
+    alone : float
+        Scatter of a single record for other reasons, as a standard deviation of the logarithm. [-]
+    kind : Kind
+        How the result is known.
+
+    References
+    ----------
+    Normal prior and normal records with their variance pooled from an assumed one and the one found (Gelman et al.
+    2013, Bayesian Data Analysis, 2.5 and 2.6), on logarithms.
+    """
+    prior = math.log(published.high / published.low) / (2.0 * COVERAGE)
+    count = len(pairs)
+    if count == 0 or prior == 0.0:
+        return Learnt(published, published, 0.0, prior, alone, count)
+    off = -log_ratios(pairs)  # what the figure is to be multiplied by, as a logarithm
+    mean = float(off.mean())
+    variance = (_AS_MANY * alone**2 + float(((off - mean) ** 2).sum())) / (_AS_MANY + count)  # (2)
+    precision = 1.0 / prior**2 + count / variance
+    shift, left = (count * mean / variance) / precision, 1.0 / math.sqrt(precision)  # (3)
+    value = published.value * math.exp(shift)
+    after = Estimate(value, value * math.exp(-COVERAGE * left), value * math.exp(COVERAGE * left), kind)
+    return Learnt(published, after, shift, left, math.sqrt(variance), count)
