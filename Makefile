@@ -4,7 +4,7 @@ PYTHON ?= python3.11
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: demo test setup browsers check unit lock warm schema words
+.PHONY: demo phone test setup browsers paper check unit lock warm schema words
 
 setup: $(VENV)/.run
 
@@ -25,11 +25,21 @@ python-venv:
 warm:
 	$(BIN)/python -m treecore warm
 
-demo: setup warm
+demo: setup warm paper
 	$(BIN)/python manage.py migrate -v0
 	$(BIN)/python manage.py collectstatic --noinput -v0
 	$(BIN)/python manage.py load_demo
 	$(BIN)/python -m cantrel.serve
+
+# For phones on the same network: by https, with a certificate of this machine's own that a page leads through trusting.
+phone: setup warm paper
+	$(BIN)/python manage.py migrate -v0
+	$(BIN)/python manage.py collectstatic --noinput -v0
+	$(BIN)/python -m cantrel.phone
+
+# What PDF is drawn with.
+paper:
+	@ldconfig -p | grep -q libpangoft2-1.0 && ldconfig -p | grep -q libharfbuzz-subset || { tools/as_root.sh apt-get update -q && tools/as_root.sh apt-get install -y -q --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0; }
 
 browsers:
 	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { tools/as_root.sh apt-get update -q && tools/as_root.sh apt-get install -y -q --no-install-recommends chromium chromium-driver; }
@@ -48,7 +58,7 @@ check: $(VENV)/.test
 unit: $(VENV)/.test warm
 	$(BIN)/python -W error::DeprecationWarning:cantrel -W error::DeprecationWarning:apps -W error::DeprecationWarning:treecore manage.py test --noinput --parallel auto
 
-test: $(VENV)/.test browsers check
+test: $(VENV)/.test browsers paper check
 	$(MAKE) unit
 
 # Writes the schemas anew from the declarations; a test fails while they are not current.

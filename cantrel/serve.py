@@ -54,7 +54,8 @@ def greeted(server: Any) -> None:
 
     if said("NIGHTLY", "on") != "off":
         nights.start()
-    print(f"Cantrel is on http://{HOST}:{PORT}/ (stop with Ctrl-C)", flush=True)
+    print(f"Cantrel is on http://{HOST}:{PORT}/ (stop with Ctrl-C)")
+    print("For a phone on the same network: make phone, in a second terminal.", flush=True)
 
 
 def main() -> None:

@@ -54,6 +54,7 @@ INSTALLED_APPS = [
     "apps.day",
     "apps.briefing",
     "apps.daybook",
+    "apps.phone",
     "apps.exchange",
     "apps.keeping",
 ]

@@ -16,6 +16,7 @@ ROOMS = (
     "day",
     "briefing",
     "daybook",
+    "phone",
     "exchange",
     "keeping",
 )

@@ -26,6 +26,8 @@ SHIPPED = {
     "tom-select": ("Tom Select", "Apache-2.0"),
     "bootstrap": ("Bootstrap, built from its Sass", "MIT"),
     "sortable": ("SortableJS", "MIT"),
+    "workbox": ("Workbox, the parts a service worker uses", "MIT"),
+    "idb": ("idb", "ISC"),
     "icons": ("Bootstrap Icons", "MIT"),
     "archivo": ("Archivo", "OFL-1.1"),
 }

@@ -6,7 +6,7 @@ cd "$(dirname "$0")/.."
 work=$(mktemp -d)
 trap 'rm -rf "$work"' EXIT
 (cd "$work" && npm init -y >/dev/null && npm install --ignore-scripts --no-audit --no-fund \
-  bootstrap@5.3.9 sass@1.93.2 esbuild@0.25.10 sortablejs@1.15.6 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 tom-select@2.6.2 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
+  bootstrap@5.3.9 sass@1.93.2 esbuild@0.25.10 sortablejs@1.15.6 @alpinejs/csp@3.17.4 @alpinejs/morph@3.17.4 tom-select@2.6.2 idb@8.0.3 workbox-strategies@7.3.0 workbox-routing@7.3.0 workbox-expiration@7.3.0 workbox-cacheable-response@7.3.0 workbox-core@7.3.0 @fontsource-variable/archivo@5.3.0 bootstrap-icons@1.13.2 axe-core@4.14.1 >/dev/null)
 from=$work/node_modules
 to=cantrel/static/vendor
 rm -rf "$to" && mkdir -p "$to"
@@ -15,6 +15,12 @@ copy() { mkdir -p "$to/$(dirname "$2")" && cp "$from/$1" "$to/$2"; }
 mkdir -p "$to/bootstrap" && cp tools/look/parts.js "$work/"
 "$work/node_modules/.bin/sass" --quiet --no-source-map --style=compressed --load-path="$from" tools/look/bootstrap.scss "$to/bootstrap/bootstrap.css"
 (cd "$work" && node_modules/.bin/esbuild parts.js --bundle --minify --format=iife --log-level=error) >"$to/bootstrap/parts.js"
+# The service worker's parts of workbox as one file, and the small library its queue is kept by.
+mkdir -p "$to/workbox" && cp tools/look/worker.js "$work/"
+(cd "$work" && node_modules/.bin/esbuild worker.js --bundle --minify --format=iife --define:process.env.NODE_ENV='"production"' --log-level=error) >"$to/workbox/worker.js"
+copy workbox-core/LICENSE workbox/LICENSE
+copy idb/build/umd.js idb/idb.js
+copy idb/LICENSE idb/LICENSE
 copy sortablejs/Sortable.min.js sortable/Sortable.min.js
 copy sortablejs/LICENSE sortable/LICENSE
 copy bootstrap/LICENSE bootstrap/LICENSE
@@ -39,6 +45,6 @@ mkdir -p tests/browser/vendor && cp "$from/axe-core/axe.min.js" tests/browser/ve
 cp "$from/axe-core/LICENSE" tests/browser/vendor/LICENSE
 cat >"$to/README" <<'NOTE'
 Vendored by tools/vendor.sh; do not edit. Alpine.js (MIT, github.com/alpinejs/alpine), Tom Select (Apache 2.0), Bootstrap
-and its icons (MIT), SortableJS (MIT),
+and its icons (MIT), SortableJS (MIT), Workbox (MIT), idb (ISC),
 Archivo (SIL Open Font License). Licences stand beside the files.
 NOTE

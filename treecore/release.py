@@ -55,7 +55,7 @@ def same_figures(signed: str) -> bool:
 
 
 # Tables no plan is computed from: they refuse what nobody believes, or say how long work takes.
-_REFUSE_ONLY = {"ranges", "times"}
+_REFUSE_ONLY = {"ranges", "times", "commands"}
 # Constants by which something is proposed, which is then held like any other, or the day is reckoned.
 _ONLY_PROPOSE = {"collar", "spar_left", "carried_at_once", "way_out_guess"}
 # Versions that had the same figures: one counted such a table in, one had its own choices in the programs.

@@ -14,7 +14,7 @@ from treecore.errors import Column
 from treecore.estimate import MANY, Estimate, Kind, joint_moves
 from treecore.rigging.forces import cg_fall, field_rule, let_run, rope_in_play, stretch_peak
 from treecore.rigging.friction import Device, devices
-from treecore.rigging.motion import PARTS, WAY, Moved, Scene, moved
+from treecore.rigging.motion import PARTS, WAY, Moved, Scene, Trace, moved, traced
 from treecore.rigging.rope import stiffness_of
 from treecore.schools import constant
 from treecore.takedown.pick import Pick, kept_as_it_lies
@@ -284,9 +284,32 @@ def caught(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, C
     x : mapping of Column
         Values for the names of ``catch_inputs``; those left out count as their central value. [SI]
     """
+    rows = _scene(piece, pick, route, body, x).rows(len(body.mass))
+    return _worst([_from(rows, start) for start in starts_of(piece, pick)])
+
+
+def followed(piece: Piece, pick: Pick, route: Route) -> Trace:
+    """Follow a piece in time at the central values, from the way of parting that pulls most; docs/methods.md, motion.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken.
+    route : Route
+        The rope's way.
+    """
+    x: dict[str, Column] = {name: e.value for name, e in catch_inputs(piece, pick, route).items()}
+    rows = _scene(piece, pick, route, body_of(piece, x, 1), x).rows(1)
+    tables = [_from(rows, start) for start in starts_of(piece, pick)]
+    return traced(max(tables, key=lambda table: float(moved(table).peak[0]))[0])
+
+
+def _scene(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, Column]) -> Scene:
     rope, count = _rope(piece, pick, route, body, x), len(body.mass)
     holds, slides = _by_hand(pick, rope.slides, np.asarray(x.get("stick", 1.0)) * np.ones(count))
-    scene = Scene(
+    return Scene(
         mass=body.mass,
         inertia=body.mass * body.gyration**2,
         balance=body.balance,
@@ -310,8 +333,6 @@ def caught(piece: Piece, pick: Pick, route: Route, body: Body, x: Mapping[str, C
         foot_arm=route.point,
         union_arm=(route.point[0], route.point[1], 0.3 * route.point[2]),
     )
-    rows = scene.rows(count)
-    return _worst([_from(rows, start) for start in starts_of(piece, pick)])
 
 
 def _from(scene: Array, start: Start) -> Array:

@@ -15,8 +15,9 @@ from treecore.estimate import Estimate, Kind, product, reach, times
 from treecore.rigging.bending import AnchorStress
 from treecore.rigging.forces import block_force, hinged_lever
 from treecore.rigging.friction import Device, devices, hand_force, rule_of_thumb, wraps_for
+from treecore.rigging.motion import Trace
 from treecore.schools import constant
-from treecore.takedown.catching import Caught, Schools, caught_with_moves, friction_of
+from treecore.takedown.catching import Caught, Schools, caught_with_moves, followed, friction_of
 from treecore.takedown.loads import Held, held, union_stress
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick, hold_place, point_place
@@ -158,6 +159,25 @@ def forces_of(members: Members, step: Taken, pick: Pick, point: Place, swing: bo
     if span is not None:
         return _on_span(members, step, pick, route, span, schools)
     return _on_rope(members, step, pick, route, schools, motion)
+
+
+def motion_of(members: Members, step: Taken, pick: Pick, point: Place) -> Trace | None:
+    """Return the motion of a pick in time at its central values; None for a piece that goes along a line.
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    step : Taken
+        The piece, and what stands before and after.
+    pick : Pick
+        How it is taken; with a rigging point.
+    point : tuple of float
+        Where that is. [m]
+    """
+    if span_of(members, step, pick, point) is not None:
+        return None
+    return followed(step.piece, pick, route_of(members, step.after, pick, hold_place(step.piece, pick), point))
 
 
 def _known(pick: Pick) -> str:

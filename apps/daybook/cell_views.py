@@ -1,0 +1,97 @@
+"""A load cell's page: live value and peak of one pick, its traces, a logger's file."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from django import forms
+from django.contrib import messages
+from django.http import JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.translation import gettext, gettext_lazy
+from django.views.decorators.http import require_POST
+
+from apps.crews.permissions import permission
+from apps.daybook import cell_planner, cell_presenter, work_planner
+from apps.daybook.models import Trace
+from apps.jobs import planner as jobs
+from cantrel.forms import UnitsForm
+from cantrel.steps import page
+from treecore.errors import BadDocument
+from treecore.learning.cell import UNITS
+
+if TYPE_CHECKING:
+    from django.http import HttpRequest, HttpResponse
+
+LARGEST = 20 * 1024 * 1024
+
+
+class WhereForm(UnitsForm):
+    """Where a cell hangs."""
+
+    where = forms.ChoiceField(choices=Trace.Where.choices, label=gettext_lazy("The cell hangs"))
+
+
+class LoggerForm(WhereForm):
+    """A logger's file, and which of its columns is what."""
+
+    file = forms.FileField(label=gettext_lazy("A logger’s file (CSV, up to 20 MB)"))
+    time = forms.CharField(max_length=60, initial="time", label=gettext_lazy("Column of the time, in seconds"))
+    force = forms.CharField(max_length=60, initial="force", label=gettext_lazy("Column of the force"))
+    unit = forms.ChoiceField(choices=[(u, u) for u in UNITS], initial="kN", label=gettext_lazy("Unit of the force"))
+
+    def clean_file(self) -> str:
+        """The file as text."""
+        file = self.cleaned_data["file"]
+        if file.size > LARGEST:
+            raise forms.ValidationError(gettext("It is larger than 20 MB."))
+        return file.read().decode("utf-8-sig", "replace")
+
+
+def _pick(tree: Any, pick: str) -> dict[str, Any]:
+    """The pick a page is about; the first of the plan where its id is not known."""
+    every = work_planner.picks_of(tree)
+    return next((entry for entry in every if entry["id"] == pick), {"id": pick, "number": None, "what": pick})
+
+
+@permission("plan.view", "record.write")
+def cell(request: HttpRequest, job_id: int, tree_id: int, pick: str, logger: LoggerForm | None = None) -> HttpResponse:
+    """Live value and peak of a pick; a POST begins to listen, or stops."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    if request.method == "POST" and logger is None:
+        where = WhereForm(request.POST)
+        if "stop" in request.POST:
+            for trace in cell_planner.traces_of(tree, pick):
+                cell_planner.stop(trace)
+        elif where.is_valid():
+            cell_planner.listen(tree, pick, where.cleaned_data["where"], request.user)
+        return redirect("cell", job_id, tree_id, pick)
+    shown = cell_presenter.shown(tree, pick, request.units)
+    context = {"pick": _pick(tree, pick), "where": WhereForm(), "logger": logger or LoggerForm(), **shown}
+    return render(request, "daybook/cell.html", page(request, tree, "record", **context))
+
+
+@permission("plan.view")
+def now(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> JsonResponse:
+    """What a trace says now, for a page that asks four times a second."""
+    trace = get_object_or_404(jobs.tree_for(request.crew, job_id, tree_id).traces, pk=pk)
+    return JsonResponse(cell_presenter.live(trace, request.units))
+
+
+@require_POST
+@permission("record.write")
+def logger_file(request: HttpRequest, job_id: int, tree_id: int, pick: str) -> HttpResponse:
+    """Take a logger's file in as a trace of a pick."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    form = LoggerForm(request.POST, request.FILES)
+    if form.is_valid():
+        said = form.cleaned_data
+        mapping = {name: said[name] for name in ("time", "force", "unit")} | {"name": request.FILES["file"].name}
+        try:
+            cell_planner.from_file(tree, pick, said["where"], said["file"], mapping, request.user)
+        except BadDocument as error:
+            form.refuse(error)
+        else:
+            messages.success(request, gettext("The trace is kept."))
+            return redirect("cell", job_id, tree_id, pick)
+    return cell(request, job_id=job_id, tree_id=tree_id, pick=pick, logger=form)
