@@ -1,4 +1,4 @@
-"""This machine on its own network: its address, and a certificate phones can be told to trust."""
+"""The machine on its own network: its address, and a certificate phones can be told to trust."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ RENEW = timedelta(days=30)
 
 
 def address() -> str:
-    """This machine's address on the network it would go out by; the loopback where it has none. Nothing is sent."""
+    """Address of this machine on the network it would go out by; the loopback where it has none. Nothing is sent."""
     given = said("PHONE_HOST")
     if given:
         return given

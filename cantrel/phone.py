@@ -1,8 +1,8 @@
 """Serve to phones on the same network: ``python -m cantrel.phone``.
 
 A phone keeps pages without a signal only where it trusts the machine. So this makes a local authority and a certificate
-for this machine's address, serves the program by https with it, and in the clear nothing but the page that leads through
-trusting it. What may be set: CANTREL_PHONE_HOST, CANTREL_PHONE_PORT, CANTREL_TRUST_PORT.
+for this machine's address, serves the program by https with it, and in the clear nothing but the page that leads
+through trusting it. What may be set: CANTREL_PHONE_HOST, CANTREL_PHONE_PORT, CANTREL_TRUST_PORT.
 """
 
 from __future__ import annotations
@@ -21,21 +21,7 @@ from cantrel import lan
 
 VAR = Path(os.environ.get("CANTREL_VAR", Path(__file__).resolve().parent.parent / "var"))
 CHUNK = 65536
-PAGE = """<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">
-<title>Trust this machine · Cantrel</title><style>body{{font:17px/1.5 system-ui,sans-serif;margin:1em;max-width:34em;
-background:#fbf8f0;color:#241d16}}a{{color:#17567f}}svg{{width:12em;height:12em;background:#fff}}</style></head><body>
-<h1>Trust this machine</h1>
-<p>Cantrel runs on a computer on this network. So that your phone keeps the plan without a signal, it has to know that
-computer. Do this once, on a network you know.</p>
-<ol><li><a href="/authority.crt" download="cantrel.crt">Load the certificate</a> and open it.</li>
-<li>Let the phone install it: it asks by itself, or look for “install a certificate” (of an authority, or a profile) in its
-settings under security.</li>
-<li>Some phones ask to switch on full trust for it as well: in the settings, under “about”, “trust of certificates”.</li>
-<li>Open <a href="{program}">{program}</a> and sign in.</li></ol>
-<p>{code}</p>
-<p>Its mark (SHA-256) is <code>{mark}</code>: the same stands in the terminal of the computer. Take it off again in the
-same place when you no longer work with this computer.</p></body></html>
-"""
+PAGE = Path(__file__).with_name("trust.htm")
 
 
 def mark(certificate: Path) -> str:
@@ -74,12 +60,14 @@ async def _tell(reader: asyncio.StreamReader, writer: asyncio.StreamWriter, cert
         first = await asyncio.wait_for(reader.readline(), 10)
         while (await asyncio.wait_for(reader.readline(), 10)).strip():
             pass
-        path = (first.split() + [b"", b""])[1]
+        path = [*first.split(), b"", b""][1]
         if path == b"/authority.crt":
             kind, content = "application/x-x509-ca-cert", certificate.read_bytes()
         else:
             program = lan.over_tls()
-            page = PAGE.format(program=program, code=lan.code(program), mark=mark(certificate))
+            page = PAGE.read_text(encoding="utf-8").format(
+                program=program, code=lan.code(program), mark=mark(certificate)
+            )
             kind, content = "text/html; charset=utf-8", page.encode()
         head = f"HTTP/1.1 200 OK\r\nContent-Type: {kind}\r\nContent-Length: {len(content)}\r\nConnection: close\r\n\r\n"
         writer.write(head.encode() + content)

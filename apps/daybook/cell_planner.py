@@ -15,7 +15,7 @@ from django.utils import timezone
 from apps.daybook.models import Trace, TraceSecond
 from apps.takedown import planner as takedown
 from treecore.errors import BadDocument, NotSolvable
-from treecore.learning.cell import UNITS, CellReading, Gatherer, Second, hangs, peak_of
+from treecore.learning.cell import UNITS, CellReading, Gatherer, Second, hangs, peak_of, simulated
 from treecore.takedown.peak_forces import motion_of
 from treecore.units import GRAVITY
 
@@ -27,6 +27,27 @@ if TYPE_CHECKING:
 
 MOST_ROWS = 500_000  # of a logger's file
 POINTS = 600  # that a trace is drawn with
+
+
+FORCES = tuple(UNITS)  # units a cell or a logger may speak in
+
+
+def gathered(lines: Iterable[str]) -> Iterator[Second]:
+    """Whole seconds of a cell's lines, as they are over; the last one when the lines end."""
+    gatherer = Gatherer()
+    for line in lines:
+        yield from gatherer.line(line)
+    yield from gatherer.rest()
+
+
+def line_of(at: float, force: float, unit: str) -> str:
+    """What a cell says of a force [N] at a time [s]."""
+    return f"{at:.3f},{force / UNITS[unit]:.5f},{unit}\n"
+
+
+def played(at: float, trace: list[tuple[float, float]], still: float) -> float:
+    """What a cell reads at a time since a computed motion began [N]."""
+    return simulated(at, trace, still)
 
 
 @transaction.atomic
@@ -135,8 +156,10 @@ def seconds_of(trace: Trace) -> list[Second]:
 
 
 def weighed(trace: Trace) -> float | None:
-    """What hung on the cell when the trace ended, as a mass [kg]; None where nothing did."""
-    force = hangs(seconds_of(trace))
+    """What hung when the trace ended, as a mass [kg]; None where nothing did, or the cell did not hang between rope and
+    piece: a block carries both legs of its rope.
+    """
+    force = hangs(seconds_of(trace)) if trace.where == Trace.Where.PIECE else None
     return None if force is None or force <= 0.0 else force / GRAVITY
 
 
@@ -235,10 +258,13 @@ def motion(tree: Tree, number: int, where: str) -> tuple[list[tuple[float, float
     trace = motion_of(scene.members, row.step, row.pick, row.held.point) if row.held and row.step and row.pick else None
     if trace is None or row.held is None:
         raise NotSolvable(what="pick", why="this pick is not caught on a rope: nothing pulls on a cell")
-    forces: Any = trace.at_device if where == Trace.Where.BASE else (trace.force**2).sum(axis=1) ** 0.5
-    still = row.held.forces.on_point_still
-    if where == Trace.Where.BASE:
-        still = row.held.piece.mass.value * GRAVITY / row.held.forces.tension_ratio
+    weight, found = row.held.piece.mass.value * GRAVITY, row.held.forces
+    seen: dict[str, tuple[Any, float]] = {
+        "piece": (trace.tension, weight),
+        "point": ((trace.force**2).sum(axis=1) ** 0.5, found.on_point_still),
+        "base": (trace.at_device, weight * found.tension_ratio),
+    }
+    forces, still = seen[where]
     return list(zip(trace.time.tolist(), forces.tolist(), strict=True)), still
 
 

@@ -66,9 +66,9 @@ def _fits(trace: Trace, system: str) -> dict[str, str]:
     """What of a trace goes into a record: its peak, and what hung at its end as a weight."""
     peak, mass = cell_planner.peak(trace), cell_planner.weighed(trace)
     found = {}
-    if peak is not None:
+    if peak is not None and trace.where != "piece":
         found[f"peak_{trace.where}"] = quantities.exact(peak, "force", system).split("\xa0")[0]
-    if mass is not None and trace.where == "point":
+    if mass is not None:
         found["hung"] = quantities.text(mass, "mass", system)
     return found
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import TYPE_CHECKING, Any
 
 from django import forms
@@ -17,11 +18,11 @@ from apps.daybook.models import Trace
 from apps.jobs import planner as jobs
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
-from treecore.errors import BadDocument
-from treecore.learning.cell import UNITS
 
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
+
+    from apps.jobs.models import Tree
 
 LARGEST = 20 * 1024 * 1024
 
@@ -38,7 +39,9 @@ class LoggerForm(WhereForm):
     file = forms.FileField(label=gettext_lazy("A logger’s file (CSV, up to 20 MB)"))
     time = forms.CharField(max_length=60, initial="time", label=gettext_lazy("Column of the time, in seconds"))
     force = forms.CharField(max_length=60, initial="force", label=gettext_lazy("Column of the force"))
-    unit = forms.ChoiceField(choices=[(u, u) for u in UNITS], initial="kN", label=gettext_lazy("Unit of the force"))
+    unit = forms.ChoiceField(
+        choices=[(u, u) for u in cell_planner.FORCES], initial="kN", label=gettext_lazy("Unit of the force")
+    )
 
     def clean_file(self) -> str:
         """The file as text."""
@@ -48,26 +51,34 @@ class LoggerForm(WhereForm):
         return file.read().decode("utf-8-sig", "replace")
 
 
-def _pick(tree: Any, pick: str) -> dict[str, Any]:
+def _pick(tree: Tree, pick: str) -> dict[str, Any]:
     """The pick a page is about; the first of the plan where its id is not known."""
     every = work_planner.picks_of(tree)
     return next((entry for entry in every if entry["id"] == pick), {"id": pick, "number": None, "what": pick})
 
 
 @permission("plan.view", "record.write")
-def cell(request: HttpRequest, job_id: int, tree_id: int, pick: str, logger: LoggerForm | None = None) -> HttpResponse:
+def cell(request: HttpRequest, job_id: int, tree_id: int, pick: str) -> HttpResponse:
     """Live value and peak of a pick; a POST begins to listen, or stops."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    if request.method == "POST" and logger is None:
-        where = WhereForm(request.POST)
-        if "stop" in request.POST:
-            for trace in cell_planner.traces_of(tree, pick):
-                cell_planner.stop(trace)
-        elif where.is_valid():
-            cell_planner.listen(tree, pick, where.cleaned_data["where"], request.user)
+    if request.method == "POST":
+        _listen(request, tree, pick)
         return redirect("cell", job_id, tree_id, pick)
+    return _page(request, tree, pick, LoggerForm(auto_id="logger_%s"))
+
+
+def _listen(request: HttpRequest, tree: Tree, pick: str) -> None:
+    where = WhereForm(request.POST)
+    if "stop" in request.POST:
+        for trace in cell_planner.traces_of(tree, pick):
+            cell_planner.stop(trace)
+    elif where.is_valid():
+        cell_planner.listen(tree, pick, where.cleaned_data["where"], request.user)
+
+
+def _page(request: HttpRequest, tree: Tree, pick: str, logger: LoggerForm) -> HttpResponse:
     shown = cell_presenter.shown(tree, pick, request.units)
-    context = {"pick": _pick(tree, pick), "where": WhereForm(), "logger": logger or LoggerForm(), **shown}
+    context = {"pick": _pick(tree, pick), "where": WhereForm(), "logger": logger, **shown}
     return render(request, "daybook/cell.html", page(request, tree, "record", **context))
 
 
@@ -83,15 +94,13 @@ def now(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> JsonRespons
 def logger_file(request: HttpRequest, job_id: int, tree_id: int, pick: str) -> HttpResponse:
     """Take a logger's file in as a trace of a pick."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    form = LoggerForm(request.POST, request.FILES)
-    if form.is_valid():
-        said = form.cleaned_data
-        mapping = {name: said[name] for name in ("time", "force", "unit")} | {"name": request.FILES["file"].name}
-        try:
-            cell_planner.from_file(tree, pick, said["where"], said["file"], mapping, request.user)
-        except BadDocument as error:
-            form.refuse(error)
-        else:
-            messages.success(request, gettext("The trace is kept."))
-            return redirect("cell", job_id, tree_id, pick)
-    return cell(request, job_id=job_id, tree_id=tree_id, pick=pick, logger=form)
+    form = LoggerForm(request.POST, request.FILES, auto_id="logger_%s")
+    if form.run(partial(_taken_in, request, tree, pick)) is None:
+        return _page(request, tree, pick, form)
+    messages.success(request, gettext("The trace is kept."))
+    return redirect("cell", job_id, tree_id, pick)
+
+
+def _taken_in(request: HttpRequest, tree: Tree, pick: str, said: dict[str, Any]) -> Trace:
+    mapping = {name: said[name] for name in ("time", "force", "unit")} | {"name": request.FILES["file"].name}
+    return cell_planner.from_file(tree, pick, said["where"], said["file"], mapping, request.user)

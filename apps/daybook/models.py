@@ -135,6 +135,7 @@ class Trace(Revised):
     """What a load cell saw of one pick: live, while ``open``, or from a logger's file."""
 
     class Where(models.TextChoices):
+        PIECE = "piece", gettext_lazy("between rope and piece")
         POINT = "point", gettext_lazy("at the rigging point")
         BASE = "base", gettext_lazy("at the device")
 

@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse, QueryDict
 
     from apps.daybook.models import FellingRecord
+    from apps.jobs.models import Tree
 
 
 class RecordForm(UnitsForm):
@@ -60,20 +61,21 @@ class RecordForm(UnitsForm):
 def record(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """The record page."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    kept = planner.record_of(tree)
-    build = partial(_form, request.units)
-    form = build(kept)
-    if request.method == "POST":
-        save = lambda values, row: planner.save_record(tree, values, request.user, row)  # noqa: E731
-        done, form = posted(kept, request.POST.get("revision"), build, request.POST, save)
-        if done:
-            messages.success(request, gettext("Record kept."))
-            return redirect("record", job_id, tree_id)
+    kept, build = planner.record_of(tree), partial(_form, request.units)
+    if request.method != "POST":
+        return _page(request, tree, kept, build(kept))
+    save = lambda values, row: planner.save_record(tree, values, request.user, row)  # noqa: E731
+    done, form = posted(kept, request.POST.get("revision"), build, request.POST, save)
+    if not done:
+        return _page(request, tree, kept, form)
+    messages.success(request, gettext("Record kept."))
+    return redirect("record", job_id, tree_id)
+
+
+def _page(request: HttpRequest, tree: Tree, kept: FellingRecord | None, form: RecordForm) -> HttpResponse:
     shown = or_broken(lambda: presenter.beside(planner.planned_core(tree, kept), kept, request.units), request.units)
-    worked = work_presenter.listed(tree, request.units)
-    return render(
-        request, "daybook/record.html", page(request, tree, "record", form=form, record=kept, **shown, **worked)
-    )
+    shown |= work_presenter.listed(tree, request.units)
+    return render(request, "daybook/record.html", page(request, tree, "record", form=form, record=kept, **shown))
 
 
 def _form(system: str, row: FellingRecord | None, data: QueryDict | None = None) -> RecordForm:

@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
 
     from apps.daybook.models import WorkRecord
+    from apps.jobs.models import Tree
 
 
 @require_POST
@@ -32,17 +33,26 @@ def send(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     made = MadeForm(request.POST)
     if not made.is_valid():
-        return JsonResponse({"state": "refused", "said": gettext("It does not say of which pick it is.")}, status=422)
+        return _told("refused", gettext("It does not say of which pick it is."), status=422)
     form = WorkForm(request.POST, units=made.cleaned_data["units"] or request.units)
-    about = work_planner.Made(*(made.cleaned_data[name] for name in ("uid", "pick", "what")))
-    kept = form.run(lambda values: work_planner.keep(tree, about, values, request.user, request.FILES.get("photo")))
+    kept = form.run(partial(_keep, request, tree, made.cleaned_data))
     if not by_script(request):
         _say(request, form, kept)
         return redirect("record", job_id, tree_id)
-    if kept is None:
-        said = work_presenter.errors(form)
-        return JsonResponse({"state": "refused", "said": said, "errors": form.said()}, status=422)
-    return JsonResponse({"state": kept.state, "record": kept.record.pk, "said": work_presenter.told(kept)})
+    return _told(kept.state, work_presenter.told(kept)) if kept else _refused(form)
+
+
+def _keep(request: HttpRequest, tree: Tree, made: dict[str, Any], values: dict[str, Any]) -> work_planner.Kept:
+    about = work_planner.Made(*(made[name] for name in ("uid", "pick", "what")))
+    return work_planner.keep(tree, about, values, request.user, request.FILES.get("photo"))
+
+
+def _told(state: str, said: str, status: int = 200, **more: Any) -> JsonResponse:
+    return JsonResponse({"state": state, "said": said, **more}, status=status)
+
+
+def _refused(form: WorkForm) -> JsonResponse:
+    return _told("refused", work_presenter.errors(form), status=422, errors=form.said())
 
 
 def _say(request: HttpRequest, form: WorkForm, kept: work_planner.Kept | None) -> None:

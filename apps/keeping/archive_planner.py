@@ -173,7 +173,7 @@ def _of_jobs(jobs: list[Job]) -> list[Any]:
     ids = [job.pk for job in jobs]
     trees = set(Tree.history.filter(job_id__in=ids).values_list("id", flat=True))
     trees |= set(Tree.objects.filter(job_id__in=ids).values_list("pk", flat=True))
-    found = []
+    found: list[Any] = []
     for model in JOB_TABLES:
         names = {column.name for column in model._meta.concrete_fields}
         where: dict[str, Any] = {"job_id__in": ids} if "job" in names else {"tree_id__in": trees}

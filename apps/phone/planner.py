@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, NamedTuple
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 from apps.daybook.models import FELLING
 from apps.daybook.work_planner import picks_of, records_of
@@ -13,8 +13,6 @@ from treecore.takedown.pick import methods
 from treecore.units import GRAVITY
 
 if TYPE_CHECKING:
-    from typing import Any
-
     from apps.daybook.models import WorkRecord
     from apps.jobs.models import Job, Tree
     from apps.takedown.planner import Row, Scene
@@ -25,7 +23,7 @@ class Piece(NamedTuple):
 
     id: str
     number: int | None
-    count: int
+    every: int
     scene: Scene | None
     row: Row | None
     before: dict[str, Any] | None
@@ -42,7 +40,7 @@ def pieces(tree: Tree) -> list[Piece]:
         before = every[place - 1] if place else None
         after = every[place + 1] if place + 1 < len(every) else None
         row = rows[place] if entry["id"] != FELLING and place < len(rows) else None
-        scene = worked.scene if worked else None
+        scene: Any = worked.scene if worked else None
         found.append(Piece(entry["id"], entry["number"], len(every), scene, row, before, after))
     return found
 

@@ -181,6 +181,7 @@ def _words(tree: Tree, commands: tuple[Command, ...], number: int | None = None)
     return [
         {
             "key": c.key,
+            "first": c in (commands[0], commands[-1]),
             "caller": _called(tree, c.caller),
             "said": gettext(c.said).format(number=number or ""),
             "answerer": _called(tree, c.answerer),
@@ -236,6 +237,18 @@ def _drawing(scene: Scene, row: Row, system: str) -> dict[str, Any]:
         "rope": frame.points(held.rope) if held else "",
         "landing": at(held.landing) if held else None,
         "lands": row.entry.get("landing") or row.entry.get("landing_on") or gettext("lands here"),
-        "people": [{"role": r, "at": at(p), "name": str(STAND[r])} for r, p, _ in drawn.people],
+        "people": [_person(role, at(place)) for role, place, _ in drawn.people],
         "climber": at(drawn.climber[1]) if drawn.climber else None,
+    }
+
+
+def _person(role: str, at: tuple[float, float]) -> dict[str, Any]:
+    """A person on the ground, named on the side that has room."""
+    right = at[0] < WIDE / 2.0
+    return {
+        "role": role,
+        "at": at,
+        "name": str(STAND[role]),
+        "dx": 24 if right else -24,
+        "side": "start" if right else "end",
     }

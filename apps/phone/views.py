@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any
 
+from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
 from django.shortcuts import render
@@ -76,6 +77,7 @@ def trust(request: HttpRequest) -> HttpResponse:
 
 
 @never_cache
+@login_not_required
 def worker(request: HttpRequest) -> HttpResponse:
     """The service worker, for the whole of the program."""
     answer = render(request, "phone/worker.js", content_type="text/javascript; charset=utf-8")
@@ -83,6 +85,7 @@ def worker(request: HttpRequest) -> HttpResponse:
     return answer
 
 
+@login_not_required
 def manifest(request: HttpRequest) -> JsonResponse:
     """What a phone needs to install the program."""
     icon = {"src": static("cantrel/mark.svg"), "sizes": "any", "type": "image/svg+xml", "purpose": "any"}

@@ -7,7 +7,7 @@ from apps.crews.models import Crew, Person
 from apps.crews.permissions import TABLE, permission
 from apps.crews.tests.scene import load_scene
 
-PUBLIC = {"sign-in", "second", "first", "join", "reset", "sign-out"}
+PUBLIC = {"sign-in", "second", "first", "join", "reset", "sign-out", "worker", "manifest"}
 
 
 class Access(TestCase):
@@ -34,6 +34,7 @@ class Access(TestCase):
             "pk": 1,
             "key": "abies_grandis",
             "scope": "paper",
+            "pick": "felling",
         }
         return reverse(route.name, kwargs={k: given[k] for k in route.pattern.converters})
 

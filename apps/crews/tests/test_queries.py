@@ -36,9 +36,9 @@ class Queries(TestCase):
 
 # One query is the session's, one asks whose change an undo takes back. The brief and the record show the whole plan
 # beside what was signed or kept of it.
-FIRS = ("walk-up", "measure", "tree-body", "fell", "footprint", "down", "record")
+FIRS = ("walk-up", "measure", "tree-body", "fell", "footprint", "down")
 PAGES = (
-    *(("method", "fir", 16), ("pull", "fir", 20), ("brief", "fir", 16), ("brief", "beech", 16)),
+    *(("method", "fir", 16), ("pull", "fir", 20), ("brief", "fir", 16), ("brief", "beech", 16), ("record", "fir", 18)),
     *((name, "fir", 15) for name in FIRS),
     *((name, "beech", 15) for name in ("takedown", "takedown-access")),
 )

@@ -12,7 +12,6 @@ from django.db import close_old_connections
 from apps.crews.models import Crew
 from apps.daybook import cell_planner
 from apps.daybook.models import Trace
-from treecore.learning.cell import Gatherer
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
@@ -51,15 +50,12 @@ class Command(BaseCommand):
             time.sleep(AGAIN)
 
     def _read(self, listener: cell_planner.Listener, address: tuple[str, int]) -> None:
-        gatherer, listener.trace = Gatherer(), None
+        listener.trace = None
         with socket.create_connection(address, timeout=QUIET) as stream:
             self.stdout.write(f"reading {address[0]}:{address[1]}")
-            for line in cell_planner.lines(_parts(stream)):
-                for second in gatherer.line(line):
-                    close_old_connections()
-                    listener.hear(second)
-        for second in gatherer.rest():
-            listener.hear(second)
+            for second in cell_planner.gathered(cell_planner.lines(_parts(stream))):
+                close_old_connections()
+                listener.hear(second)
 
 
 def _parts(stream: socket.socket) -> Iterator[bytes]:

@@ -15,7 +15,6 @@ from apps.daybook.models import Trace
 from apps.jobs.models import Tree
 from cantrel.quantities import explain
 from treecore.errors import CoreError
-from treecore.learning.cell import UNITS, simulated
 
 
 class Command(BaseCommand):
@@ -34,7 +33,7 @@ class Command(BaseCommand):
         parser.add_argument("--where", choices=Trace.Where.values, default=Trace.Where.POINT)
         parser.add_argument("--port", type=int, default=PORT)
         parser.add_argument("--rate", type=float, default=100.0, help="readings a second")
-        parser.add_argument("--unit", choices=sorted(UNITS), default="kN")
+        parser.add_argument("--unit", choices=sorted(cell_planner.FORCES), default="kN")
         parser.add_argument("--noise", type=float, default=15.0, help="of a reading, N")
         parser.add_argument("--dropout", type=float, default=0.002)
         parser.add_argument("--rubbish", type=float, default=0.0)
@@ -67,11 +66,11 @@ class Command(BaseCommand):
         for n in range(int(ends * options["rate"])):
             at = n / options["rate"]
             time.sleep(max(0.0, began + at - time.monotonic()))
-            force = simulated(at - options["wait"], trace, still) + drawn.gauss(0.0, options["noise"])
+            force = cell_planner.played(at - options["wait"], trace, still) + drawn.gauss(0.0, options["noise"])
             if drawn.random() < options["dropout"]:
                 continue
             peak = max(peak, force)
-            line = f"{at:.3f},{force / UNITS[options['unit']]:.5f},{options['unit']}\n"
+            line = cell_planner.line_of(at, force, options["unit"])
             try:
                 stream.sendall(line[:5].encode() + b"\n" if drawn.random() < options["rubbish"] else line.encode())
             except OSError:
