@@ -55,6 +55,7 @@ INSTALLED_APPS = [
     "apps.briefing",
     "apps.daybook",
     "apps.phone",
+    "apps.lessons",
     "apps.exchange",
     "apps.keeping",
 ]

@@ -17,6 +17,7 @@ ROOMS = (
     "briefing",
     "daybook",
     "phone",
+    "lessons",
     "exchange",
     "keeping",
 )

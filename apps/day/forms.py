@@ -94,3 +94,4 @@ class RatesForm(UnitsForm):
     crane_day = forms.FloatField(min_value=0, max_value=100000, label=gettext_lazy("A day of a crane"))
     tipping = forms.FloatField(min_value=0, max_value=100000, label=gettext_lazy("A tonne tipped"))
     making_good = forms.FloatField(min_value=0, max_value=100000, label=gettext_lazy("Making good, a job"))
+    own_pace = forms.BooleanField(required=False, label=gettext_lazy("Count how quick our own records say we are"))

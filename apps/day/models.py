@@ -93,6 +93,7 @@ class YardRates(Revised):
     crane_day = models.FloatField(default=900.0)
     tipping = models.FloatField(default=35.0)
     making_good = models.FloatField(default=0.0)
+    own_pace = models.BooleanField(default=True)
     history = HistoricalRecords()
 
     class Meta:

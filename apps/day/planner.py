@@ -18,13 +18,14 @@ from treecore.day.clock import Clock, clock
 from treecore.day.light import Light, daylight
 from treecore.day.money import Cost, Rates, costs, total
 from treecore.day.queueing import Crew, Day, PickWork, WhatIf, day, what_if
+from treecore.day.times import activities
 from treecore.day.work import felling_work, ground_of, takedown_work
 from treecore.errors import CoreError, NotSolvable
 from treecore.estimate import Estimate, together
 from treecore.tree.weigh import weigh
 
 if TYPE_CHECKING:
-    from collections.abc import Sequence
+    from collections.abc import Callable, Sequence
 
     from apps.crews.models import Crew as Yard
     from apps.jobs.models import Job, Tree
@@ -46,7 +47,8 @@ class TreeWork(NamedTuple):
 
 class DayWorked(NamedTuple):
     """A day worked out: its trees in order, their picks in one row with the tree of each, the queue, the clock, what
-    would change it, its costs, and the light of the day where the place is known.
+    would change it, its costs, the light of the day where the place is known, and how much longer the yard takes than
+    the table [-] by how many records.
     """
 
     workday: Workday
@@ -57,6 +59,8 @@ class DayWorked(NamedTuple):
     changes: tuple[WhatIf, ...]
     costs: tuple[Cost, ...]
     light: Light | None
+    pace: float = 1.0
+    paced_by: int = 0
 
     @property
     def total(self) -> Estimate:
@@ -120,13 +124,37 @@ def _felled(tree: Tree, throat: float) -> TreeWork:
     return TreeWork(tree, (work,), mass, None, gust, ground.way if ground.guessed else None)
 
 
+_PACES: list[Callable[[Yard], tuple[float, int]]] = []
+
+
+def tells_of_pace(told: Callable[[Yard], tuple[float, int]]) -> Callable[[Yard], tuple[float, int]]:
+    """Register a room's function that says how much longer a yard takes than the table, and by how many records."""
+    _PACES.append(told)
+    return told
+
+
+def pace_of(yard: Yard) -> tuple[float, int]:
+    """How much longer a yard takes than the table, and how many records that stands on; 1 where its rates say not to
+    count it.
+    """
+    found = [told(yard) for told in _PACES] if rates_of(yard).own_pace else []
+    return found[0] if found else (1.0, 0)
+
+
+def factors_of(pace: float) -> dict[str, float]:
+    """The yard's pace for every kind of work."""
+    return dict.fromkeys(activities(), pace)
+
+
 def worked(workday: Workday) -> DayWorked:
     """A day worked out."""
+    pace, records = pace_of(workday.job.crew)
+    factors = factors_of(pace)
     found = tuple(tree_work(tree, workday.throat) for tree in trees_of(workday))
     of_tree = tuple(i for i, work in enumerate(found) for _ in work.picks)
     picks = [pick for work in found for pick in work.picks]
     crew = Crew(ground=workday.ground, throat=workday.throat)
-    run = day(picks, crew)
+    run = day(picks, crew, factors)
     taken = together(work.mass for work in found if work.mass)
     hired = {"crane": workday.crane_days, "machine": workday.machine_hours}
     rates = rates_of(workday.job.crew)
@@ -137,9 +165,11 @@ def worked(workday: Workday) -> DayWorked:
         of_tree=of_tree,
         day=run,
         clock=clock(run.course, 60.0 * workday.start),
-        changes=what_if(picks, crew),
+        changes=what_if(picks, crew, factors),
         costs=paid,
         light=light_of(workday),
+        pace=pace,
+        paced_by=records,
     )
 
 

@@ -135,7 +135,9 @@ def rates(request: HttpRequest) -> HttpResponse:
 
 def _rates_form(request: HttpRequest, row: Any, data: Any = None) -> RatesForm:
     rates = row or planner.rates_of(request.crew)
-    return RatesForm(data, units=request.units, stored={name: getattr(rates, name) for name in ("money", *RATES)})
+    return RatesForm(
+        data, units=request.units, stored={name: getattr(rates, name) for name in ("money", "own_pace", *RATES)}
+    )
 
 
 @permission("plan.view")

@@ -24,6 +24,7 @@ class FellingRecord(Revised):
 
     tree = models.OneToOneField("jobs.Tree", on_delete=models.PROTECT, related_name="record")
     document = models.JSONField()
+    planned = models.JSONField(default=dict)
     height = models.FloatField(null=True, blank=True)
     lay = models.FloatField(null=True, blank=True)
     hinge_left = models.FloatField(null=True, blank=True)

@@ -75,10 +75,18 @@ def save_record(
     for name, value in values.items():
         setattr(record, name, value)
     record.by = record.by or person.shown_name()
-    compare(planned_core(tree, record)[0], record)
+    rows = compare(planned_core(tree, record)[0], record)
+    estimates = {row.key: [row.estimate.value, row.estimate.low, row.estimate.high] for row in rows}
+    record.planned = record.planned or {**estimates, "by": _height_by(record.document), "species": tree.species}
     with steps.recorded("record", tree, gettext("record kept"), person.shown_name()):
         record.save()
     return record
+
+
+def _height_by(plan_document: dict[str, Any]) -> str:
+    """Who read the height a plan stands on; empty where it was typed."""
+    readings = plan_document["trees"][0].get("readings", ())
+    return next((r.get("by", "") for r in readings if r["quantity"] == "height" and r.get("used", True)), "")
 
 
 def record_of(tree: Tree) -> FellingRecord | None:

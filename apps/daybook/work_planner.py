@@ -32,7 +32,7 @@ if TYPE_CHECKING:
 
     from apps.crews.models import Person
     from apps.jobs.models import Tree
-    from apps.takedown.planner import Row
+    from apps.takedown.planner import Row, Scene
     from treecore.learning.outcome import Compared
 
 READ = ("mass", "peak_point", "peak_base", "hand", "wraps", "run")
@@ -123,9 +123,11 @@ def _planned_pick(tree: Tree, pick: str) -> dict[str, Any]:
     bare = [{k: v for k, v in p.items() if k != "weighed_kg"} if i == place else p for i, p in enumerate(picks)]
     scene = takedown.scene_of(tree)
     row = takedown.work_out(scene, bare)[place]
-    found: dict[str, Any] = {"species": tree.species, "method": bare[place].get("method", USUAL["method"])}
+    method = bare[place].get("method", USUAL["method"])
+    found: dict[str, Any] = {"species": tree.species, "method": method, "by": _planner_of(tree)}
     if row.step:
         found["mass"] = _kept(row.step.piece.mass)
+        found |= {"modelled": _modelled(scene, bare, place), "density": scene.tree.kind.density.value}
         found["standing"] = weigh(scene.tree).mass.estimate.high
     if row.held:
         forces, entry = row.held.forces, row.entry
@@ -139,6 +141,19 @@ def _planned_pick(tree: Tree, pick: str) -> dict[str, Any]:
     if row.ruling:
         found["ruling"] = {"key": row.ruling.key, "verdict": row.ruling.verdict.value}
     return found | {"seconds": _seconds_of_pick(tree, place)}
+
+
+def _planner_of(tree: Tree) -> str:
+    """Whose plan it is: who signed it last."""
+    last = tree.signoffs.defer("document", "results").first()
+    return last.name if last else ""
+
+
+def _modelled(scene: Scene, picks: list[dict[str, Any]], place: int) -> float | None:
+    """What a piece weighs by the model alone, none before it weighed [kg]: its wood's density is learnt from it."""
+    bare = [{k: v for k, v in pick.items() if k != "weighed_kg"} for pick in picks]
+    step = takedown.work_out(scene, bare)[place].step
+    return step.piece.mass.value if step else None
 
 
 def _loads(row: Row) -> list[dict[str, Any]]:
@@ -162,7 +177,14 @@ def _planned_felling(tree: Tree) -> dict[str, Any]:
     mass = weigh(given.tree).mass.estimate
     work = tree_work(tree, THROAT)
     seconds = _kept(until_back(work.picks[0])) if work.picks else None
-    return {"species": tree.species, "method": FELLING, "mass": _kept(mass), "standing": mass.high, "seconds": seconds}
+    return {
+        "species": tree.species,
+        "method": FELLING,
+        "mass": _kept(mass),
+        "standing": mass.high,
+        "seconds": seconds,
+        "by": _planner_of(tree),
+    }
 
 
 @transaction.atomic

@@ -131,3 +131,44 @@ def learnt(published: Estimate, pairs: Sequence[Pair], alone: float, kind: Kind 
     value = published.value * math.exp(shift)
     after = Estimate(value, value * math.exp(-COVERAGE * left), value * math.exp(COVERAGE * left), kind)
     return Learnt(published, after, shift, left, math.sqrt(variance), count)
+
+
+class Offset(NamedTuple):
+    """How a group of planned directions or numbers was off: ``mean`` and ``spread`` of actual − planned, one unit;
+    ``records`` of them [-].
+    """
+
+    mean: float
+    spread: float
+    records: int
+
+
+def offset_of(differences: Sequence[float]) -> Offset | None:
+    """Return how far a group of plans was off on the whole; None without records; docs/methods.md, learning (4).
+
+    Parameters
+    ----------
+    differences : sequence of float
+        Actual − planned. [SI]
+    """
+    if not differences:
+        return None
+    table = np.array(differences, dtype=float)
+    return Offset(float(table.mean()), float(table.std(ddof=1)) if len(table) > 1 else math.inf, len(table))
+
+
+def by_tree(pairs: Sequence[Pair], trees: Sequence[int]) -> list[Pair]:
+    """Return one pair a tree: its pieces share what its shape was off by, so they tell once; learning (2).
+
+    Parameters
+    ----------
+    pairs : sequence of Pair
+        Pieces: as modelled, and as weighed.
+    trees : sequence of int
+        Which tree each is of. [-]
+    """
+    found: dict[int, list[float]] = {}
+    for pair, tree in zip(pairs, trees, strict=True):
+        found.setdefault(tree, []).append(pair.actual / pair.value)
+    means = [math.exp(sum(math.log(ratio) for ratio in ratios) / len(ratios)) for ratios in found.values()]
+    return [Pair(1.0, 1.0, 1.0, mean) for mean in means]
