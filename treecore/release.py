@@ -55,7 +55,7 @@ def same_figures(signed: str) -> bool:
 
 
 # Tables no plan is computed from: they refuse what nobody believes, or say how long work takes.
-_REFUSE_ONLY = {"ranges", "times", "commands"}
+_REFUSE_ONLY = {"ranges", "times", "commands", "kit"}
 # Constants by which something is proposed, which is then held like any other, or the day is reckoned.
 _ONLY_PROPOSE = {
     "collar", "spar_left", "carried_at_once", "way_out_guess", "tree_alone", "pick_alone", "yard_pace",

@@ -14,12 +14,11 @@ from apps.felling.presenter import bench
 from apps.phone import planner
 from apps.takedown import planner as takedown
 from apps.takedown import wording
-from apps.takedown.drawing_planner import ground_view
+from apps.takedown.ground_picture import under
 from apps.takedown.picture import STAND
 from cantrel import quantities
 from cantrel.answers import or_broken
-from cantrel.drawing import compass, fitted, label, marked
-from cantrel.labels import Placer
+from cantrel.drawing import compass, label
 from cantrel.limits import limit_said
 
 if TYPE_CHECKING:
@@ -107,7 +106,7 @@ def _pick(tree: Tree, piece: Piece, system: str) -> dict[str, Any]:
         "figures": _figures(row, system),
         "words": _words(tree, planner.words_of(piece, pulled=False), piece.number),
         "stands": _stands(scene, row, system),
-        "drawing": _drawing(scene, row, system),
+        "drawing": under(scene, row, system, WIDE, TALL),
         "note": row.entry.get("note", ""),
         "talks": row.entry.get("talks", ""),
     }
@@ -216,39 +215,3 @@ def _stands(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:
         )
         found.append({"role": who.role, "name": str(STAND[who.role]), "where": where})
     return found
-
-
-def _drawing(scene: Scene, row: Row, system: str) -> dict[str, Any]:
-    """The ground under the pick: what it passes over, what its tight ropes may sweep, landing, rope and people."""
-    site, drawn = scene.site, ground_view(scene, row)
-    spots = [*drawn.moves, *drawn.keep, *(p for _, p, _ in drawn.people), *(c for strip in drawn.strips for c in strip)]
-    xs, ys = [site.tree_x, *(s[0] for s in spots)], [site.tree_y, *(s[1] for s in spots)]
-    frame = fitted(WIDE, TALL, min(xs) - 1.0, max(xs) + 1.0, min(ys) - 1.0, max(ys) + 1.0, margin=10)
-    at = lambda place: (frame.x(place[0]), frame.y(place[1]))  # noqa: E731
-    placer = Placer(WIDE, TALL)
-    held = drawn.held
-    return {
-        "frame": frame,
-        "bar": frame.bar(system),
-        "stem": at((site.tree_x, site.tree_y)),
-        "targets": marked(frame, site.targets, drawn.hit, placer),
-        "swept": frame.points(drawn.moves) if drawn.moves else "",
-        "strips": [frame.points(strip) for strip in drawn.strips],
-        "rope": frame.points(held.rope) if held else "",
-        "landing": at(held.landing) if held else None,
-        "lands": row.entry.get("landing") or row.entry.get("landing_on") or gettext("lands here"),
-        "people": [_person(role, at(place)) for role, place, _ in drawn.people],
-        "climber": at(drawn.climber[1]) if drawn.climber else None,
-    }
-
-
-def _person(role: str, at: tuple[float, float]) -> dict[str, Any]:
-    """A person on the ground, named on the side that has room."""
-    right = at[0] < WIDE / 2.0
-    return {
-        "role": role,
-        "at": at,
-        "name": str(STAND[role]),
-        "dx": 24 if right else -24,
-        "side": "start" if right else "end",
-    }

@@ -122,3 +122,19 @@ def _tag(row: Row, system: str) -> str:
             )
         )
     return ", ".join(parts)
+
+
+def short(row: Row, system: str) -> list[tuple[str, str]]:
+    """What a line of the brief says of a pick's rope: wraps, force in the hand, run, rope it takes; dashes without."""
+    if row.held is None:
+        return [(name, "–") for name in ("wraps", "hand", "run", "rope")]
+    forces, pick = row.held.forces, row.held.pick
+    run = (
+        label(pick.run, "length", system) if pick.held == "run" else {"lock": gettext("locked"), "soft": "–"}[pick.held]
+    )
+    return [
+        ("wraps", planner.turns_taken(pick)),
+        ("hand", label(forces.hand.high, "small_force", system)),
+        ("run", run),
+        ("rope", label(forces.needed, "length", system)),
+    ]
