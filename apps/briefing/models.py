@@ -34,3 +34,27 @@ class SignOff(models.Model):
 
     def __str__(self) -> Any:
         return self.name
+
+
+class PlanReader(models.Model):
+    """One of the crew who signed in their own name that they have read and understood a signed plan."""
+
+    signoff = models.ForeignKey(SignOff, on_delete=models.PROTECT, related_name="readers")
+    tree = models.ForeignKey("jobs.Tree", on_delete=models.PROTECT, related_name="plan_readers")
+    person = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+    name = models.CharField(max_length=300)
+    role = models.CharField(max_length=80, blank=True)
+    at = models.DateTimeField(auto_now_add=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["at", "pk"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["signoff", "person"], condition=models.Q(person__isnull=False), name="plan_read_once_a_person"
+            ),
+            models.CheckConstraint(condition=~models.Q(name=""), name="plan_reader_named"),
+        ]
+
+    def __str__(self) -> Any:
+        return self.name

@@ -14,7 +14,7 @@ from django.db.models import prefetch_related_objects
 from django.utils.translation import gettext, gettext_lazy
 from simple_history.utils import bulk_create_with_history
 
-from apps.briefing.models import SignOff
+from apps.briefing.models import PlanReader, SignOff
 from apps.crews import steps
 from apps.day.planner import open_items
 from apps.felling.planner import evaluated, in_sections, plan_for, tree_entry
@@ -33,6 +33,7 @@ from treecore.document.codec import decode, encode
 from treecore.document.versions import SCHEMA, VERSION, upgraded
 from treecore.document.whole import PlanDocument
 from treecore.errors import CoreError
+from treecore.formats.changes import Changed, changes
 from treecore.formats.plan_document import evaluate_document, load
 from treecore.formats.same_results import changed_results
 from treecore.release import figures_version, program_version, same_figures
@@ -42,6 +43,7 @@ from treecore.verdict import Verdict
 
 if TYPE_CHECKING:
     from collections.abc import Callable
+    from datetime import datetime
 
     from apps.crews.models import Person
     from apps.felling.models import FellingPlan
@@ -410,3 +412,59 @@ def signed_with(row: GearItem) -> str:
         if any(g["name"] == row.name for g in signed.document.get("gear", ())):
             return gettext("the plan of {name} that {name2} signed").format(name=signed.tree.name, name2=signed.name)
     return ""
+
+
+class Crewmember(NamedTuple):
+    """One of a job's crew by a name: what they do there, and when they signed the plan that stands; None where not."""
+
+    name: str
+    role: str
+    at: datetime | None
+
+
+@transaction.atomic
+def read(tree: Tree, person: Person, number: int) -> str:
+    """Keep that one of the crew has read and understood the plan of a signature; why not, in words, or nothing.
+
+    Only of the newest signature, and while it stands.
+    """
+    last = tree.signoffs.first()
+    if last is None or last.pk != number or not signed_state(tree)["valid"]:
+        return gettext("Not signed: the plan is another by now, or does not stand. Read it as it is, then sign.")
+    roles = [r.role for r in tree.job.roles.all() if r.name.strip().lower() == person.shown_name().strip().lower()]
+    said = {"tree": tree, "name": person.shown_name(), "role": ", ".join(roles)[:80]}
+    PlanReader.objects.get_or_create(signoff=last, person=person, defaults=said)
+    return ""
+
+
+def crew_of(tree: Tree) -> list[Crewmember]:
+    """Everybody named on the job, and everybody who signed: who has signed the plan that stands, who has not."""
+    last = tree.signoffs.defer("document", "results").first()
+    signed = {row.name: row for row in last.readers.all()} if last else {}
+    named: dict[str, list[str]] = {}
+    for role in tree.job.roles.all():
+        named.setdefault(role.name.strip(), []).append(role.role)
+    if last:
+        named.setdefault(last.name, [])
+    found = []
+    for name in [*named, *(name for name in signed if name not in named)]:
+        at = signed[name].at if name in signed else last.at if last and last.name == name else None
+        found.append(Crewmember(name, ", ".join(named.get(name, [])), at))
+    return found
+
+
+def has_read(tree: Tree, person: Person) -> bool:
+    """Whether a person has signed the plan that was signed last, as planner or as one of the crew."""
+    last = tree.signoffs.defer("document", "results").first()
+    return last is not None and (last.person_id == person.pk or last.readers.filter(person=person).exists())
+
+
+def changed_since(tree: Tree, signed: SignOff, other: SignOff | None) -> list[Changed]:
+    """What changed between a signed plan and a later one, or the plan as it stands."""
+    later = other.document if other else document(tree)
+    return changes(_newest(signed.document), _newest(later))
+
+
+def _newest(plan_document: dict[str, Any]) -> dict[str, Any]:
+    found: dict[str, Any] = encode(decode(PlanDocument, upgraded(plan_document)))
+    return found

@@ -65,6 +65,7 @@ def whole(tree: Tree, plan: dict[str, Any], worked: WorkedTakedown | None, syste
         "signed": planner.signed_state(tree, plan, blocked),
         "earlier": tree.signoffs.defer("document", "results").all(),
         "blocks": blocked,
+        "crew": planner.crew_of(tree),
         "hazards": [r for r in walk_up(tree) if r["answer"] and r["answer"].finding == "present"],
         "calls": calls(tree.job.emergency_number),
         "map_link": map_link(tree.job),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
@@ -16,6 +17,7 @@ from treecore.verdict import Verdict
 if TYPE_CHECKING:
     from apps.briefing.models import SignOff
 
+LONG = 160  # letters of a value that are shown
 # How a kept number is shown, by its SI unit.
 SHOWN_AS = {
     "m": "offset",
@@ -79,6 +81,38 @@ def _pick(number: int, said: dict[str, Any], out: dict[str, Any], system: str) -
         "ruling": _limit(out["ruling"], system) if out.get("ruling") else None,
         "refused": out.get("refused", ""),
     }
+
+
+def changed(signed: SignOff, later: SignOff | None, system: str) -> dict[str, Any]:
+    """The page of what changed between a signed plan and a later one, or the plan as it stands."""
+    rows = planner.changed_since(signed.tree, signed, later)
+    return {
+        "row": signed,
+        "later": later,
+        "tree": signed.tree,
+        "job": signed.tree.job,
+        "others": [other for other in signed.tree.signoffs.all() if other.pk > signed.pk],
+        "changes": [
+            {
+                "where": " · ".join(gettext(word) for word in row.path),
+                "old": _value(row.old, row.dimension, system),
+                "new": _value(row.new, row.dimension, system),
+            }
+            for row in rows
+        ],
+    }
+
+
+def _value(value: Any, dimension: str, system: str) -> str:
+    if value is None or value in ("", [], ()):
+        return gettext("nothing")
+    if isinstance(value, bool):
+        return gettext("yes") if value else gettext("no")
+    if isinstance(value, int | float) and dimension:
+        return quantities.text(float(value), dimension, system)
+    if isinstance(value, list | tuple | dict):
+        return json.dumps(value, ensure_ascii=False)[:LONG]
+    return str(value)
 
 
 def whole(signed: SignOff, system: str) -> dict[str, Any]:

@@ -6,6 +6,7 @@ import json
 from typing import TYPE_CHECKING, Any
 
 from django import forms
+from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
@@ -17,6 +18,7 @@ from apps.crews.permissions import permission
 from apps.crews.throttle import sure_of
 from apps.jobs import planner as jobs
 from apps.takedown.brief import worked_picks
+from cantrel.border import row_id
 from cantrel.forms import UnitsForm
 from cantrel.steps import page
 
@@ -69,6 +71,7 @@ def brief(
     roles = "\n".join(f"{r.role}: {r.name}" for r in tree.job.roles.all())
     signing = {"seen": planner.keep_seen(plan)}
     context = presenter.whole(tree, plan, worked, request.units) | {
+        "have_read": planner.has_read(tree, request.user),
         "sign_form": sign_form or SignForm(stored=signing, prefix="sign"),
         "roles_form": roles_form or RolesForm(stored={"roles": roles}, prefix="roles"),
     }
@@ -122,3 +125,25 @@ def roles(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
         return brief(request, job_id, tree_id, roles_form=form)
     planner.set_roles(tree.job, form.cleaned_data["roles"])
     return redirect("brief", job_id, tree_id)
+
+
+@require_POST
+@permission("record.write")
+def read(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> HttpResponse:
+    """Sign in one's own name that the plan was read and understood, from the brief or from a phone."""
+    tree = jobs.tree_for(request.crew, job_id, tree_id)
+    said = planner.read(tree, request.user, pk)
+    if said:
+        messages.error(request, said)
+    else:
+        messages.success(request, gettext("Signed: you have read this plan."))
+    return redirect("phone" if "phone" in request.POST else "brief", job_id, tree_id)
+
+
+@permission("plan.view")
+def changes(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> HttpResponse:
+    """What changed between a signed plan and a later signed one, or the plan as it stands."""
+    row = _signed(request, job_id, tree_id, pk)
+    number = row_id(request.GET["to"]) if request.GET.get("to") else None
+    later = row.tree.signoffs.filter(pk=number).first() if number else None
+    return render(request, "briefing/changes.html", signed_presenter.changed(row, later, request.units))

@@ -12,7 +12,7 @@ from django.core.exceptions import ObjectDoesNotExist
 from django.db.models import Q
 from django.utils.translation import gettext_lazy
 
-from apps.briefing.models import SignOff
+from apps.briefing.models import PlanReader, SignOff
 from apps.crews.models import Crew, Invitation, Person
 from apps.day.models import Workday, WorkItem, YardRates
 from apps.daybook.models import FellingRecord, RecordPhoto, Trace, WorkRecord
@@ -67,6 +67,7 @@ JOB = (
     Kept(FellingPlan, gettext_lazy("Felling plan"), (FellingEntry,), _of_tree),
     Kept(TakedownPlan, gettext_lazy("Takedown"), (), _of_tree),
     Kept(SignOff, gettext_lazy("Signature"), (), _of_tree),
+    Kept(PlanReader, gettext_lazy("Signature of one of the crew"), (), _of_tree),
     Kept(FellingRecord, gettext_lazy("Record"), (), _of_tree),
     Kept(WorkRecord, gettext_lazy("Record of a pick"), (), _of_tree),
     Kept(RecordPhoto, gettext_lazy("Photo of what was done"), (), _of_tree),
@@ -98,7 +99,7 @@ YARD = (
     Kept(CrewHazard, gettext_lazy("Line of the walk-up"), (), _of_crew),
     Kept(ApproachDistance, gettext_lazy("Approach distance"), (), _of_crew),
 )
-QUIET = {"revision", "id"}  # columns that only count
+QUIET = {"revision", "id", "document", "planned", "uid"}  # columns that only count
 MOST = 40  # changes of one row that are told
 
 

@@ -17,7 +17,7 @@ from django.core.exceptions import ValidationError
 from django.core.files.base import ContentFile
 from django.db import IntegrityError, models, transaction
 
-from apps.briefing.models import SignOff
+from apps.briefing.models import PlanReader, SignOff
 from apps.briefing.planner import canonical, document
 from apps.crews.models import Crew, Person
 from apps.day.models import Workday, WorkItem, YardRates
@@ -65,6 +65,7 @@ JOB_TABLES: tuple[type[models.Model], ...] = (
     FellingPlan,
     TakedownPlan,
     SignOff,
+    PlanReader,
     FellingRecord,
     WorkRecord,
     RecordPhoto,

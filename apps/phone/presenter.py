@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext
 
-from apps.briefing.planner import still_signed
+from apps.briefing.planner import crew_of, has_read, still_signed
 from apps.felling.planner import evaluated
 from apps.felling.presenter import bench
 from apps.phone import planner
@@ -22,6 +22,7 @@ from cantrel.drawing import compass, label
 from cantrel.limits import limit_said
 
 if TYPE_CHECKING:
+    from apps.crews.models import Person
     from apps.jobs.models import Tree
     from apps.phone.planner import Piece
     from apps.takedown.planner import Row, Scene
@@ -31,12 +32,16 @@ WIDE, TALL = 390, 330
 ANYBODY = ("anybody", "everybody")
 
 
-def listed(tree: Tree, system: str) -> dict[str, Any]:
-    """All screens of a tree: what is cut, its mass, its verdict, and whether it is recorded."""
-    done = planner.recorded(tree)
+def listed(tree: Tree, person: Person, system: str) -> dict[str, Any]:
+    """All screens of a tree: what is cut, its mass, its verdict, whether it is recorded; and who of the crew signed."""
+    done, stands = planner.recorded(tree), still_signed(tree)
     return {
         "screens": [_line(piece, piece.id in done, system) for piece in planner.pieces(tree)],
-        "signed": still_signed(tree),
+        "stands": stands,
+        "signed": {"last": tree.signoffs.defer("document", "results").first(), "valid": stands},
+        "crew": crew_of(tree),
+        "have_read": has_read(tree, person),
+        "phone": True,
     }
 
 

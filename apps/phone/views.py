@@ -46,7 +46,7 @@ def kept_pages(tree: Tree, pieces: list[planner.Piece]) -> list[str]:
 def screens(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """All screens of a tree, what is kept on this phone, and what waits to be sent."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    shown = presenter.listed(tree, request.units) | {"keep": kept_pages(tree, planner.pieces(tree))}
+    shown = presenter.listed(tree, request.user, request.units) | {"keep": kept_pages(tree, planner.pieces(tree))}
     return render(request, "phone/screens.html", _about(request, tree) | shown)
 
 
