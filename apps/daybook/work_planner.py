@@ -16,6 +16,7 @@ from apps.day.planner import tree_work
 from apps.daybook.models import FELLING, RecordPhoto, WorkRecord
 from apps.felling.planner import evaluated, in_sections
 from apps.felling.planner import plan_for as felling_plan
+from apps.gear.card_planner import Seen, tells_of_loads
 from apps.takedown import planner as takedown
 from apps.takedown.models import TakedownPlan
 from cantrel.pictures import read_picture
@@ -30,13 +31,14 @@ from treecore.tree.weigh import weigh
 if TYPE_CHECKING:
     from django.core.files.uploadedfile import UploadedFile
 
-    from apps.crews.models import Person
+    from apps.crews.models import Crew, Person
     from apps.jobs.models import Tree
     from apps.takedown.planner import Row, Scene
     from treecore.learning.outcome import Compared
 
 READ = ("mass", "peak_point", "peak_base", "hand", "wraps", "run")
 SAID = (*READ, "done", "mass_by", "started", "ended", "near_miss", "note")
+AT_BASE = ("device", "base")
 WEIGHED_BY = (WorkRecord.By.CELL, WorkRecord.By.SCALE)
 AHEAD = timedelta(minutes=10)  # a phone's clock may be ahead of ours
 
@@ -132,6 +134,7 @@ def _planned_pick(tree: Tree, pick: str) -> dict[str, Any]:
     if row.held:
         forces, entry = row.held.forces, row.entry
         found |= {"peak_point": _kept(forces.on_point), "peak_base": _kept(forces.control_leg)}
+        found |= {"tension_ratio": forces.tension_ratio, "rope": entry.get("rope", "")}
         found |= {"hand": _kept(forces.hand), "wraps": entry.get("wraps", USUAL["wraps"])}
         found |= {
             "run": entry.get("run_m", USUAL["run_m"]),
@@ -305,3 +308,28 @@ steps.register(
     steps.Part("work", WorkRecord, ROWS, lambda tree: WorkRecord.objects.filter(tree=tree)),
     steps.Part("takedown", TakedownPlan, ("picks",), lambda tree: TakedownPlan.objects.filter(tree=tree), True),
 )
+
+
+@tells_of_loads
+def loads_seen(crew: Crew) -> dict[str, list[Seen]]:
+    """What a cell read, as it came to every item on the path: as the plan had it, by how much more or less was read."""
+    found: dict[str, list[Seen]] = {}
+    rows = WorkRecord.objects.filter(tree__job__crew=crew, counts=True).select_related("tree__job")
+    for row in rows.exclude(peak_point=None, peak_base=None):
+        for link in row.planned.get("gear", ()):
+            share = _read_share(row, at_base=link["role"] in AT_BASE)
+            if share is not None and link["demand"]:
+                where = f"{row.tree.job.name}, {row.tree.name}, {row.number}"
+                allowed = link["allowed"][0] if link["allowed"] else None
+                found.setdefault(link["name"], []).append(Seen(where, row.at, link["demand"][0] * share, allowed))
+    return found
+
+
+def _read_share(row: WorkRecord, at_base: bool) -> float | None:
+    """What was read over what was planned, at the end of the rope an item hangs at, else at the other one [-]."""
+    ends = ("peak_base", "peak_point") if at_base else ("peak_point", "peak_base")
+    for end in ends:
+        planned, actual = row.planned.get(end), getattr(row, end)
+        if planned and planned[0] > 0.0 and actual is not None:
+            return float(actual / planned[0])
+    return None

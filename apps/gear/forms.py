@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from django import forms
-from django.utils.translation import gettext_lazy
+from django.utils.translation import gettext, gettext_lazy
 
 from apps.gear import planner
 from cantrel import quantities
@@ -52,3 +52,36 @@ class GearForm(UnitsForm):
 @with_fields(column_fields(DeviceReadingEntry))
 class ReadingForm(UnitsForm):
     """A known load that just creeps over a device, and the force that holds it."""
+
+
+class InspectionForm(UnitsForm):
+    """An item looked over."""
+
+    on = forms.DateField(label=gettext_lazy("Looked over on"), widget=_day())
+    passed = forms.TypedChoiceField(
+        choices=[("yes", gettext_lazy("may be used on")), ("no", gettext_lazy("not to be used again"))],
+        coerce=lambda said: said == "yes",
+        label=gettext_lazy("Found"),
+    )
+    note = forms.CharField(required=False, max_length=200, label=gettext_lazy("What was found"))
+    photo = forms.FileField(required=False, label=gettext_lazy("Photo"))
+
+    def clean(self) -> dict[str, Any]:
+        """One that failed says why."""
+        values = super().clean() or self.cleaned_data
+        if values.get("passed") is False and not values.get("note"):
+            self.add_error("note", gettext("Say why it is not to be used again."))
+        return values
+
+
+class GearListForm(forms.Form):
+    """A list of gear as a file."""
+
+    file = forms.FileField(label=gettext_lazy("A list of gear (CSV, up to 1 MB)"))
+
+    def clean_file(self) -> str:
+        """The file as text."""
+        file = self.cleaned_data["file"]
+        if file.size > 1024 * 1024:
+            raise forms.ValidationError(gettext("It is larger than 1 MB."))
+        return file.read().decode("utf-8-sig", "replace")

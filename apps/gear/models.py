@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from typing import Any
 
 from django.db import models
@@ -82,3 +83,33 @@ class DeviceReading(models.Model):
 
     def __str__(self) -> Any:
         return f"{self.wraps:g} wraps on {self.item_id}"
+
+
+def inspection_path(row: Inspection, name: str) -> str:
+    """Where a photo of an inspection is kept; its name on the person's disk is not used."""
+    return f"gear/{row.item_id}-{secrets.token_hex(8)}.jpg"
+
+
+class Inspection(models.Model):
+    """An item looked over: when, by whom, what was found, and whether it may go on being used."""
+
+    item = models.ForeignKey(GearItem, on_delete=models.CASCADE, related_name="inspections")
+    on = models.DateField()
+    passed = models.BooleanField(default=True)
+    note = models.CharField(max_length=200, blank=True)
+    photo = models.FileField(upload_to=inspection_path, blank=True)
+    by = models.CharField(max_length=120)
+    at = models.DateTimeField(auto_now_add=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["-on", "-pk"]
+        constraints = [
+            models.CheckConstraint(condition=~models.Q(by=""), name="inspection_by_somebody"),
+            models.CheckConstraint(
+                condition=models.Q(passed=True) | ~models.Q(note=""), name="inspection_failed_says_why"
+            ),
+        ]
+
+    def __str__(self) -> Any:
+        return f"{self.on} {self.item_id}"

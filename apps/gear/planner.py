@@ -9,7 +9,7 @@ from django.db import transaction
 from django.utils.translation import gettext
 
 from apps.crews import steps
-from apps.gear.models import DeviceReading, GearItem
+from apps.gear.models import DeviceReading, GearItem, Inspection
 from cantrel.limits import gear_refused
 from cantrel.rows import columns_of, entry_of, named, paths
 from cantrel.words import choices_in, choices_of
@@ -42,6 +42,12 @@ steps.register(
         DeviceReading,
         steps.all_columns(DeviceReading),
         lambda crew: DeviceReading.objects.filter(item__crew=crew),
+    ),
+    steps.Part(
+        "inspection",
+        Inspection,
+        steps.all_columns(Inspection),
+        lambda crew: Inspection.objects.filter(item__crew=crew),
     ),
 )
 

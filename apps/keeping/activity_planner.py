@@ -17,7 +17,7 @@ from apps.crews.models import Crew, Invitation, Person
 from apps.day.models import Workday, WorkItem, YardRates
 from apps.daybook.models import FellingRecord, RecordPhoto, Trace, WorkRecord
 from apps.felling.models import FellingPlan, YardSchool
-from apps.gear.models import DeviceReading, GearItem
+from apps.gear.models import DeviceReading, GearItem, Inspection
 from apps.jobs.models import Job, Limb, Role, Target, Tree
 from apps.site.models import ApproachDistance, SitePicture
 from apps.species.models import YardSpecies
@@ -91,6 +91,12 @@ YARD = (
     Kept(
         DeviceReading,
         gettext_lazy("Reading of a device"),
+        (),
+        lambda crew: Q(item_id__in=GearItem.history.filter(crew_id=crew.pk).values("id")),
+    ),
+    Kept(
+        Inspection,
+        gettext_lazy("Inspection"),
         (),
         lambda crew: Q(item_id__in=GearItem.history.filter(crew_id=crew.pk).values("id")),
     ),

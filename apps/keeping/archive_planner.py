@@ -23,7 +23,7 @@ from apps.crews.models import Crew, Person
 from apps.day.models import Workday, WorkItem, YardRates
 from apps.daybook.models import FellingRecord, RecordPhoto, Trace, TraceSecond, WorkRecord
 from apps.felling.models import FellingPlan, YardSchool
-from apps.gear.models import DeviceReading, GearItem
+from apps.gear.models import DeviceReading, GearItem, Inspection
 from apps.jobs.models import Job, Limb, Role, Target, Tree
 from apps.keeping import activity_planner
 from apps.site.models import ApproachDistance, SitePicture
@@ -51,6 +51,7 @@ YARD_TABLES: tuple[type[models.Model], ...] = (
     CrewHazard,
     GearItem,
     DeviceReading,
+    Inspection,
     YardRates,
 )
 JOB_TABLES: tuple[type[models.Model], ...] = (
@@ -154,6 +155,7 @@ def job_archive(job: Job, to: BinaryIO) -> None:
         CrewHazard: job.crew.hazards.filter(key__in=answered),
         GearItem: job.crew.gear.filter(name__in=gear),
         DeviceReading: DeviceReading.objects.filter(item__crew=job.crew, item__name__in=gear),
+        Inspection: Inspection.objects.filter(item__crew=job.crew, item__name__in=gear),
     }
     _write(JOB, [(model, rows, ()) for model, rows in yard.items()] + _of_jobs([job]), "", to)
 
@@ -166,7 +168,7 @@ def yard_archive(crew: Crew, to: BinaryIO) -> None:
 
 
 def _of_crew(model: type[models.Model], crew: Crew) -> Any:
-    return model._default_manager.filter(**{"item__crew" if model is DeviceReading else "crew": crew})
+    return model._default_manager.filter(**{"item__crew" if model in (DeviceReading, Inspection) else "crew": crew})
 
 
 def _of_jobs(jobs: list[Job]) -> list[Any]:

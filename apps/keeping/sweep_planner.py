@@ -7,6 +7,7 @@ from __future__ import annotations
 import time
 from datetime import timedelta
 from pathlib import Path
+from typing import Any
 
 from django.conf import settings
 from django.contrib.sessions.models import Session
@@ -15,7 +16,9 @@ from django.utils import timezone
 
 from apps.crews.models import Invitation, SignIn
 from apps.crews.throttle import KEPT_FOR
+from apps.daybook.models import RecordPhoto
 from apps.exchange.models import Intake, PlanFile
+from apps.gear.models import Inspection
 from apps.jobs import keep_planner
 from apps.jobs.models import Job, Tree
 from apps.site.models import SitePicture
@@ -25,6 +28,15 @@ FILES = timedelta(days=30)  # a list or plan file on its way in
 HALF = timedelta(days=1)  # a list that was being taken in
 INVITATIONS = timedelta(days=180)
 PICTURES = timedelta(days=30)  # a picture that is under nothing any more, for undo
+
+
+# Rows that show a file, and the column that names it; a test holds that none is missing.
+SHOWN_BY: tuple[tuple[Any, str], ...] = (
+    (SitePicture, "image"),
+    (HazardAnswer, "photo"),
+    (RecordPhoto, "image"),
+    (Inspection, "photo"),
+)
 
 
 def sweep() -> dict[str, int]:
@@ -55,11 +67,10 @@ def _half_lists() -> int:
 
 def _pictures() -> int:
     """Files of pictures that no row and no recent past of one names."""
-    named = set(SitePicture.objects.values_list("image", flat=True)) | set(
-        HazardAnswer.objects.exclude(photo="").values_list("photo", flat=True)
-    )
-    for past, column in ((SitePicture.history, "image"), (HazardAnswer.history, "photo")):
-        recent = past.filter(history_date__gt=timezone.now() - PICTURES)
+    named: set[str] = set()
+    for model, column in SHOWN_BY:
+        named |= set(model.objects.exclude(**{column: ""}).values_list(column, flat=True))
+        recent = model.history.filter(history_date__gt=timezone.now() - PICTURES)
         named |= set(recent.values_list(column, flat=True))
     root, gone = Path(settings.MEDIA_ROOT), 0
     for path in root.rglob("*"):

@@ -18,14 +18,18 @@ from apps.species.models import YardSpecies
 from treecore.errors import NotSolvable
 from treecore.learning.bias import Bias, Learnt, Offset, Pair, bias_of, by_tree, learnt, offset_of
 from treecore.learning.outcome import lay_difference
+from treecore.rigging.friction import Reading as DeviceReading
+from treecore.rigging.friction import measured_friction
 from treecore.schools import constant
 from treecore.species import find
+from treecore.units import GRAVITY
 
 if TYPE_CHECKING:
     from collections.abc import Callable, Iterable
 
     from apps.crews.models import Crew
     from apps.jobs.models import Job, Tree
+    from treecore.estimate import Estimate
 
 RATIOS = ("mass", "peak_point", "peak_base", "hand", "seconds", "height")  # what is off by a share
 OFFSETS = ("lay", "wraps", "run", "hinge_left", "hinge_right")  # what is off by so much
@@ -209,6 +213,32 @@ def pace_for_days(crew: Crew) -> tuple[float, int]:
     """The yard's pace and the records behind it, for its days [-]."""
     found = pace(crew)
     return found.after.value, found.records
+
+
+class Friction(NamedTuple):
+    """Friction of a rope on a device, by records with a weight, wraps and the force in the hand [-]."""
+
+    device: str
+    rope: str
+    found: Estimate
+    records: int
+
+
+def frictions(crew: Crew) -> list[Friction]:
+    """Friction of the yard's own ropes on its own devices; docs/methods.md, learning (5)."""
+    rows = WorkRecord.objects.filter(tree__job__crew=crew, tree__job__deleted_at=None, counts=True, wraps__gt=0.0)
+    sorted_out: dict[tuple[str, str], list[DeviceReading]] = {}
+    for row in rows.exclude(mass=None).exclude(hand=None).filter(mass_by__in=WEIGHED_BY):
+        device, rope, ratio = (row.planned.get(name) for name in ("device", "rope", "tension_ratio"))
+        load = row.mass * GRAVITY * ratio if ratio and row.mass else 0.0
+        if device and row.hand and row.wraps and row.hand < load:
+            read = DeviceReading(load, row.wraps, row.hand)
+            sorted_out.setdefault((device, rope or ""), []).append(read)
+    return [
+        Friction(device, rope, found, len(read))
+        for (device, rope), read in sorted(sorted_out.items())
+        if (found := measured_friction(read)) is not None
+    ]
 
 
 class Reviewed(NamedTuple):

@@ -54,6 +54,9 @@ def shown(crew: Crew, by: str, system: str) -> dict[str, Any]:
         "plots": [_plot(group, system) for group in whole if group.bias],
         "woods": [_wood(wood, system) for wood in planner.woods(crew)],
         "pace": _pace(planner.pace(crew)),
+        "frictions": [
+            {"row": row, "found": quantities.estimate(row.found, "ratio", system)} for row in planner.frictions(crew)
+        ],
         "records": len({(lesson.tree, lesson.kind, lesson.pair) for lesson in found}),
     }
 
