@@ -59,6 +59,7 @@ _REFUSE_ONLY = {"ranges", "times", "commands", "kit"}
 # Constants by which something is proposed, which is then held like any other, or the day is reckoned.
 _ONLY_PROPOSE = {
     "collar", "spar_left", "carried_at_once", "way_out_guess", "tree_alone", "pick_alone", "yard_pace",
+    "chip_bulk", "green_energy",
 }  # fmt: skip
 # Versions that had the same figures: one counted such a table in, one had its own choices in the programs.
 _SAME = {"4-9e30f122dab8": "4-941e20efd54a", "4-e8ed65fbb510": "4-941e20efd54a"}

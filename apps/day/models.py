@@ -61,6 +61,7 @@ class Workday(Revised):
     crane_days = models.FloatField(default=0.0)
     machine_hours = models.FloatField(default=0.0)
     gust = models.FloatField(null=True, blank=True)
+    gusts = models.JSONField(default=list, blank=True)
     history = HistoricalRecords()
 
     class Meta:
@@ -79,7 +80,63 @@ class Workday(Revised):
         return f"{self.on} {self.name}"
 
 
+class Booking(models.Model):
+    """A machine, crane or lift that is booked for a crew's day, so that no other crew has it at that time. ``what`` is
+    its name; ``start`` and ``end`` minutes from midnight.
+    """
+
+    workday = models.ForeignKey(Workday, on_delete=models.CASCADE, related_name="bookings")
+    what = models.CharField(max_length=60)
+    start = models.PositiveSmallIntegerField()
+    end = models.PositiveSmallIntegerField()
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["start", "pk"]
+        constraints = [
+            models.CheckConstraint(condition=Q(end__gt=F("start")), name="booking_forwards"),
+            models.CheckConstraint(condition=~Q(what=""), name="booking_says_what"),
+            ranged("end", 0, MIDNIGHT + 1, "booking_end"),
+        ]
+
+    def __str__(self) -> str:
+        return self.what
+
+
+class TreeWood(Revised):
+    """What becomes of a tree's wood, its stump and its place."""
+
+    class Goes(models.TextChoices):
+        TIPPED = "tipped", gettext_lazy("taken away and tipped")
+        SOLD = "sold", gettext_lazy("taken away and sold")
+        BURNT = "burnt", gettext_lazy("taken away for energy")
+        STAYS = "stays", gettext_lazy("stays on the site")
+
+    class Stump(models.TextChoices):
+        LEFT = "left", gettext_lazy("left as cut")
+        LOW = "low", gettext_lazy("cut level with the ground")
+        GROUND = "ground", gettext_lazy("ground out")
+
+    tree = models.OneToOneField("jobs.Tree", on_delete=models.CASCADE, related_name="wood")
+    log_length = models.FloatField(default=2.0)
+    logs = models.CharField(max_length=8, choices=Goes, default=Goes.TIPPED)
+    chip = models.CharField(max_length=8, choices=Goes, default=Goes.TIPPED)
+    stump = models.CharField(max_length=8, choices=Stump, default=Stump.LEFT)
+    replant = models.CharField(max_length=200, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+    history = HistoricalRecords()
+
+    class Meta:
+        constraints = [ranged("log_length", 0.1, 20.0, "wood_log_length")]
+
+    def __str__(self) -> str:
+        return f"{self.tree_id}"
+
+
 RATES = ("person", "chipper", "machine", "crane_day", "tipping", "making_good")
+PRICES = ("log_price", "chip_price", "stump_price")
+TRUCK = {"load_volume": (0.1, 200.0), "load_mass": (50.0, 60000.0)}
+ON_TOP = ("margin", "tax")
 
 
 class YardRates(Revised):
@@ -93,11 +150,22 @@ class YardRates(Revised):
     crane_day = models.FloatField(default=900.0)
     tipping = models.FloatField(default=35.0)
     making_good = models.FloatField(default=0.0)
+    log_price = models.FloatField(default=0.0)
+    chip_price = models.FloatField(default=0.0)
+    stump_price = models.FloatField(default=0.0)
+    load_volume = models.FloatField(default=12.0)
+    load_mass = models.FloatField(default=3500.0)
+    margin = models.FloatField(default=0.15)
+    tax = models.FloatField(default=0.0)
     own_pace = models.BooleanField(default=True)
     history = HistoricalRecords()
 
     class Meta:
-        constraints = [ranged(name, 0.0, 100000.0, f"rates_{name}") for name in RATES]
+        constraints = [
+            *(ranged(name, 0.0, 100000.0, f"rates_{name}") for name in (*RATES, *PRICES)),
+            *(ranged(name, *ends, f"rates_{name}") for name, ends in TRUCK.items()),
+            *(ranged(name, 0.0, 5.0, f"rates_{name}") for name in ON_TOP),
+        ]
 
     def __str__(self) -> str:
         return f"{self.crew}"

@@ -7,6 +7,8 @@ from typing import TYPE_CHECKING, Any
 from django.utils.formats import date_format
 from django.utils.translation import gettext, gettext_lazy, ngettext
 
+from apps.day import more_presenter
+from apps.day.planner import booked, crew_name
 from cantrel.quantities import explain, raw, text
 
 if TYPE_CHECKING:
@@ -43,6 +45,8 @@ LINES = {
     "making_good": (gettext_lazy("Making good"), ""),
     "crane": (gettext_lazy("Crane"), gettext_lazy("days")),
     "machine": (gettext_lazy("Machine"), gettext_lazy("h")),
+    "logs_sold": (gettext_lazy("Logs bring"), gettext_lazy("m³")),
+    "chip_sold": (gettext_lazy("Chip brings"), gettext_lazy("m³ loose")),
 }
 
 
@@ -67,7 +71,19 @@ def shown(worked: DayWorked, rates: YardRates, system: str) -> dict[str, Any]:
         "refused": [(w.tree.name, explain(w.refused, system)) for w in worked.trees if w.refused],
         "guessed": _guessed(worked, system),
         "wind": _wind(worked, system),
+        "weather": more_presenter.weather(worked, time_of, system),
+        "woods": more_presenter.woods(worked, system),
+        "clashes": more_presenter.clashes(worked, time_of),
+        "pace": _pace(worked),
     }
+
+
+def _pace(worked: DayWorked) -> str:
+    """How the yard's own records moved the times."""
+    if not worked.paced_by:
+        return ""
+    said = gettext("Times are {pace} of the table’s, by {n} records of the yard.")
+    return said.format(pace=f"{worked.pace:.2f}", n=worked.paced_by)
 
 
 def _guessed(worked: DayWorked, system: str) -> str:
@@ -122,6 +138,11 @@ def _costs(worked: DayWorked, rates: YardRates) -> dict[str, Any]:
                 "raw": raw(line.comes_to.value),
             }
         )
+    for line in worked.income:
+        name, unit = LINES[line.what]
+        brings = money(line.comes_to, rates.money)
+        amount = f"{line.amount.value:.1f} {unit}"
+        rows.append({"name": name, "amount": amount, "comes": f"− {brings}", "raw": raw(-line.comes_to.value)})
     return {"rows": rows, "total": money(worked.total, rates.money), "raw": raw(worked.total.value)}
 
 
@@ -159,14 +180,15 @@ def _wind(worked: DayWorked, system: str) -> dict[str, str] | None:
 def gantt(worked: DayWorked, light: dict[str, Any] | None) -> dict[str, Any]:
     """The course as bars: a row for each who works, hours along it, breaks and sunset marked."""
     clock, course = worked.clock, worked.day.course
-    end = max(clock.at(course.finish), clock.start + 3600.0)
+    end = max([clock.at(course.finish), clock.start + 3600.0, *(other.end for other in worked.others)])
     scale = (WIDE - LEFT - 12.0) / (end - clock.start)
 
     def x(at: float) -> float:
         return round(LEFT + (at - clock.start) * scale, 1)
 
     rows = _rows(worked)
-    foot = TOP + ROW * len(rows)
+    others = [*worked.others]
+    foot = TOP + ROW * (len(rows) + len(others))
     hours = range(int(clock.start // 3600) + 1, int(end // 3600) + 1)
     return {
         "width": WIDE,
@@ -178,6 +200,26 @@ def gantt(worked: DayWorked, light: dict[str, Any] | None) -> dict[str, Any]:
         "breaks": [
             {"x": x(clock.at(b.due)), "wide": round(b.long * scale, 1), "name": gettext("break")} for b in clock.breaks
         ],
+        "others": [
+            {
+                "y": TOP + ROW * (len(rows) + i) + 5,
+                "x": max(x(other.start), float(LEFT)),
+                "wide": max(round(x(other.end) - max(x(other.start), float(LEFT)), 1), 1.0),
+                "name": crew_name(other.workday),
+                "said": f"{time_of(other.start)}–{time_of(other.end)}",
+            }
+            for i, other in enumerate(others)
+        ],
+        "booked": [
+            {"x": max(x(b.start), float(LEFT)), "wide": max(round(x(b.end) - x(b.start), 1), 1.0), "name": b.what}
+            for b in booked(worked.workday)
+        ],
+        "windy": [
+            {"x": x(max(w.start, clock.start)), "wide": round((min(w.end, end) - max(w.start, clock.start)) * scale, 1)}
+            for w in (worked.weather.windows if worked.weather else ())
+            if w.end > clock.start and w.start < end
+        ],
+        "stop": x(max(worked.weather.stop.start, clock.start)) if worked.weather and worked.weather.stop else None,
         "sunset": x(light["sunset"]) if light and clock.start < light["sunset"] < end else None,
     }
 

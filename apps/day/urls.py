@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from apps.day import views
+from apps.day import more_views, views
 
 urlpatterns = [
     path("jobs/<row:job_id>/day/", views.day, name="day"),
@@ -12,4 +12,8 @@ urlpatterns = [
     path("jobs/<row:job_id>/day/items/<row:pk>/tick/", views.tick, name="work-item-tick"),
     path("jobs/<row:job_id>/day/items/<row:pk>/drop/", views.drop, name="work-item-drop"),
     path("yard/rates/", views.rates, name="rates"),
+    path("jobs/<row:job_id>/day/<row:pk>/book/", more_views.book, name="day-book"),
+    path("jobs/<row:job_id>/trees/<row:tree_id>/wood/", more_views.wood, name="tree-wood"),
+    path("jobs/<row:job_id>/ways/", more_views.ways, name="ways"),
+    path("jobs/<row:job_id>/quote/", more_views.quote, name="quote"),
 ]

@@ -13,8 +13,8 @@ from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import allowed, permission
 from apps.day import calendar, planner, presenter
-from apps.day.forms import DayForm, ItemForm, RatesForm
-from apps.day.models import RATES
+from apps.day.forms import BookingForm, DayForm, ItemForm, RatesForm
+from apps.day.models import ON_TOP, PRICES, RATES, TRUCK
 from apps.jobs import planner as jobs
 from cantrel.answers import or_broken
 from cantrel.border import row_id
@@ -26,7 +26,8 @@ if TYPE_CHECKING:
     from apps.day.models import Workday, WorkItem
     from apps.jobs.models import Job
 
-DAY = ("on", "start", "name", "ground", "throat", "trees", "crane_days", "machine_hours", "gust")
+SAID_OF_RATES = ("money", "own_pace", *RATES, *PRICES, *TRUCK, *ON_TOP)
+DAY = ("on", "start", "name", "ground", "throat", "trees", "crane_days", "machine_hours", "gust", "gusts")
 
 
 def _day_form(request: HttpRequest, job: Job, row: Workday | None, data: Any = None) -> DayForm:
@@ -72,6 +73,7 @@ def _page(request: HttpRequest, job: Job, kept: Workday, form: DayForm, item_for
         "days": [(row, presenter.day_name(row)) for row in job.days.all()],
         "form": form,
         "item_form": item_form,
+        "booking_form": BookingForm(units=request.units, prefix="booking"),
         "items": presenter.items(planner.items_of(job), planner.waits_for),
         "writes": allowed(request.user, "plan.change"),
         "ticks": allowed(request.user, "walkup.answer"),
@@ -135,9 +137,7 @@ def rates(request: HttpRequest) -> HttpResponse:
 
 def _rates_form(request: HttpRequest, row: Any, data: Any = None) -> RatesForm:
     rates = row or planner.rates_of(request.crew)
-    return RatesForm(
-        data, units=request.units, stored={name: getattr(rates, name) for name in ("money", "own_pace", *RATES)}
-    )
+    return RatesForm(data, units=request.units, stored={name: getattr(rates, name) for name in SAID_OF_RATES})
 
 
 @permission("plan.view")

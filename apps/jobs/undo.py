@@ -41,7 +41,7 @@ def stepped(request: HttpRequest, scope: str, owner: Crew | Job | Tree) -> HttpR
 def undo_of_job(request: HttpRequest, job_id: int, scope: str) -> HttpResponse:
     """Undo of a job's papers or its site."""
     owner = planner.job_for(request.crew, job_id)
-    return stepped(request, scope if scope in ("paper", "site", "day", "items") else "paper", owner)
+    return stepped(request, scope if scope in ("paper", "site", "day", "items", "wood") else "paper", owner)
 
 
 @require_POST

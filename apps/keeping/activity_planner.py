@@ -14,7 +14,7 @@ from django.utils.translation import gettext_lazy
 
 from apps.briefing.models import PlanReader, SignOff
 from apps.crews.models import Crew, Invitation, Person
-from apps.day.models import Workday, WorkItem, YardRates
+from apps.day.models import Booking, TreeWood, Workday, WorkItem, YardRates
 from apps.daybook.models import FellingRecord, RecordPhoto, Trace, WorkRecord
 from apps.felling.models import FellingPlan, YardSchool
 from apps.gear.models import DeviceReading, GearItem, Inspection
@@ -74,6 +74,13 @@ JOB = (
     Kept(Trace, gettext_lazy("Trace of a load cell"), (), _of_tree),
     Kept(WorkItem, gettext_lazy("Before the saw"), (), _of_job),
     Kept(Workday, gettext_lazy("Day"), (), _of_job),
+    Kept(
+        Booking,
+        gettext_lazy("Booking"),
+        (),
+        lambda job: Q(workday_id__in=Workday.history.filter(job_id=job.pk).values("id")),
+    ),
+    Kept(TreeWood, gettext_lazy("Wood"), (), _of_tree),
 )
 
 

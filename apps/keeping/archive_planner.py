@@ -20,7 +20,7 @@ from django.db import IntegrityError, models, transaction
 from apps.briefing.models import PlanReader, SignOff
 from apps.briefing.planner import canonical, document
 from apps.crews.models import Crew, Person
-from apps.day.models import Workday, WorkItem, YardRates
+from apps.day.models import Booking, TreeWood, Workday, WorkItem, YardRates
 from apps.daybook.models import FellingRecord, RecordPhoto, Trace, TraceSecond, WorkRecord
 from apps.felling.models import FellingPlan, YardSchool
 from apps.gear.models import DeviceReading, GearItem, Inspection
@@ -74,6 +74,8 @@ JOB_TABLES: tuple[type[models.Model], ...] = (
     TraceSecond,
     WorkItem,
     Workday,
+    Booking,
+    TreeWood,
 )
 # By what a row of the yard is known that may be there already.
 ONE_A_YARD = (YardRates,)  # tables with a single row for each yard; the one that is there stays
@@ -181,6 +183,8 @@ def _of_jobs(jobs: list[Job]) -> list[Any]:
         names = {column.name for column in model._meta.concrete_fields}
         where: dict[str, Any] = {"job_id__in": ids} if "job" in names else {"tree_id__in": trees}
         where = {"id__in": ids} if model is Job else where
+        if model is Booking:
+            where = {"workday_id__in": list(Workday.history.filter(job_id__in=ids).values_list("id", flat=True))}
         if model is TraceSecond:  # what was read is never changed, so it has no past
             found.append((model, TraceSecond.objects.filter(trace__tree_id__in=trees), ()))
             continue

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from treecore.errors import between
-from treecore.estimate import Estimate, exactly, times, together
+from treecore.estimate import Estimate, Kind, exactly, times, together
 
 HOUR = 3600.0
 
@@ -84,3 +84,26 @@ def total(lines: tuple[Cost, ...]) -> Estimate:
         The lines.
     """
     return together(line.comes_to for line in lines)
+
+
+def asked(paid: Estimate, income: Estimate, more: float, margin: float) -> Estimate:
+    """Return what a client is asked for: costs less what the wood brings, and more, with a margin; docs/methods.md, day
+    (11).
+
+    Parameters
+    ----------
+    paid, income : Estimate
+        What it costs, and what logs and chip bring. [money]
+    more : float
+        What else is charged. [money]
+    margin : float
+        On top, as a share. [-]
+    """
+    ends = [max(cost - brings, 0.0) for cost, brings in zip(_ends(paid), reversed(_ends(income)), strict=True)]
+    value = max(paid.value - income.value, 0.0)
+    low, high = min(ends[0], value), max(ends[1], value)
+    return times(Estimate(value + more, low + more, high + more, Kind.ESTIMATED), 1.0 + margin)
+
+
+def _ends(e: Estimate) -> list[float]:
+    return [e.low, e.high]

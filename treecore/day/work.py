@@ -15,6 +15,7 @@ from treecore.takedown.members import Members, thickness
 from treecore.takedown.pick import methods
 from treecore.takedown.pick_result import HeldPick, Worked
 from treecore.takedown.pieces import Piece
+from treecore.tree.stem import Stem
 
 Place = tuple[float, float, float]
 Flat = tuple[float, float]
@@ -157,6 +158,57 @@ def thin_share(thick: float, end: float, throat: float) -> float:
     if end >= throat:
         return 0.0
     return float((throat**3 - end**3) / (thick**3 - end**3))
+
+
+def thick_length(members: Members, piece: Piece, throat: float) -> float:
+    """Return how much of a piece's wood is too thick for a throat, all its members together [m].
+
+    Parameters
+    ----------
+    members : Members
+        The tree's members.
+    piece : Piece
+        The piece.
+    throat : float
+        Of the chipper. [m]
+    """
+    return sum(_thick_until(members, part.row, part.low, part.high, throat) - part.low for part in piece.parts)
+
+
+def _thick_until(members: Members, row: int, low: float, high: float, throat: float) -> float:
+    """Where along a member it gets thinner than a throat, within its part of a piece [m]."""
+    last = max(high - 1e-3, low)
+    if thickness(members, row, low) <= throat:
+        return low
+    if thickness(members, row, last) > throat:
+        return high
+    near, far = low, last
+    for _ in range(40):
+        middle = (near + far) / 2.0
+        near, far = (middle, far) if thickness(members, row, middle) > throat else (near, middle)
+    return far
+
+
+def thick_stem(stem: Stem, length: float, throat: float) -> float:
+    """Return how much of a lying stem is too thick for a throat [m].
+
+    Parameters
+    ----------
+    stem : Stem
+        The stem, thinner towards its top.
+    length : float
+        Of it, from the cut. [m]
+    throat : float
+        Of the chipper. [m]
+    """
+    last = min(length, 0.98 * stem.top)
+    if stem.diameter_at(last) > throat:
+        return length
+    low, high = 0.0, last
+    for _ in range(40):
+        middle = (low + high) / 2.0
+        low, high = (middle, high) if stem.diameter_at(middle) > throat else (low, middle)
+    return high
 
 
 def _log_cuts(members: Members, piece: Piece, throat: float) -> float:

@@ -105,7 +105,9 @@ class DayPage(Scene):
         self.assertAlmostEqual(long, worked.clock.at(worked.day.finish.value) - 60 * 495, delta=1.0)
 
     def test_rates_of_the_yard_count(self):
-        rates = {n: "0" for n in ("chipper", "machine", "crane_day", "tipping", "making_good")}
+        form = self.client.get(reverse("rates")).context["form"]
+        rates = {n: form[n].value() for n in form.fields if form[n].value() is not None}
+        rates |= {n: "0" for n in ("chipper", "machine", "crane_day", "tipping", "making_good")}
         self.assertEqual(self.client.post(reverse("rates"), rates | {"person": "10", "money": "€"}).status_code, 302)
         worked = planner.worked(planner.workday_of(self.job))
         self.assertAlmostEqual(worked.total.value, 3 * 10 * worked.day.finish.value / 3600.0)
