@@ -197,7 +197,7 @@ def web():
     django.setup()
     call_command("migrate", verbosity=0)
     call_command("collectstatic", verbosity=0, interactive=False)
-    call_command("load_demo", verbosity=0, stdout=io.StringIO())
+    call_command("load_demo", plans=True, verbosity=0, stdout=io.StringIO())
     from django.test import Client
 
     from apps.crews.models import Person

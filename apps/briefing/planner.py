@@ -122,6 +122,15 @@ def as_planned(tree: Tree, plan_document: dict[str, Any]) -> dict[str, Any]:
     return {**plan_document, "trees": [bare(t) if t.get("takedown") else t for t in plan_document["trees"]]}
 
 
+def comparable(tree: Tree, plan_document: dict[str, Any]) -> dict[str, Any]:
+    """A document as it is held against a signed one: what was weighed since, and that gear was looked over since, are no
+    changes of it. Gear that is overdue is asked of the store, by ``blocks``.
+    """
+    found: dict[str, Any] = canonical(as_planned(tree, plan_document))
+    gear = [{key: value for key, value in item.items() if key != "inspected"} for item in found.get("gear", ())]
+    return {**found, "gear": gear}
+
+
 def _unweighed(pick: dict[str, Any], weighed: dict[str, float]) -> dict[str, Any]:
     mass = weighed.get(pick.get("id", ""))
     same = mass is not None and pick.get("weighed_kg") == mass
@@ -174,8 +183,7 @@ def signed_state(tree: Tree, now: dict[str, Any] | None = None, blocked: list[st
     last = tree.signoffs.select_related("person").first()
     if last is None:
         return {"last": None, "valid": False, "changes": [], "corrected": False, "moved": [], "blocks": []}
-    was = canonical(as_planned(tree, last.document))
-    now = canonical(as_planned(tree, now or document(tree)))
+    was, now = comparable(tree, last.document), comparable(tree, now or document(tree))
     whole = untouched(last)
     changes = [_words(d) for d in differences(was, now)] + ([] if whole else [gettext("the signed document itself")])
     changes += [gettext("it came with a file, not by signing here")] if last.person_id is None else []

@@ -57,7 +57,7 @@ def weather(worked: DayWorked, time_of: Any, system: str) -> dict[str, Any] | No
     limit = text(found.limit, "speed", system)
     if found.stop is not None:
         said = gettext(
-            "Gusts of {gust} from {start}: more than the plan of {tree} stands ({limit}). Stop by then."
+            "Gusts up to {gust} from {start}: more than the plan of {tree} stands ({limit}). Stop by then."
         ).format(
             gust=text(found.stop.gust, "speed", system),
             start=time_of(found.stop.start),

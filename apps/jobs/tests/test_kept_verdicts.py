@@ -13,7 +13,7 @@ from apps.jobs.models import Tree
 class KeptVerdicts(TestCase):
     @classmethod
     def setUpTestData(cls):
-        call_command("load_demo", verbosity=0)
+        call_command("load_demo", plans=True, verbosity=0)
         cls.fir = Tree.objects.get(name="Grand fir by the stream")
         cls.beech = Tree.objects.get(name="Copper beech")
 

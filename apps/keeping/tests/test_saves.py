@@ -40,7 +40,7 @@ class Machine(SimpleTestCase):
         cls.addClassCleanup(shutil.rmtree, cls.fresh, ignore_errors=True)
         cls.run_in(cls.fresh, "migrate", "-v0")
         cls.run_in(cls.fresh, "collectstatic", "--noinput", "-v0")
-        cls.run_in(cls.fresh, "load_demo")
+        cls.run_in(cls.fresh, "load_demo", "--plans")
 
     def setUp(self):
         self.var = Path(tempfile.mkdtemp(prefix="cantrel-"))
