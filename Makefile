@@ -42,7 +42,7 @@ paper:
 	@ldconfig -p | grep -q libpangoft2-1.0 && ldconfig -p | grep -q libharfbuzz-subset || { tools/as_root.sh apt-get update -q && tools/as_root.sh apt-get install -y -q --no-install-recommends libpango-1.0-0 libpangoft2-1.0-0 libharfbuzz-subset0; }
 
 browsers:
-	@command -v chromium >/dev/null && command -v chromedriver >/dev/null || { tools/as_root.sh apt-get update -q && tools/as_root.sh apt-get install -y -q --no-install-recommends chromium chromium-driver; }
+	@command -v chromium >/dev/null && command -v chromedriver >/dev/null && command -v certutil >/dev/null || { tools/as_root.sh apt-get update -q && tools/as_root.sh apt-get install -y -q --no-install-recommends chromium chromium-driver libnss3-tools; }
 
 check: $(VENV)/.test
 	$(BIN)/ruff check .

@@ -123,8 +123,8 @@ def as_planned(tree: Tree, plan_document: dict[str, Any]) -> dict[str, Any]:
 
 
 def comparable(tree: Tree, plan_document: dict[str, Any]) -> dict[str, Any]:
-    """A document as it is held against a signed one: what was weighed since, and that gear was looked over since, are no
-    changes of it. Gear that is overdue is asked of the store, by ``blocks``.
+    """A document as it is held against a signed one: weighings and inspections of gear since then change nothing.
+    Gear that is overdue is asked of the store, by ``blocks``.
     """
     found: dict[str, Any] = canonical(as_planned(tree, plan_document))
     gear = [{key: value for key, value in item.items() if key != "inspected"} for item in found.get("gear", ())]

@@ -10,11 +10,14 @@ import sqlite3
 import subprocess
 import sys
 import tempfile
+import threading
 import time
+import uuid
 import zipfile
 from contextlib import closing
 from datetime import datetime, timedelta
 from pathlib import Path
+from urllib.parse import urlencode
 
 from django.conf import settings
 from django.test import SimpleTestCase
@@ -221,3 +224,48 @@ class Served(Machine):
         else:
             self.fail("somebody still serves")
         self.run_in(self.var, "restore", self.var / "b.zip")
+
+    def test_killed_among_two_hundred_records_every_acknowledged_one_is_there(self):
+        server = self.serve()
+        session = self.session("mara")
+        own = "a" * 32  # a browser's own secret, sent back as cookie and header
+        form = {"Content-Type": "application/x-www-form-urlencoded", "Cookie": f"{session}; csrftoken={own}"}
+        form |= {"X-CSRFToken": own, "X-Requested-With": "fetch"}
+        kept, tried = [], []
+        killer = threading.Thread(target=self.kill_after, args=(server, kept, 40))
+        killer.start()
+        for number in range(200):
+            uid = str(uuid.uuid4())
+            tried.append(uid)
+            said = urlencode({"uid": uid, "pick": f"made-{number}", "what": f"Pick {number}", "done": "planned"})
+            try:
+                status, _, text = self.ask("POST", "/jobs/1/trees/2/record/work/", said, form)
+            except (OSError, http.client.HTTPException):
+                break
+            if status == 200 and json.loads(text)["state"] == "kept":
+                kept.append(uid)
+        killer.join()
+        self.assertGreaterEqual(len(kept), 40)
+        self.assertLess(len(kept), 200)
+        with closing(sqlite3.connect(self.var / "cantrel.sqlite3")) as opened:
+            there = [row[0] for row in opened.execute("select uid from daybook_workrecord")]
+            self.assertEqual(opened.execute("pragma integrity_check").fetchone()[0], "ok")
+        self.assertEqual(len(there), len(set(there)))
+        self.assertLessEqual({uid.replace("-", "") for uid in kept}, {uid.replace("-", "") for uid in there})
+        self.assertLessEqual(len(there), len(tried))
+
+    def kill_after(self, server, kept, count):
+        until = time.monotonic() + 60
+        while len(kept) < count and time.monotonic() < until:
+            time.sleep(0.002)
+        server.kill()
+
+    def session(self, name):
+        """A session of a person, made on the machine itself."""
+        code = (
+            "from django.contrib.sessions.backends.db import SessionStore; from apps.crews.models import Person; "
+            f"p = Person.objects.get(username={name!r}); s = SessionStore(); s['_auth_user_id'] = str(p.pk); "
+            "s['_auth_user_backend'] = 'apps.crews.backend.CrewBackend'; "
+            "s['_auth_user_hash'] = p.get_session_auth_hash(); s.save(); print(s.session_key)"
+        )
+        return "sessionid=" + self.run_in(self.var, "shell", "-v0", "-c", code).stdout.strip().splitlines()[-1]
