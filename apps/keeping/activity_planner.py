@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from datetime import datetime
 from heapq import merge
-from itertools import islice
+from itertools import islice, pairwise
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.core.exceptions import ObjectDoesNotExist
@@ -140,20 +140,50 @@ class Event(NamedTuple):
 
 def events(tables: tuple[Kept, ...], owner: Any, start: int, count: int) -> list[Event]:
     """What happened, newest first: ``count`` events from ``start`` on."""
-    rows = merge(
-        *(_rows(kept, owner, start + count) for kept in tables), key=lambda pair: pair[1].history_date, reverse=True
-    )
-    return [_event(kept, row) for kept, row in islice(rows, start, start + count)]
+    keys = merge(*(_keys(n, kept, owner, start + count) for n, kept in enumerate(tables)), reverse=True)
+    page = list(islice(keys, start, start + count))
+    rows, before = _loaded(tables, page)
+    return [_event(tables[n], rows[n, number], before.get((n, number))) for _, number, n in page]
 
 
-def _rows(kept: Kept, owner: Any, most: int) -> Iterator[tuple[Kept, Any]]:
-    found: QuerySet = kept.model.history.filter(kept.rows(owner)).select_related("history_user")  # type: ignore[attr-defined]
-    for row in found.order_by("-history_date", "-history_id")[:most]:
-        yield kept, row
+Key = tuple[datetime, int, int]  # when, number of the row of the past, which table
 
 
-def _event(kept: Kept, row: Any) -> Event:
-    before = row.prev_record if row.history_type == "~" else None
+def _keys(n: int, kept: Kept, owner: Any, most: int) -> list[Key]:
+    """What is sorted by, of a table's past: nothing else is read of what is not shown."""
+    found: QuerySet = kept.model.history.filter(kept.rows(owner))  # type: ignore[attr-defined]
+    newest = found.order_by("-history_date", "-history_id").values_list("history_date", "history_id")[:most]
+    return [(at, number, n) for at, number in newest]
+
+
+Place = tuple[int, int]
+
+
+def _loaded(tables: tuple[Kept, ...], page: list[Key]) -> tuple[dict[Place, Any], dict[Place, Any]]:
+    """The rows of a page, and the row before each: a query for each table, and one for each thing that changed."""
+    rows: dict[Place, Any] = {}
+    before: dict[Place, Any] = {}
+    for n, kept in enumerate(tables):
+        numbers = [number for _, number, table in page if table == n]
+        if not numbers:
+            continue
+        past: Any = kept.model.history  # type: ignore[attr-defined]
+        found = past.filter(history_id__in=numbers).select_related("history_user")
+        rows |= {(n, row.history_id): row for row in found}
+        things: dict[int, list[Any]] = {}
+        for number in numbers:
+            things.setdefault(rows[n, number].id, []).append(rows[n, number])
+        for thing, shown in things.items():
+            # Rows of one thing on a page follow one another in its past; what came before the last is one more.
+            newest = max(row.history_date for row in shown)
+            older = past.filter(id=thing, history_date__lte=newest).order_by("-history_date", "-history_id")
+            line = list(older[: len(shown) + 2])
+            before |= {(n, row.history_id): earlier for row, earlier in pairwise(line)}
+    return rows, before
+
+
+def _event(kept: Kept, row: Any, earlier: Any) -> Event:
+    before = earlier if row.history_type == "~" else None
     found = list(_changes(kept, before, row)) if row.history_type != "-" else []
     return Event(
         row.history_date,

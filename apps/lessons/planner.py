@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
 from django.db import transaction
-from django.db.models import TextField
+from django.db.models import ExpressionWrapper, FloatField, Func, TextField, Value
 from django.db.models.functions import Cast
 from django.utils.translation import gettext
 
@@ -34,6 +34,13 @@ if TYPE_CHECKING:
 RATIOS = ("mass", "peak_point", "peak_base", "hand", "seconds", "height")  # what is off by a share
 OFFSETS = ("lay", "wraps", "run", "hinge_left", "hinge_right")  # what is off by so much
 GROUPS = ("who", "species", "method")
+
+
+class Day(Func):
+    """A moment in days, as SQLite counts them."""
+
+    function = "julianday"
+    output_field = FloatField()
 
 
 class Planned(msgspec.Struct):
@@ -78,20 +85,25 @@ def lessons(crew: Crew) -> list[Lesson]:
     return [*_of_picks(crew), *_of_fellings(crew)]
 
 
-_ACTUALS = ("mass", "peak_point", "peak_base", "hand", "wraps", "run", "started", "ended", "mass_by", "tree_id")
+_KINDS = ("mass", "peak_point", "peak_base", "hand", "seconds", "wraps", "run")
+# How long it took, reckoned by the database: dates are slow to read, and nothing else of them is asked [s].
+_TOOK = (Day("ended") - Day("started")) * Value(86400.0)
+_ACTUALS = ("mass", "peak_point", "peak_base", "hand", "took", "wraps", "run")
 
 
 def _of_picks(crew: Crew) -> Iterable[Lesson]:
     rows = WorkRecord.objects.filter(tree__job__crew=crew, tree__job__deleted_at=None, counts=True)
-    for text, *actuals in rows.values_list(Cast("planned", TextField()), *_ACTUALS):
-        plan, said = _read(text), dict(zip(_ACTUALS, actuals, strict=True))
-        if said["started"] and said["ended"]:
-            said["seconds"] = (said["ended"] - said["started"]).total_seconds()
-        for kind in (*RATIOS[:5], "wraps", "run"):
-            planned, actual = getattr(plan, kind), said.get(kind)
-            if planned is None or actual is None or (kind == "mass" and said["mass_by"] not in WEIGHED_BY):
+    rows = rows.annotate(took=ExpressionWrapper(_TOOK, output_field=FloatField()))
+    for text, weighed_by, tree, *actuals in rows.values_list(
+        Cast("planned", TextField()), "mass_by", "tree_id", *_ACTUALS
+    ):
+        plan = _read(text)
+        for kind, actual in zip(_KINDS, actuals, strict=True):
+            if actual is None or (kind == "mass" and weighed_by not in WEIGHED_BY):
                 continue
-            yield Lesson(kind, _pair(planned, actual), plan.by, plan.species, plan.method, said["tree_id"])
+            planned = getattr(plan, kind)
+            if planned is not None:
+                yield Lesson(kind, _pair(planned, actual), plan.by, plan.species, plan.method, tree)
 
 
 def _of_fellings(crew: Crew) -> Iterable[Lesson]:
@@ -202,9 +214,12 @@ def use_wood(crew: Crew, key: str) -> YardSpecies:
     return row
 
 
-def pace(crew: Crew) -> Learnt:
-    """How much longer the yard takes for a pick than the table says [-]; docs/methods.md, learning (3)."""
-    pairs = [lesson.pair for lesson in _of_picks(crew) if lesson.kind == "seconds" and lesson.pair.actual > 0.0]
+def pace(crew: Crew, found: list[Lesson] | None = None) -> Learnt:
+    """How much longer the yard takes for a pick than the table says [-], by lessons where they were gathered already;
+    docs/methods.md, learning (3).
+    """
+    every = _of_picks(crew) if found is None else found
+    pairs = [lesson.pair for lesson in every if lesson.kind == "seconds" and lesson.pair.actual > 0.0]
     return learnt(constant("yard_pace"), pairs, constant("pick_alone").value)
 
 

@@ -53,7 +53,7 @@ def shown(crew: Crew, by: str, system: str) -> dict[str, Any]:
         "groups": [_group(group, by, system) for group in grouped],
         "plots": [_plot(group, system) for group in whole if group.bias],
         "woods": [_wood(wood, system) for wood in planner.woods(crew)],
-        "pace": _pace(planner.pace(crew)),
+        "pace": _pace(planner.pace(crew, found)),
         "frictions": [
             {"row": row, "found": quantities.estimate(row.found, "ratio", system)} for row in planner.frictions(crew)
         ],
