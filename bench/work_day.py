@@ -118,9 +118,12 @@ def learning(tree, person, client):
             )
         )  # fmt: skip
     WorkRecord.objects.bulk_create(rows, batch_size=1000)
-    found = planner.lessons(person.crew)
+    rows.clear()
+    found = len(planner.lessons(person.crew))
+    gc.collect()
+    gc.freeze()  # as the server does once it is up
     show(
-        f"learning over 20,000 records ({len(found)} figures)",
+        f"learning over 20,000 records ({found} figures)",
         lambda i: planner.groups(planner.lessons(person.crew), "who"),
         5,
         300,

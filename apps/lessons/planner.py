@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from operator import attrgetter
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import msgspec
@@ -43,7 +44,7 @@ class Day(Func):
     output_field = FloatField()
 
 
-class Planned(msgspec.Struct):
+class Planned(msgspec.Struct, gc=False):
     """What a record keeps of its plan, as far as something is learnt from it."""
 
     mass: tuple[float, float, float] | None = None
@@ -67,7 +68,7 @@ class Planned(msgspec.Struct):
 _read = msgspec.json.Decoder(Planned).decode
 
 
-class Lesson(NamedTuple):
+class Lesson(msgspec.Struct, frozen=True, gc=False):
     """One quantity of one record: what it is, the estimate with its interval, what it was, and whose, on which wood, by
     which method, on which tree.
     """
@@ -118,8 +119,9 @@ def _of_fellings(crew: Crew) -> Iterable[Lesson]:
 
 
 def _pair(planned: Any, actual: float) -> Pair:
-    value, low, high = planned if isinstance(planned, tuple) else (planned,) * 3
-    return Pair(value, low, high, actual)
+    if planned.__class__ is tuple:
+        return Pair(planned[0], planned[1], planned[2], actual)
+    return Pair(planned, planned, planned, actual)
 
 
 class Group(NamedTuple):
@@ -135,8 +137,9 @@ class Group(NamedTuple):
 def groups(found: list[Lesson], by: str = "") -> list[Group]:
     """Lessons by their kind, and within it by who estimated, species or method."""
     sorted_out: dict[tuple[str, str], list[Lesson]] = {}
+    named = attrgetter("kind", by) if by else lambda lesson: (lesson.kind, "")
     for lesson in found:
-        sorted_out.setdefault((lesson.kind, getattr(lesson, by) if by else ""), []).append(lesson)
+        sorted_out.setdefault(named(lesson), []).append(lesson)
     order = [*RATIOS, *OFFSETS]
     return [_group(*key, sorted_out[key]) for key in sorted(sorted_out, key=lambda key: (order.index(key[0]), key[1]))]
 

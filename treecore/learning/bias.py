@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from itertools import chain
 from typing import NamedTuple
 
 import numpy as np
@@ -57,10 +58,18 @@ def log_ratios(pairs: Sequence[Pair]) -> NDArray[np.float64]:
     NotSolvable
         Where one is not above zero.
     """
-    table = np.array([(p.value, p.actual) for p in pairs], dtype=float).reshape(-1, 2)
-    if not bool((table > 0.0).all()):
+    return _ratios(_table(pairs))
+
+
+def _table(pairs: Sequence[Pair]) -> NDArray[np.float64]:
+    """Value, low, high and actual, one row a pair."""
+    return np.fromiter(chain.from_iterable(pairs), dtype=float, count=4 * len(pairs)).reshape(-1, 4)
+
+
+def _ratios(table: NDArray[np.float64]) -> NDArray[np.float64]:
+    if not bool((table[:, (0, 3)] > 0.0).all()):
         raise NotSolvable(what="record", why="an estimate or what it was is not above zero")
-    found: NDArray[np.float64] = np.log(table[:, 0] / table[:, 1])
+    found: NDArray[np.float64] = np.log(table[:, 0] / table[:, 3])
     return found
 
 
@@ -78,12 +87,12 @@ def bias_of(pairs: Sequence[Pair]) -> Bias | None:
     """
     if not pairs:
         return None
-    ratios, count = log_ratios(pairs), len(pairs)
+    table, count = _table(pairs), len(pairs)
+    ratios = _ratios(table)
     mean = float(ratios.mean())
     spread = float(ratios.std(ddof=1)) if count > 1 else math.inf
     half = student(count - 1) * spread / math.sqrt(count) if count > 1 else math.inf
-    table = np.array([(p.low, p.actual, p.high) for p in pairs])
-    inside = float(((table[:, 0] <= table[:, 1]) & (table[:, 1] <= table[:, 2])).mean())
+    inside = float(((table[:, 1] <= table[:, 3]) & (table[:, 3] <= table[:, 2])).mean())
     return Bias(mean, spread, mean - half, mean + half, inside, count)
 
 
