@@ -10,6 +10,7 @@ import time
 import urllib.request
 from pathlib import Path
 
+import pypdfium2
 from selenium import webdriver
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
@@ -89,24 +90,43 @@ def take_in(page):
 
 
 def picks(page):
-    """The takedown bench, and a pick's forces and chain of gear."""
-    base = f"{BASE}/jobs/1/trees/2/takedown/"
-    shoot(page, f"{base}?pick=9", "takedown")
-    size(page, 1280, 1460)
-    page.execute_script("document.querySelector('[data-fragment=forces] h3').scrollIntoView()")
-    time.sleep(0.4)
-    page.save_screenshot(str(OUT / "forces.png"))
-    size(page, 1280, 800)
+    """The takedown bench."""
+    shoot(page, f"{BASE}/jobs/1/trees/2/takedown/?pick=9", "takedown")
 
 
 def people(page):
-    """An invitation just made, and who changed what."""
+    """An invitation just made."""
     page.get(f"{BASE}/yard/people/")
     fill(page, name="Tove Lind")
     page.find_element(By.CSS_SELECTOR, "form[action$='invite/'] .button").click()
     time.sleep(0.6)
     page.save_screenshot(str(OUT / "people.png"))
-    shoot(page, f"{BASE}/jobs/1/activity/", "activity")
+
+
+def paper(page):
+    """The page of the brief's PDF with the first picks, drawn by another program."""
+    cookies = "; ".join(f"{c['name']}={c['value']}" for c in page.get_cookies())
+    token = page.get_cookie("csrftoken")["value"]
+    asked = urllib.request.Request(f"{BASE}/jobs/1/brief/pdf/a4/", data=b"", headers={"Cookie": cookies})
+    asked.add_header("X-CSRFToken", token)
+    with urllib.request.urlopen(asked) as answer:
+        pages = pypdfium2.PdfDocument(answer.read())
+    shown = next(one for one in pages if "South limb 1" in one.get_textpage().get_text_range())
+    shown.render(scale=1.35).to_pil().save(OUT / "brief.png")
+
+
+def done(page):
+    """What was done and what it teaches: the day, records, learning, an item of gear."""
+    shoot(page, f"{BASE}/jobs/1/day/", "day")
+    page.get(f"{BASE}/jobs/1/trees/2/record/")
+    page.execute_script("document.querySelector('[data-work]').closest('table').scrollIntoView()")
+    time.sleep(0.4)
+    page.save_screenshot(str(OUT / "record.png"))
+    shoot(page, f"{BASE}/yard/learning/?by=species", "learning")
+    page.get(f"{BASE}/yard/gear/")
+    page.find_element(By.LINK_TEXT, "Big block").click()
+    time.sleep(0.6)
+    page.save_screenshot(str(OUT / "gear-item.png"))
 
 
 def tour(page):
@@ -114,24 +134,23 @@ def tour(page):
     page.get(f"{BASE}/sign-in/")
     fill(page, username="mara", password="kestrel-lane" + Keys.ENTER)
     time.sleep(0.6)
-    for step in ("walk-up", "measure", "body", "method", "fell", "brief"):
+    for step in ("walk-up", "measure", "body", "method", "fell"):
         shoot(page, f"{TREE}{step}/", step)
     for step, name in (("fell/pull", "pull"), ("fell/fall", "fall"), ("fell/down", "down")):
         shoot(page, f"{TREE}{step}/", name)
     picks(page)
-    shoot(page, f"{BASE}/yard/gear/", "gear")
     shoot(page, f"{BASE}/jobs/1/site/", "site")
     shoot(page, f"{BASE}/species/", "species")
     take_in(page)
-    page.get(f"{TREE}record/")
-    notes = "Went over slow and true; soft ground took the top."
-    fill(page, height="26.4", lay="85.5", hinge_left="6.5", hinge_right="7.5", minutes="24", notes=notes)
-    page.find_element(By.CSS_SELECTOR, "main .button.strong").click()
-    time.sleep(0.6)
-    page.save_screenshot(str(OUT / "record.png"))
+    done(page)
+    paper(page)
     people(page)
     size(page, 390, 844)
     shoot(page, f"{TREE}fell/", "fell-phone")
+    page.get(f"{BASE}/jobs/1/trees/2/crew/")
+    page.get(page.find_elements(By.CSS_SELECTOR, ".screens a")[8].get_attribute("href"))
+    time.sleep(0.6)
+    page.save_screenshot(str(OUT / "phone-pick.png"))
 
 
 if __name__ == "__main__":

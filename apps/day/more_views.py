@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django.contrib import messages
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils.translation import gettext
 from django.views.decorators.http import require_POST
 
@@ -20,7 +21,7 @@ from cantrel.revisions import posted
 if TYPE_CHECKING:
     from django.http import HttpRequest, HttpResponse
 
-    from apps.day.models import TreeWood
+    from apps.day.models import TreeWood, Workday
     from apps.jobs.models import Tree
 
 
@@ -29,12 +30,15 @@ if TYPE_CHECKING:
 def book(request: HttpRequest, job_id: int, pk: int) -> HttpResponse:
     """Book a machine for a crew's day, or give one back."""
     workday = get_object_or_404(jobs.job_for(request.crew, job_id).days, pk=pk)
-    back = redirect("day", job_id)
-    back["Location"] += f"?day={pk}"
     if "drop" in request.POST:
         booking = get_object_or_404(workday.bookings, pk=row_id(request.POST["drop"]))
         planner.drop_booking(workday, booking, request.user.shown_name())
-        return back
+    else:
+        _book(request, workday)
+    return redirect(f"{reverse('day', args=[job_id])}?day={pk}")
+
+
+def _book(request: HttpRequest, workday: Workday) -> None:
     form = BookingForm(request.POST, units=request.units, prefix="booking")
     found = form.run(lambda values: planner.book(workday, values, request.user.shown_name()))
     if found is None:
@@ -42,7 +46,6 @@ def book(request: HttpRequest, job_id: int, pk: int) -> HttpResponse:
     elif found[1]:
         said = gettext("Booked, but {others} has it at that time as well.")
         messages.error(request, said.format(others=found[1]))
-    return back
 
 
 def _form(system: str, tree: Tree, row: TreeWood | None, data: Any = None) -> WoodForm:

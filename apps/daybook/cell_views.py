@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from django import forms
 from django.contrib import messages
-from django.http import JsonResponse
+from django.http import Http404, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
@@ -52,15 +52,19 @@ class LoggerForm(WhereForm):
 
 
 def _pick(tree: Tree, pick: str) -> dict[str, Any]:
-    """The pick a page is about; the first of the plan where its id is not known."""
+    """The pick a page is about; one that is no longer planned where it has a trace."""
     every = work_planner.picks_of(tree)
-    return next((entry for entry in every if entry["id"] == pick), {"id": pick, "number": None, "what": pick})
+    known = next((entry for entry in every if entry["id"] == pick), None)
+    if known is None and not cell_planner.traces_of(tree, pick):
+        raise Http404(gettext("The plan has no such pick."))
+    return known or {"id": pick, "number": None, "what": gettext("a pick no longer planned")}
 
 
 @permission("plan.view", "record.write")
 def cell(request: HttpRequest, job_id: int, tree_id: int, pick: str) -> HttpResponse:
     """Live value and peak of a pick; a POST begins to listen, or stops."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
+    _pick(tree, pick)
     if request.method == "POST":
         _listen(request, tree, pick)
         return redirect("cell", job_id, tree_id, pick)
@@ -94,6 +98,7 @@ def now(request: HttpRequest, job_id: int, tree_id: int, pk: int) -> JsonRespons
 def logger_file(request: HttpRequest, job_id: int, tree_id: int, pick: str) -> HttpResponse:
     """Take a logger's file in as a trace of a pick."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
+    _pick(tree, pick)
     form = LoggerForm(request.POST, request.FILES, auto_id="logger_%s")
     if form.run(partial(_taken_in, request, tree, pick)) is None:
         return _page(request, tree, pick, form)

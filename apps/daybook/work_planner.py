@@ -121,7 +121,9 @@ def planned(tree: Tree, pick: str) -> dict[str, Any]:
 
 def _planned_pick(tree: Tree, pick: str) -> dict[str, Any]:
     picks = takedown.plan_for(tree).picks
-    place = next(i for i, entry in enumerate(picks) if entry["id"] == pick)
+    place = next((i for i, entry in enumerate(picks) if entry["id"] == pick), None)
+    if place is None:
+        return {}
     bare = [{k: v for k, v in p.items() if k != "weighed_kg"} if i == place else p for i, p in enumerate(picks)]
     scene = takedown.scene_of(tree)
     row = takedown.work_out(scene, bare)[place]

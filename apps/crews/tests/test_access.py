@@ -35,6 +35,10 @@ class Access(TestCase):
             "key": "abies_grandis",
             "scope": "paper",
             "pick": "felling",
+            "size": "a4",
+            "token": "none",
+            "view": "plan",
+            "form": "svg",
         }
         return reverse(route.name, kwargs={k: given[k] for k in route.pattern.converters})
 

@@ -38,7 +38,7 @@ class Queries(TestCase):
 # beside what was signed or kept of it.
 FIRS = ("walk-up", "measure", "tree-body", "fell", "footprint", "down")
 PAGES = (
-    *(("method", "fir", 16), ("pull", "fir", 20), ("brief", "fir", 16), ("brief", "beech", 16), ("record", "fir", 18)),
+    *(("method", "fir", 16), ("pull", "fir", 20), ("brief", "fir", 18), ("brief", "beech", 18), ("record", "fir", 18)),
     *((name, "fir", 15) for name in FIRS),
     *((name, "beech", 15) for name in ("takedown", "takedown-access")),
 )

@@ -9,7 +9,7 @@ from apps.crews.tests.scene import load_scene
 from apps.jobs.models import Job
 
 # Routes without a guard of the table: for people who are not in, or about to be.
-OPEN = {"sign-in", "sign-out", "first", "second", "join", "reset"}
+OPEN = {"sign-in", "sign-out", "first", "second", "join", "reset", "worker", "manifest"}
 
 
 def routes():
