@@ -134,7 +134,7 @@ def tour(page):
     page.get(f"{BASE}/sign-in/")
     fill(page, username="mara", password="kestrel-lane" + Keys.ENTER)
     time.sleep(0.6)
-    for step in ("walk-up", "measure", "body", "method", "fell"):
+    for step in ("walk-up", "body", "method", "fell"):
         shoot(page, f"{TREE}{step}/", step)
     for step, name in (("fell/pull", "pull"), ("fell/fall", "fall"), ("fell/down", "down")):
         shoot(page, f"{TREE}{step}/", name)
