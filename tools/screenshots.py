@@ -118,10 +118,7 @@ def paper(page):
 def done(page):
     """What was done and what it teaches: the day, records, learning, an item of gear."""
     shoot(page, f"{BASE}/jobs/1/day/", "day")
-    page.get(f"{BASE}/jobs/1/trees/2/record/")
-    page.execute_script("document.querySelector('[data-work]').closest('table').scrollIntoView()")
-    time.sleep(0.4)
-    page.save_screenshot(str(OUT / "record.png"))
+    shoot(page, f"{BASE}/jobs/1/trees/2/record/", "record")
     shoot(page, f"{BASE}/yard/learning/?by=species", "learning")
     page.get(f"{BASE}/yard/gear/")
     page.find_element(By.LINK_TEXT, "Big block").click()

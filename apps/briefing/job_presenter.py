@@ -120,7 +120,7 @@ def _pick(scene: Any, number: int, row: Any, system: str) -> dict[str, Any]:
         "verdict": wording.verdict_word(row),
         "said": said,
         **facts,
-        "drawing": under(scene, row, system, *SMALL) if row.step else None,
+        "drawing": under(scene, row, system, *SMALL) if row.held or entry.get("method") == "free" else None,
     }
 
 

@@ -207,11 +207,7 @@ def still_signed(tree: Tree) -> bool:
     if last is None or last.person_id is None or not untouched(last):
         return False
     now = document(tree)
-    if (
-        canonical(as_planned(tree, last.document)) != canonical(as_planned(tree, now))
-        or open_gates(tree)
-        or open_items(tree)
-    ):
+    if comparable(tree, last.document) != comparable(tree, now) or open_gates(tree) or open_items(tree):
         return False
     names = {entry["name"] for entry in now.get("gear", ())}
     if any(item_state(row)[0] for row in rows_of(tree.job.crew) if row.name in names):

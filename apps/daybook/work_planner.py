@@ -323,7 +323,9 @@ def loads_seen(crew: Crew) -> dict[str, list[Seen]]:
             if share is not None and link["demand"]:
                 where = f"{row.tree.job.name}, {row.tree.name}, {row.number}"
                 allowed = link["allowed"][0] if link["allowed"] else None
-                found.setdefault(link["name"], []).append(Seen(where, row.at, link["demand"][0] * share, allowed))
+                found.setdefault(link["name"], []).append(
+                    Seen(where, row.ended or row.at, link["demand"][0] * share, allowed)
+                )
     return found
 
 

@@ -7,7 +7,9 @@ from typing import TYPE_CHECKING, Any
 
 from django.utils.translation import gettext, gettext_lazy
 
+from apps.daybook.models import FELLING
 from apps.lessons import planner
+from apps.takedown.wording import method_name
 from cantrel import quantities
 from cantrel.limits import VERDICTS
 from cantrel.limitwords import WORDS
@@ -24,7 +26,7 @@ KINDS = {
     "peak_point": (gettext_lazy("Peak at the rigging point"), "force"),
     "peak_base": (gettext_lazy("Peak at the device"), "force"),
     "hand": (gettext_lazy("Force in the hand"), "small_force"),
-    "seconds": (gettext_lazy("Time of a pick"), "time"),
+    "seconds": (gettext_lazy("Time"), "time"),
     "height": (gettext_lazy("Height"), "length"),
     "lay": (gettext_lazy("Lay, clockwise of the plan"), "fine_angle"),
     "wraps": (gettext_lazy("Wraps, more than planned"), "ratio"),
@@ -87,9 +89,14 @@ def _group(group: Group, by: str, system: str) -> dict[str, Any]:
 
 
 def _named(name: str, by: str) -> str:
-    if not by:
-        return ""
-    return name or gettext("not said")
+    """What a group has in common, in words: who, a species' common name, a way of taking a piece."""
+    if not by or not name:
+        return gettext("not said") if by else ""
+    if by == "species":
+        return gettext(planner.find(name).common)
+    if by == "method":
+        return gettext("felling") if name == FELLING else str(method_name(name))
+    return name
 
 
 def _percent(share: float, sign: bool = True) -> str:

@@ -7,7 +7,7 @@ from django.core.management import call_command
 from django.test import TestCase
 from django.urls import reverse
 
-from apps.briefing.planner import crew_of, signed_state
+from apps.briefing.planner import crew_of, signed_state, still_signed
 from apps.crews.models import Crew, Person
 from apps.day import planner as days
 from apps.daybook.models import FellingRecord, WorkRecord
@@ -29,6 +29,7 @@ class DemoDay(TestCase):
             with self.subTest(tree.name):
                 state = signed_state(tree)
                 self.assertTrue(state["valid"], state)
+                self.assertTrue(still_signed(tree))
                 signed = {member.name for member in crew_of(tree) if member.at}
                 self.assertEqual(signed, {"Mara Quillfeather", "Bram Tolliver", "Ines Pargeter"})
 
