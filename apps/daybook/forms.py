@@ -8,7 +8,8 @@ from typing import TYPE_CHECKING, Any
 from django import forms
 from django.utils.translation import gettext, gettext_lazy
 
-from apps.daybook.models import WorkRecord
+from apps.daybook.models import FELLING, WorkRecord
+from apps.jobs.planner import normal_bearing
 from cantrel.forms import QuantityField, UnitsForm
 
 if TYPE_CHECKING:
@@ -53,6 +54,23 @@ class WorkForm(UnitsForm):
         if values.get("done") != WorkRecord.Done.PLANNED and not (values.get("note") or values.get("near_miss")):
             self.add_error("note", gettext("Say what was done otherwise."))
         return values
+
+
+class FellingWorkForm(WorkForm):
+    """The felling as it was done: also where it went and what hinge it left."""
+
+    lay = QuantityField(dimension="fine_angle", required=False, label=gettext_lazy("Lay it took (bearing)"))
+    hinge_left = QuantityField(dimension="cut", required=False, label=gettext_lazy("Hinge wood left, left end"))
+    hinge_right = QuantityField(dimension="cut", required=False, label=gettext_lazy("Hinge wood left, right end"))
+
+    def clean_lay(self) -> float | None:
+        """A bearing within one turn."""
+        return self.turned("lay", normal_bearing)
+
+
+def form_for(pick: str) -> type[WorkForm]:
+    """The form a pick, or the felling, is recorded with."""
+    return FellingWorkForm if pick == FELLING else WorkForm
 
 
 class MadeForm(forms.Form):

@@ -13,6 +13,7 @@ from django.utils.translation import gettext
 from apps.briefing.planner import tells_of_weighings
 from apps.crews import steps
 from apps.day.planner import tree_work
+from apps.daybook import planner as fellings
 from apps.daybook.models import FELLING, RecordPhoto, WorkRecord
 from apps.felling.planner import evaluated, in_sections
 from apps.felling.planner import plan_for as felling_plan
@@ -20,11 +21,13 @@ from apps.gear.card_planner import Seen, tells_of_loads
 from apps.takedown import planner as takedown
 from apps.takedown.models import TakedownPlan
 from cantrel.pictures import read_picture
+from cantrel.quantities import text
 from treecore.day.queueing import until_back
 from treecore.day.times import THROAT
 from treecore.errors import CoreError, NotSolvable
 from treecore.estimate import Estimate, Kind
 from treecore.formats.takedown_entry import USUAL
+from treecore.learning.outcome import Outcome
 from treecore.learning.pick_outcome import PickOutcome, PlannedPick, not_more_than_it_stood, pick_outcome
 from treecore.tree.weigh import weigh
 
@@ -205,8 +208,30 @@ def keep(tree: Tree, made: Made, values: dict[str, Any], person: Person, photo: 
     row = begun(tree, made)
     row.counts = not WorkRecord.objects.filter(tree=tree, pick=made.pick, counts=True).exists()
     row.person, row.by = person, person.shown_name()
+    values = values | {"note": _after_the_fall(tree, values, person)}
     saved = save(row, values, photo)
     return Kept("kept" if saved.counts else "clash", saved)
+
+
+AFTER = {"lay": "fine_angle", "hinge_left": "cut", "hinge_right": "cut"}
+
+
+def _after_the_fall(tree: Tree, values: dict[str, Any], person: Person) -> str:
+    """Put what was read after a fall into the felling's record where nobody has; what another reading stands against is
+    kept in the note, which is given back.
+    """
+    read = {name: values[name] for name in AFTER if values.get(name) is not None}
+    note = str(values.get("note", ""))
+    if not read:
+        return note
+    Outcome(**read)  # refuses what no felling leaves
+    row = fellings.record_of(tree)
+    new = {name: value for name, value in read.items() if row is None or getattr(row, name) is None}
+    if new:
+        fellings.save_record(tree, new, person, row)
+    others = [name for name in read if name not in new and getattr(row, name) != read[name]]
+    said = [f"{name.replace('_', ' ')} {text(read[name], AFTER[name], 'metric')}" for name in others]
+    return "\n".join(part for part in (note, ", ".join(said)) if part)
 
 
 def begun(tree: Tree, made: Made) -> WorkRecord:

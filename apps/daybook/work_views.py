@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 
 from apps.crews.permissions import permission
 from apps.daybook import work_planner, work_presenter
-from apps.daybook.forms import MadeForm, WorkForm, stored
+from apps.daybook.forms import MadeForm, WorkForm, form_for, stored
 from apps.jobs import planner as jobs
 from cantrel.answers import by_script
 from cantrel.revisions import posted
@@ -34,7 +34,7 @@ def send(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     made = MadeForm(request.POST)
     if not made.is_valid():
         return _told("refused", gettext("It does not say of which pick it is."), status=422)
-    form = WorkForm(request.POST, units=made.cleaned_data["units"] or request.units)
+    form = form_for(made.cleaned_data["pick"])(request.POST, units=made.cleaned_data["units"] or request.units)
     kept = form.run(partial(_keep, request, tree, made.cleaned_data))
     if not by_script(request):
         _say(request, form, kept)

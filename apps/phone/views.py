@@ -14,7 +14,7 @@ from django.utils.translation import gettext
 from django.views.decorators.cache import never_cache
 
 from apps.crews.permissions import allowed, permission
-from apps.daybook.forms import WorkForm
+from apps.daybook.forms import form_for
 from apps.jobs import planner as jobs
 from apps.phone import planner, presenter
 from cantrel import lan
@@ -57,7 +57,7 @@ def pick(request: HttpRequest, job_id: int, tree_id: int, pick: str) -> HttpResp
     piece = planner.piece_of(tree, pick)
     if piece is None:
         raise Http404(gettext("The plan has no such pick any more."))
-    more = {"form": WorkForm(units=request.units), "keep": kept_pages(tree, planner.pieces(tree))}
+    more = {"form": form_for(pick)(units=request.units), "keep": kept_pages(tree, planner.pieces(tree))}
     shown = presenter.card(tree, piece, request.units) | more
     return render(request, "phone/pick.html", _about(request, tree) | shown)
 

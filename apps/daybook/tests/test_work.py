@@ -1,5 +1,6 @@
 """Records of picks: kept once, held against the plan, correcting the rest, the signature standing or not."""
 
+import math
 import uuid
 
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -9,7 +10,7 @@ from django.urls import reverse
 from apps.briefing import planner as briefing
 from apps.crews import steps
 from apps.crews.tests.scene import load_scene, whole_demo
-from apps.daybook.models import RecordPhoto, WorkRecord
+from apps.daybook.models import FellingRecord, RecordPhoto, WorkRecord
 from apps.daybook.work_planner import clashes
 from apps.survey import planner as survey
 from apps.takedown import planner as takedown
@@ -138,6 +139,23 @@ class Records(TestCase):
         sent = {n: form[n].value() for n in form.fields if form[n].value() is not None}
         self.client.post(page.request["PATH_INFO"], sent | {"revision": row.revision, "near_miss": "tips touched"})
         self.assertEqual(WorkRecord.objects.get().near_miss, "tips touched")
+
+    def felled(self, **said):
+        fir = self.tree.job.trees.exclude(pk=self.tree.pk).get()
+        data = {"uid": str(uuid.uuid4()), "pick": "felling", "done": "planned", **said}
+        return self.client.post(
+            reverse("record-work", args=[fir.job_id, fir.pk]), data, headers={"X-Requested-With": "fetch"}
+        )
+
+    def test_where_it_went_and_the_hinge_it_left_from_the_stump(self):
+        self.assertEqual(self.felled(lay="85", hinge_left="6.5", hinge_right="7").json()["state"], "kept")
+        row = FellingRecord.objects.get()
+        self.assertAlmostEqual(row.lay, math.radians(85.0))
+        self.assertEqual((row.hinge_left, row.hinge_right, row.by), (0.065, 0.07, "Mara"))
+        self.assertEqual(self.felled(lay="90", hinge_left="6.5").json()["state"], "clash")
+        self.assertAlmostEqual(FellingRecord.objects.get().lay, math.radians(85.0))  # another's reading stays
+        self.assertIn("lay 90.0°", WorkRecord.objects.get(counts=False).note)
+        self.assertEqual(list(self.felled(hinge_right="900").json()["errors"]), ["hinge_right"])
 
     def sign(self):
         text = self.client.get(reverse("brief", args=self.keys)).content.decode()
