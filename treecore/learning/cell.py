@@ -134,7 +134,7 @@ class Gatherer:
 
     def _whole(self) -> Second:
         found = Second(self.number, tuple(self.held), self.rubbish, silent_in(self.held), self.jumped)
-        self.number, self.held, self.rubbish, self.jumped = self.number + 1, [], 0, False
+        self.held, self.rubbish, self.jumped = [], 0, False
         return found
 
 

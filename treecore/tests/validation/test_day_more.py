@@ -79,6 +79,9 @@ class Wood(unittest.TestCase):
         self.assertAlmostEqual(found.log_volume.low, 0.6 * 1600.0 / 1100.0)
         self.assertAlmostEqual(found.log_volume.high, 0.6 * 2500.0 / 900.0)
         self.assertAlmostEqual(found.energy.value, 4400.0)
+        self.assertAlmostEqual(found.energy.low, 1600.0 * 1.6)
+        self.assertAlmostEqual(found.energy.high, 2500.0 * 3.0)
+        self.assertEqual(wood_of(self.MASS, 0.4, self.DENSITY, 8.0, 2.0).logs, 4)
         self.assertEqual(wood_of(self.MASS, 0.4, self.DENSITY, 7.1, 2.0, Truck(3.0, 3500.0)).loads, 2)
         self.assertEqual(wood_of(self.MASS, 0.4, self.DENSITY, 7.1, 2.0, Truck(12.0, 900.0)).loads, 3)
 

@@ -7,7 +7,7 @@ import unittest
 
 from treecore.errors import BadDocument, NotSolvable, OutOfRange
 from treecore.estimate import Estimate, Kind
-from treecore.learning.bias import Pair, bias_of, learnt
+from treecore.learning.bias import Pair, bias_of, by_tree, learnt, offset_of
 from treecore.learning.cell import Gatherer, hangs, peak_of, read_line, simulated
 from treecore.learning.pick_outcome import PickOutcome, PlannedPick, not_more_than_it_stood, pick_outcome
 
@@ -52,6 +52,7 @@ class PosteriorByHand(unittest.TestCase):
         self.assertAlmostEqual(found.after.value, 900.0 * math.exp(0.0544630), places=3)
         self.assertAlmostEqual(found.left, 0.0654654, places=6)
         self.assertAlmostEqual(math.log(found.after.high / found.after.value), 2 * 0.0654654, places=6)
+        self.assertAlmostEqual(math.log(found.after.value / found.after.low), 2 * 0.0654654, places=6)
 
     def test_none_changes_nothing(self):
         self.assertEqual(learnt(self.DENSITY, [], 0.15).after, self.DENSITY)
@@ -77,6 +78,26 @@ class PosteriorByHand(unittest.TestCase):
         self.assertAlmostEqual(held / 1000.0, 0.954, delta=0.025)
 
 
+class OffByHand(unittest.TestCase):
+    def test_mean_and_spread_of_three_lays(self):
+        """2°, 5° and −1° clockwise: mean 2°, deviations 0, 3 and −3, spread √(18/2) = 3°."""
+        found = offset_of([math.radians(d) for d in (2.0, 5.0, -1.0)])
+        self.assertAlmostEqual(math.degrees(found.mean), 2.0)
+        self.assertAlmostEqual(math.degrees(found.spread), 3.0)
+        self.assertEqual(found.records, 3)
+
+    def test_two_tell_a_spread_and_one_does_not(self):
+        self.assertAlmostEqual(offset_of([1.0, 3.0]).spread, math.sqrt(2.0))
+        self.assertEqual(offset_of([1.0]).spread, math.inf)
+        self.assertIsNone(offset_of([]))
+
+    def test_a_trees_pieces_tell_once(self):
+        """Two pieces of one tree at 1.2 and 1/1.2 of the model are none off; one of another at 1.1 is that."""
+        pairs = [Pair(10.0, 9.0, 11.0, 12.0), Pair(12.0, 9.0, 15.0, 10.0), Pair(10.0, 9.0, 11.0, 11.0)]
+        found = by_tree(pairs, [4, 4, 9])
+        self.assertEqual([round(pair.actual, 12) for pair in found], [1.0, 1.1])
+
+
 class PickBesidePlan(unittest.TestCase):
     def test_each_quantity_beside_its_plan(self):
         plan = PlannedPick(mass=Estimate(100.0, 70.0, 140.0, Kind.ESTIMATED), wraps=2.0)
@@ -92,10 +113,11 @@ class PickBesidePlan(unittest.TestCase):
             {"peak_point": -1.0},
             {"wraps": 13.0},
             {"run": 61.0},
-            {"seconds": 90000.0},
+            {"seconds": 86401.0},
         ):
             with self.subTest(bad), self.assertRaises(OutOfRange):
                 PickOutcome(**bad)
+        PickOutcome(seconds=86400.0)
         with self.assertRaises(NotSolvable):
             not_more_than_it_stood(2001.0, 2000.0)
         not_more_than_it_stood(2000.0, 2000.0)
@@ -160,6 +182,15 @@ class Cell(unittest.TestCase):
         self.assertEqual(
             [simulated(t, trace, 900.0) for t in (-1.0, 0.5, 1.5, 2.0, 9.0)], [0.0, 2000.0, 3000.0, 900.0, 900.0]
         )
+        uneven = [(0.0, 1000.0), (0.5, 3000.0), (3.0, 500.0)]
+        self.assertAlmostEqual(simulated(0.1, uneven, 0.0), 1400.0)
+        self.assertAlmostEqual(simulated(1.5, uneven, 0.0), 2000.0)
+        self.assertEqual([simulated(-0.1, uneven, 7.0), simulated(1.0, [], 7.0)], [0.0, 0.0])
+
+    def test_a_cell_may_have_been_on_for_ten_days(self):
+        self.assertEqual(read_line("864000,1,N").at, 864000.0)
+        with self.assertRaises(BadDocument):
+            read_line("864001,1,N")
 
 
 if __name__ == "__main__":
