@@ -14,6 +14,7 @@ from apps.daybook.models import FellingRecord, RecordPhoto, WorkRecord
 from apps.daybook.work_planner import clashes
 from apps.survey import planner as survey
 from apps.takedown import planner as takedown
+from cantrel.steps import strip
 
 
 class Records(TestCase):
@@ -44,6 +45,16 @@ class Records(TestCase):
         first, again = self.send(uid=uid, wraps="2"), self.send(uid=uid, wraps="2")
         self.assertEqual((first.json()["state"], again.json()["state"]), ("kept", "again"))
         self.assertEqual(WorkRecord.objects.get().wraps, 2.0)
+
+    def test_the_strip_says_that_something_is_recorded(self):
+        def said():
+            return {step["key"]: step["state"] for step in strip(type(self.tree).objects.get(pk=self.tree.pk), "fell")}
+
+        self.assertEqual(said()["record"], "open")
+        self.send(done="stopped", note="Rope jammed")
+        self.assertEqual(said()["record"], "open")
+        self.send(place=1)
+        self.assertEqual(said()["record"], "done")
 
     def test_the_plan_it_is_held_against_is_kept_with_it(self):
         before = self.masses()[0]
