@@ -8,15 +8,11 @@ from typing import TYPE_CHECKING
 
 import tinycss2
 from django.contrib.staticfiles import finders
-from weasyprint import CSS, HTML
-from weasyprint.text.fonts import FontConfiguration
-from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 if TYPE_CHECKING:
     from collections.abc import Iterator
     from typing import Any
 
-FONT = "static:vendor/archivo/archivo-latin-wght-normal.woff2"
 SIZES = {"a4": "A4", "letter": "letter"}
 SHEETS = ("cantrel/fieldbook.css", "cantrel/bench.css", "cantrel/paper.css")
 PAINTS = re.compile(r"(fill|stroke|font-|text-anchor|opacity|paint-order|display)")
@@ -112,25 +108,8 @@ def with_drawings(html: str) -> str:
     return SVG.sub(lambda match: styled(match[0], halo=False), html)
 
 
-class OwnFiles(URLFetcher):
-    """Nothing but our own files is ever loaded."""
-
-    def fetch(self, url: str, headers: Any = None) -> URLFetcherResponse:
-        """One of our own files; any other address is refused."""
-        path = finders.find(url.removeprefix("static:")) if url.startswith("static:") else None
-        if path is None:
-            message = f"a page asked for {url}"
-            raise ValueError(message)
-        with open(path, "rb") as file:
-            return URLFetcherResponse(url, file.read(), {"Content-Type": "font/woff2"})
-
-
 def pdf(html: str, size: str) -> bytes:
     """A page as PDF, on A4 or Letter."""
-    fonts, own = FontConfiguration(), OwnFiles()
-    page = f"@page{{size:{SIZES[size]};margin:14mm 12mm 16mm}}"
-    font = "".join(f'@font-face{{font-family:Archivo;src:url("{FONT}");font-weight:{w}}}' for w in (400, 700))
-    sheets = [CSS(string=page + font + _day(_text("cantrel/paper.css")), font_config=fonts, url_fetcher=own)]
-    document = HTML(string=with_drawings(html), url_fetcher=own, base_url="static:")
-    found: bytes = document.write_pdf(stylesheets=sheets, font_config=fonts, presentational_hints=True)
-    return found
+    from cantrel.pdf import drawn  # what draws it takes a second to load, and nobody else needs it
+
+    return drawn(with_drawings(html), _day(_text("cantrel/paper.css")), SIZES[size])

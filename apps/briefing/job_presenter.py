@@ -17,27 +17,22 @@ from apps.takedown.picture import STAND
 from cantrel import quantities
 from cantrel.drawing import fitted, label, marked
 from cantrel.labels import Placer, beside
+from cantrel.limits import PARTS
 from cantrel.quantities import explain
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
     from apps.briefing.job_planner import BriefTree, JobBrief
+    from treecore.commands import Command
     from treecore.takedown.packing import Packed
 
 WIDE, TALL = 700, 520
 SMALL = 150, 112
-ROLES = {
-    "rope": gettext_lazy("rope"),
+ROLES = PARTS | {
     "sling": gettext_lazy("sling at the point"),
     "block": gettext_lazy("block or ring"),
-    "connector": gettext_lazy("connector"),
     "device": gettext_lazy("friction device"),
-    "base": gettext_lazy("sling at the device"),
-    "leg": gettext_lazy("bridle leg"),
-    "tag": gettext_lazy("tag line"),
-    "redirect_sling": gettext_lazy("sling of the redirect"),
-    "redirect_block": gettext_lazy("block of the redirect"),
 }
 GROUPS = {
     "person": gettext_lazy("Everybody"),
@@ -71,7 +66,7 @@ def shown(brief: JobBrief, system: str, step: Callable[[str, int, int], None] = 
         "packed": [_packed(packed, brief, system) for packed in brief.packing.items],
         "lacking": [(ROLES[role], ", ".join(map(str, picks))) for role, picks in brief.packing.lacking],
         "checks": _checks(brief),
-        "commands": [_command(c) for c in brief.commands],
+        "commands": [command_said(c, lambda role: str(CALLERS[role]), "…") for c in brief.commands],
         "calls": calls(brief.job.emergency_number),
         "map_link": map_link(brief.job),
         "place": brief.place,
@@ -180,11 +175,12 @@ def _checks(brief: JobBrief) -> list[dict[str, Any]]:
     return [{"name": GROUPS[group], "rows": rows} for group, rows in groups.items()]
 
 
-def _command(command: Any) -> dict[str, str]:
+def command_said(command: Command, called: Callable[[str], str], number: int | str) -> dict[str, str]:
+    """A command as it is read: ``called`` names who calls and answers, ``number`` the pick."""
     return {
-        "caller": str(CALLERS[command.caller]),
-        "said": gettext(command.said).format(number="…"),
-        "answerer": str(CALLERS[command.answerer]),
+        "caller": called(command.caller),
+        "said": gettext(command.said).format(number=number),
+        "answerer": called(command.answerer),
         "reply": gettext(command.reply),
         "signal": gettext(command.signal),
         "meaning": gettext(command.meaning),

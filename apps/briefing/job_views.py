@@ -13,7 +13,7 @@ from django.utils.text import slugify
 from django.utils.translation import gettext, gettext_lazy
 from django.views.decorators.http import require_POST
 
-from apps.briefing import job_planner, job_presenter, lists_planner, making_planner
+from apps.briefing import job_planner, job_presenter, making_planner
 from apps.crews.permissions import permission
 from apps.jobs import planner as jobs
 from apps.takedown import picture
@@ -109,6 +109,8 @@ def _file(content: bytes | str, name: str, kind: str) -> HttpResponse:
 @permission("plan.view")
 def pick_list(request: HttpRequest, job_id: int, tree_id: int, form: str) -> HttpResponse:
     """The picks of a tree as a sheet."""
+    from apps.briefing import lists_planner  # what writes sheets and drawings is slow to load, and seldom asked for
+
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     made_by = {"csv": lists_planner.as_csv, "xlsx": lists_planner.as_xlsx}.get(form)
     if made_by is None:
@@ -119,6 +121,8 @@ def pick_list(request: HttpRequest, job_id: int, tree_id: int, form: str) -> Htt
 @permission("plan.view")
 def drawing_file(request: HttpRequest, job_id: int, tree_id: int, view: str, form: str) -> HttpResponse:
     """Plan or elevation of a tree as a drawing of its own."""
+    from apps.briefing import lists_planner  # slow to load, and seldom asked for
+
     tree = jobs.tree_for(request.crew, job_id, tree_id)
     if view not in dict(VIEWS) or form not in ("svg", "dxf"):
         raise Http404

@@ -11,7 +11,7 @@ from django.utils.timezone import now
 from django.utils.translation import gettext
 from icalendar import Calendar, Event
 
-from apps.day.presenter import time_of
+from apps.day.wording import time_of
 
 if TYPE_CHECKING:
     from apps.day.planner import DayWorked

@@ -110,12 +110,6 @@ class BookingForm(UnitsForm):
     start = ClockField(label=gettext_lazy("From"))
     end = ClockField(label=gettext_lazy("To"))
 
-    def clean(self) -> dict[str, Any]:
-        values = super().clean()
-        if values.get("end") is not None and values.get("start") is not None and values["end"] <= values["start"]:
-            self.add_error("end", gettext("It would be given back before it is there."))
-        return values
-
 
 class WoodForm(UnitsForm):
     """What becomes of a tree's wood, its stump and its place."""

@@ -8,6 +8,7 @@ from django.utils.formats import date_format
 from django.utils.translation import gettext
 
 from apps.day import planner
+from apps.day.wording import money, time_of
 from apps.jobs.planner import common_name
 from cantrel.limits import limit_said
 from cantrel.quantities import raw, text
@@ -49,7 +50,7 @@ def _cubic(volume: Estimate, system: str) -> str:
     return f"{volume.value:.1f}\u00a0m³"
 
 
-def weather(worked: DayWorked, time_of: Any, system: str) -> dict[str, Any] | None:
+def weather(worked: DayWorked, system: str) -> dict[str, Any] | None:
     """Gusts by the hour against the weakest plan, in a sentence and as bars."""
     found = worked.weather
     if found is None:
@@ -75,7 +76,7 @@ def weather(worked: DayWorked, time_of: Any, system: str) -> dict[str, Any] | No
     return {"shape": "over" if found.stop else "within", "said": said, "windows": found.windows}
 
 
-def clashes(worked: DayWorked, time_of: Any) -> list[str]:
+def clashes(worked: DayWorked) -> list[str]:
     """Machines that two crews have at the same time."""
     said = gettext("{what}: {first} has it until {end}, {second} from {start}.")
     return [
@@ -91,8 +92,6 @@ def compared(job: Job, system: str) -> list[dict[str, Any]]:
 
 
 def _compared(row: Compared, sign: str, system: str) -> dict[str, Any]:
-    from apps.day.presenter import money
-
     ways = [
         {
             "name": way.name,

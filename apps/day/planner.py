@@ -62,14 +62,11 @@ class WoodDone(NamedTuple):
 
 
 class OtherCrew(NamedTuple):
-    """Another crew of the yard on the same day: when it begins and ends, from midnight [s], and what is booked for
-    it.
-    """
+    """Another crew of the yard on the same day: when it begins and ends, from midnight [s]."""
 
     workday: Workday
     start: float
     end: float
-    bookings: tuple[Booking, ...]
 
 
 class Weather(NamedTuple):
@@ -210,7 +207,7 @@ def worked(workday: Workday) -> DayWorked:
     hired = {"crane": workday.crane_days, "machine": workday.machine_hours}
     paid = costs(run.finish, workday.ground + 1, tipped(woods), core_rates(rates), hired)
     hours = clock(run.course, 60.0 * workday.start)
-    others = other_crews(workday)
+    beside = workdays_beside(workday)
     return DayWorked(
         workday=workday,
         trees=found,
@@ -225,8 +222,8 @@ def worked(workday: Workday) -> DayWorked:
         woods=woods,
         income=income_of(woods, rates),
         weather=weather_of(workday, found, hours.start, hours.at(run.finish.value)),
-        others=others,
-        clashes=clashes([*booked(workday), *(b for other in others for b in booked(other.workday))]),
+        others=tuple(_other_crew(other, factors) for other in beside),
+        clashes=_booked_twice([workday, *beside]),
     )
 
 
@@ -269,16 +266,23 @@ def weather_of(workday: Workday, works: Sequence[TreeWork], start: float, end: f
     return Weather(limit, name, windows, stops(windows, start, end))
 
 
-def other_crews(workday: Workday) -> tuple[OtherCrew, ...]:
-    """The yard's other crews of the same day, by their central times."""
+def workdays_beside(workday: Workday) -> list[Workday]:
+    """The yard's other crews of the same day."""
     rows = Workday.objects.filter(job__crew=workday.job.crew, job__deleted_at=None, on=workday.on)
-    found = []
-    for row in rows.exclude(pk=workday.pk).select_related("job").prefetch_related("bookings"):
-        picks = [pick for tree in trees_of(row) for pick in tree_work(tree, row.throat).picks]
-        run = day(picks, Crew(ground=row.ground, throat=row.throat), factors_of(pace_of(row.job.crew)[0]), simulated=0)
-        hours = clock(run.course, 60.0 * row.start)
-        found.append(OtherCrew(row, hours.start, hours.at(run.finish.value), tuple(row.bookings.all())))
-    return tuple(found)
+    return list(rows.exclude(pk=workday.pk).select_related("job").prefetch_related("bookings"))
+
+
+def _other_crew(workday: Workday, factors: dict[str, float]) -> OtherCrew:
+    """Another crew by its central times."""
+    picks = [pick for tree in trees_of(workday) for pick in tree_work(tree, workday.throat).picks]
+    run = day(picks, Crew(ground=workday.ground, throat=workday.throat), factors, simulated=0)
+    hours = clock(run.course, 60.0 * workday.start)
+    return OtherCrew(workday, hours.start, hours.at(run.finish.value))
+
+
+def _booked_twice(workdays: Sequence[Workday]) -> tuple[tuple[Booked, Booked], ...]:
+    """Machines that two crews of a day have at the same time."""
+    return clashes([one for workday in workdays for one in booked(workday)])
 
 
 def crew_name(workday: Workday) -> str:
@@ -299,7 +303,7 @@ def book(workday: Workday, values: dict[str, Any], by: str) -> tuple[Booking, st
     forwards(Booked(values["what"], "", 60.0 * values["start"], 60.0 * values["end"]))
     with steps.recorded("day", workday.job, gettext("{what} booked").format(what=values["what"]), by):
         row = Booking.objects.create(workday=workday, **values)
-    taken = clashes([*booked(workday), *(b for other in other_crews(workday) for b in booked(other.workday))])
+    taken = _booked_twice([workday, *workdays_beside(workday)])
     others = {b.who for pair in taken for b in pair if b.what == row.what} - {crew_name(workday)}
     return row, ", ".join(sorted(others))
 
@@ -342,30 +346,29 @@ class Compared(NamedTuple):
 
 def ways_compared(job: Job) -> list[Compared]:
     """For each tree of a job, every way that is planned: felled whole, in pieces."""
-    workday = workday_of(job)
-    return [_compared(tree, workday) for tree in job.trees.all()]
+    workday, factors = workday_of(job), factors_of(pace_of(job.crew)[0])
+    return [_compared(tree, workday, factors) for tree in job.trees.all()]
 
 
-def _compared(tree: Tree, workday: Workday) -> Compared:
+def _compared(tree: Tree, workday: Workday, factors: dict[str, float]) -> Compared:
     plan, picks = felling_plan(tree), plan_for(tree).picks
     sections = in_sections(plan)
     ways = []
     if picks:
-        ways.append(_way(gettext("in pieces"), tree, workday, sections, pieces=True))
+        ways.append(_way(gettext("in pieces"), tree, workday, factors, sections, pieces=True))
     if plan.pk:
-        ways.append(_way(gettext("felled whole"), tree, workday, not sections and bool(plan.method), pieces=False))
+        chosen = not sections and bool(plan.method)
+        ways.append(_way(gettext("felled whole"), tree, workday, factors, chosen, pieces=False))
     return Compared(tree, tuple(way for way in ways if way is not None), plan.reason)
 
 
-def _way(name: str, tree: Tree, workday: Workday, chosen: bool, pieces: bool) -> Way | None:
+def _way(name: str, tree: Tree, workday: Workday, factors: dict[str, float], chosen: bool, pieces: bool) -> Way | None:
     try:
         work = _in_pieces(tree, plan_for(tree).picks, workday.throat) if pieces else _felled(tree, workday.throat)
         ruling = _worst_pick(tree) if pieces else evaluated(tree, felling_plan(tree), quick=True)[1].ruling
     except CoreError:
         return None
-    run = day(
-        list(work.picks), Crew(ground=workday.ground, throat=workday.throat), factors_of(pace_of(tree.job.crew)[0])
-    )
+    run = day(list(work.picks), Crew(ground=workday.ground, throat=workday.throat), factors)
     rates = rates_of(tree.job.crew)
     done = wood_done(work, rates)
     paid = costs(run.finish, workday.ground + 1, tipped([done] if done else []), core_rates(rates))

@@ -9,6 +9,7 @@ from django.utils.translation import gettext, gettext_lazy, ngettext
 
 from apps.day import more_presenter
 from apps.day.planner import booked, crew_name
+from apps.day.wording import money, time_of
 from cantrel.quantities import explain, raw, text
 
 if TYPE_CHECKING:
@@ -71,9 +72,9 @@ def shown(worked: DayWorked, rates: YardRates, system: str) -> dict[str, Any]:
         "refused": [(w.tree.name, explain(w.refused, system)) for w in worked.trees if w.refused],
         "guessed": _guessed(worked, system),
         "wind": _wind(worked, system),
-        "weather": more_presenter.weather(worked, time_of, system),
+        "weather": more_presenter.weather(worked, system),
         "woods": more_presenter.woods(worked, system),
-        "clashes": more_presenter.clashes(worked, time_of),
+        "clashes": more_presenter.clashes(worked),
         "pace": _pace(worked),
     }
 
@@ -114,13 +115,6 @@ def _share(worked: DayWorked) -> dict[str, str]:
     return {"name": name, "value": f"{100 * share:.0f}", "unit": "%", "raw": raw(share), "below": below}
 
 
-def time_of(seconds: float) -> str:
-    """A time of the clock; beyond midnight with the days."""
-    days, rest = divmod(round(seconds / 60.0), 24 * 60)
-    said = f"{rest // 60}:{rest % 60:02d}"
-    return said if not days else gettext("{time}, {days} days on").format(time=said, days=days)
-
-
 def _long(seconds: float) -> str:
     minutes = round(seconds / 60.0)
     return ngettext("{n} minute", "{n} minutes", minutes).format(n=minutes)
@@ -144,12 +138,6 @@ def _costs(worked: DayWorked, rates: YardRates) -> dict[str, Any]:
         amount = f"{line.amount.value:.1f} {unit}"
         rows.append({"name": name, "amount": amount, "comes": f"− {brings}", "raw": raw(-line.comes_to.value)})
     return {"rows": rows, "total": money(worked.total, rates.money), "raw": raw(worked.total.value)}
-
-
-def money(amount: Estimate, sign: str) -> str:
-    """An amount of money to three figures, with its interval."""
-    spread = gettext(" ({low} to {high})").format(low=f"{amount.low:,.0f}", high=f"{amount.high:,.0f}")
-    return f"{sign}{amount.value:,.0f}{spread if amount.low != amount.high else ''}".replace(",", "\u00a0")
 
 
 def _light(worked: DayWorked) -> dict[str, Any] | None:
@@ -187,7 +175,7 @@ def gantt(worked: DayWorked, light: dict[str, Any] | None) -> dict[str, Any]:
         return round(LEFT + (at - clock.start) * scale, 1)
 
     rows = _rows(worked)
-    others = [*worked.others]
+    others = worked.others
     foot = TOP + ROW * (len(rows) + len(others))
     hours = range(int(clock.start // 3600) + 1, int(end // 3600) + 1)
     return {

@@ -9,7 +9,7 @@ from datetime import timedelta
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from django.db import transaction
-from django.db.models import Max, Sum
+from django.db.models import Count, Max, Q, Sum
 from django.utils import timezone
 
 from apps.daybook.models import Trace, TraceSecond
@@ -130,19 +130,23 @@ class Now(NamedTuple):
 
 def now(trace: Trace) -> Now:
     """What a trace says now."""
-    rows = trace.seconds.all()
-    found = rows.aggregate(peak=Max("peak"), last=Max("number"), silent=Sum("silent"), rubbish=Sum("rubbish"))
-    last = rows.order_by("-number").first()
-    count = rows.count()
-    missing = 0 if last is None else last.number + 1 - count
+    found = trace.seconds.aggregate(
+        peak=Max("peak"),
+        silent=Sum("silent"),
+        rubbish=Sum("rubbish"),
+        seconds=Count("pk"),
+        jumped=Count("pk", filter=Q(jumped=True)),
+    )
+    last = trace.seconds.order_by("-number").first()
+    missing = 0 if last is None else last.number + 1 - found["seconds"]
     ended = None if last is None else trace.began + timedelta(seconds=last.number + 1)
     return Now(
         value=last.readings[-1][1] if last and last.readings else None,
         peak=found["peak"],
-        seconds=count,
+        seconds=found["seconds"],
         silent=(found["silent"] or 0.0) + missing,
         rubbish=found["rubbish"] or 0,
-        jumped=rows.filter(jumped=True).exists(),
+        jumped=found["jumped"] > 0,
         ago=None if ended is None else max((timezone.now() - ended).total_seconds(), 0.0),
     )
 
@@ -165,7 +169,8 @@ def weighed(trace: Trace) -> float | None:
 
 def peak(trace: Trace) -> float | None:
     """The greatest force of a trace [N]."""
-    return peak_of(seconds_of(trace))
+    found: float | None = trace.seconds.aggregate(peak=Max("peak"))["peak"]
+    return found
 
 
 def curve(trace: Trace) -> list[list[tuple[float, float]]]:
@@ -190,15 +195,6 @@ def _thinned(run: list[tuple[float, float]], every: int) -> Iterator[tuple[float
         yield from sorted(ends)
 
 
-def columns_of(text: str) -> list[str]:
-    """Headings of a logger's file."""
-    head = next((line for line in text.splitlines() if line.strip()), "")
-    separator = max(";\t,", key=head.count)
-    if not head.count(separator):
-        raise BadDocument(field="file", why="only one column: a trace has a time and a force")
-    return [cell.strip() for cell in next(csv.reader(io.StringIO(head), delimiter=separator))]
-
-
 @transaction.atomic
 def from_file(tree: Tree, pick: str, where: str, text: str, mapping: dict[str, str], person: Person) -> Trace:
     """Take a logger's file in: which column is the time [s], which the force, and the force's unit."""
@@ -219,20 +215,27 @@ def from_file(tree: Tree, pick: str, where: str, text: str, mapping: dict[str, s
 
 
 def _readings(text: str, mapping: dict[str, str]) -> Iterator[CellReading]:
-    headings = columns_of(text)
+    headings, rows = _sheet(text)
     for name in ("time", "force"):
         if mapping[name] not in headings:
             raise BadDocument(field=name, why="the file has no column “{name}”", name=mapping[name])
     at, force = headings.index(mapping["time"]), headings.index(mapping["force"])
-    head = next(line for line in text.splitlines() if line.strip())
-    rows = csv.reader(io.StringIO(text.lstrip()), delimiter=max(";\t,", key=head.count))
-    next(rows)
     for number, row in enumerate(rows):
         if number >= MOST_ROWS:
             raise BadDocument(field="file", why="more than {most} lines", most=MOST_ROWS)
         found = _reading(row, at, force, mapping["unit"])
         if found is not None:
             yield found
+
+
+def _sheet(text: str) -> tuple[list[str], Iterator[list[str]]]:
+    """Headings of a logger's file, and the lines below them."""
+    head = next((line for line in text.splitlines() if line.strip()), "")
+    separator = max(";\t,", key=head.count)
+    if not head.count(separator):
+        raise BadDocument(field="file", why="only one column: a trace has a time and a force")
+    rows = csv.reader(io.StringIO(text[text.index(head) :]), delimiter=separator)
+    return [cell.strip() for cell in next(rows)], rows
 
 
 def _reading(row: list[str], at: int, force: int, unit: str) -> CellReading | None:

@@ -15,6 +15,7 @@ from django.views.decorators.http import require_POST
 from apps.crews.permissions import allowed, permission
 from apps.gear import card_planner, planner
 from apps.gear.forms import GearListForm, InspectionForm
+from apps.gear.models import Inspection
 from cantrel import lan, quantities
 from treecore.errors import CoreError
 
@@ -77,8 +78,8 @@ def _inspected(request: HttpRequest, row: GearItem, values: dict[str, Any]) -> A
 @permission("yard.view")
 def photo(request: HttpRequest, pk: int) -> FileResponse:
     """The photo of an inspection, for the yard only."""
-    row = next((i for item in request.crew.gear.all() for i in item.inspections.filter(pk=pk)), None)
-    if row is None or not row.photo or not row.photo.storage.exists(row.photo.name):
+    row = get_object_or_404(Inspection, pk=pk, item__crew=request.crew)
+    if not row.photo or not row.photo.storage.exists(row.photo.name):
         raise Http404
     return FileResponse(row.photo.open("rb"), content_type="image/jpeg")
 

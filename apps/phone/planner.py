@@ -30,6 +30,11 @@ class Piece(NamedTuple):
     after: dict[str, Any] | None
 
 
+def screens_of(tree: Tree) -> list[str]:
+    """Ids of a tree's screens in order; nothing is worked out."""
+    return [entry["id"] for entry in picks_of(tree)]
+
+
 def pieces(tree: Tree) -> list[Piece]:
     """Every screen of a tree in order."""
     every = picks_of(tree)

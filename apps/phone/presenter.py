@@ -6,8 +6,10 @@ import math
 from functools import partial
 from typing import TYPE_CHECKING, Any
 
+from django.utils.text import capfirst
 from django.utils.translation import gettext
 
+from apps.briefing.job_presenter import CALLERS, command_said
 from apps.briefing.planner import crew_of, has_read, still_signed
 from apps.felling.planner import evaluated
 from apps.felling.presenter import bench
@@ -29,7 +31,6 @@ if TYPE_CHECKING:
     from treecore.commands import Command
 
 WIDE, TALL = 390, 330
-ANYBODY = ("anybody", "everybody")
 
 
 def listed(tree: Tree, person: Person, system: str) -> dict[str, Any]:
@@ -181,32 +182,17 @@ def _free(row: Row, system: str) -> list[dict[str, str]]:
     return [_deciding(figure) for figure in found]
 
 
-def _words(tree: Tree, commands: tuple[Command, ...], number: int | None = None) -> list[dict[str, str]]:
+def _words(tree: Tree, commands: tuple[Command, ...], number: int | None = None) -> list[dict[str, Any]]:
+    """What is called and answered, by whom; the first and the one that stops all are read at once."""
+    called = partial(_called, tree)
     return [
-        {
-            "key": c.key,
-            "first": c in (commands[0], commands[-1]),
-            "caller": _called(tree, c.caller),
-            "said": gettext(c.said).format(number=number or ""),
-            "answerer": _called(tree, c.answerer),
-            "reply": gettext(c.reply),
-            "signal": gettext(c.signal),
-            "meaning": gettext(c.meaning),
-        }
+        command_said(c, called, number or "") | {"key": c.key, "first": c in (commands[0], commands[-1])}
         for c in commands
     ]
 
 
 def _called(tree: Tree, role: str) -> str:
-    return planner.person_for(tree.job, role) or {
-        "climber": gettext("Climber"),
-        "device": gettext("At the device"),
-        "ground": gettext("On the ground"),
-        "charge": gettext("Who fells"),
-        "pull": gettext("At the pull line"),
-        "anybody": gettext("Anybody"),
-        "everybody": gettext("Everybody"),
-    }.get(role, role)
+    return planner.person_for(tree.job, role) or capfirst(str(CALLERS[role]))
 
 
 def _stands(scene: Scene, row: Row, system: str) -> list[dict[str, str]]:

@@ -34,10 +34,10 @@ def _about(request: HttpRequest, tree: Tree) -> dict[str, Any]:
     }
 
 
-def kept_pages(tree: Tree, pieces: list[planner.Piece]) -> list[str]:
+def kept_pages(tree: Tree) -> list[str]:
     """Addresses a phone keeps for when there is no signal: plan and record of a tree, and every screen of it."""
     keys = [tree.job_id, tree.pk]
-    screens = [reverse("phone-pick", args=[*keys, piece.id]) for piece in pieces]
+    screens = [reverse("phone-pick", args=[*keys, pick]) for pick in planner.screens_of(tree)]
     pages = [reverse(name, args=keys) for name in ("phone", "brief", "record")]
     return [*pages, reverse("day", args=[tree.job_id]), *screens]
 
@@ -46,7 +46,7 @@ def kept_pages(tree: Tree, pieces: list[planner.Piece]) -> list[str]:
 def screens(request: HttpRequest, job_id: int, tree_id: int) -> HttpResponse:
     """All screens of a tree, what is kept on this phone, and what waits to be sent."""
     tree = jobs.tree_for(request.crew, job_id, tree_id)
-    shown = presenter.listed(tree, request.user, request.units) | {"keep": kept_pages(tree, planner.pieces(tree))}
+    shown = presenter.listed(tree, request.user, request.units) | {"keep": kept_pages(tree)}
     return render(request, "phone/screens.html", _about(request, tree) | shown)
 
 
@@ -57,7 +57,7 @@ def pick(request: HttpRequest, job_id: int, tree_id: int, pick: str) -> HttpResp
     piece = planner.piece_of(tree, pick)
     if piece is None:
         raise Http404(gettext("The plan has no such pick any more."))
-    more = {"form": form_for(pick)(units=request.units), "keep": kept_pages(tree, planner.pieces(tree))}
+    more = {"form": form_for(pick)(units=request.units), "keep": kept_pages(tree)}
     shown = presenter.card(tree, piece, request.units) | more
     return render(request, "phone/pick.html", _about(request, tree) | shown)
 
