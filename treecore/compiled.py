@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 from collections.abc import Callable
 from pathlib import Path
@@ -12,10 +13,21 @@ from numba import config, njit
 F = TypeVar("F", bound=Callable[..., Any])
 
 
+LOOPS = ("rigging", "day")  # rooms of the core in which loops are compiled
+
+
 def cache_folder() -> Path | None:
-    """Folder for compiled code under CANTREL_VAR, or ``var`` beside the core; None where it can't be written."""
+    """Folder for compiled code under CANTREL_VAR, or ``var`` beside the core; None where it can't be written.
+
+    One for each state of the loops: what is kept of one file holds code of others it calls, and does not see them
+    change.
+    """
     base = os.environ.get("CANTREL_VAR") or str(Path(__file__).resolve().parent.parent / "var")
-    folder = Path(base) / "compiled"
+    text = hashlib.sha256()
+    for room in LOOPS:
+        for path in sorted((Path(__file__).resolve().parent / room).glob("*.py")):
+            text.update(path.read_bytes())
+    folder = Path(base) / "compiled" / text.hexdigest()[:12]
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError:

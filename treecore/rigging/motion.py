@@ -18,6 +18,8 @@ from numpy.typing import NDArray
 
 from treecore.compiled import compiled
 from treecore.errors import Column
+from treecore.rigging import settling as r
+from treecore.rigging.settling import ROPE, left_over, settle
 from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
@@ -48,21 +50,17 @@ RUN_OUT, STOPS, LOWEST, GROUND_AT = 13, 14, 15, 16
 PEAK_AT, PARTED, PARTED_AT, ENDED, TIGHT_AT = 17, 18, 19, 20, 21
 RESULTS = 22
 TRACED = 12  # time, balance, way of the axis, tension at the piece and at the device, force on the point
-_PHASE, _STUCK = 0.18, 0.5  # radians of the bounce in one step, with all the rope in play and with one leg alone
-_SHORTEST, _LONGEST = 1e-4, 5e-3  # steps [s]
+_PHASE, _STUCK = 0.17, 0.45  # radians of the bounce in one step, with all the rope in play and with one leg alone
+_SHORTEST, _LONGEST = 1e-4, 4.5e-3  # steps [s]
 _SETTLED = 0.1  # a piece that can't exceed its weight by more than this share hangs [-]
 _UPRIGHT, _PUSHED = 1.4, 0.15  # slope from which a piece is pushed over, and how far that is taken to be [rad]
-_SWEEPS, _EXACT = 6, 1e-3  # turns to settle the legs in, and how near their tensions come to what friction holds [-]
 _ON_HINGE = 3.0  # longest on its hinge [s]
 
-# The rope's own numbers while it moves: natural lengths, ways, modulus, what is passed on, whether it slides, its run,
-# tension of the step before, when the run was used up.
-_N1, _N2, _N3, _L2, _L3, _EA, _E1, _E2, _SLIDING, _RUN, _BEFORE, _USED_UP = range(12)
 # The piece's own: place and speed of its balance, way of its axis, spin.
 _X, _V, _U, _W = 0, 3, 6, 9
 # Of one moment: time, step, lag of the damping [s]; tension at piece and device, pull of the rope on the piece,
-# force on the point; and the greatest of that so far, by itself and by what it bends.
-_TIME, _STEP, _LAG, _AT_PIECE, _AT_DEVICE, _PULL, _PRESS, _BEST = 0, 1, 2, 3, 4, 5, 8, 11
+# force on the point; the greatest of that so far, by itself and by what it bends; way from tie to point.
+_TIME, _STEP, _LAG, _AT_PIECE, _AT_DEVICE, _PULL, _PRESS, _BEST, _OFF = 0, 1, 2, 3, 4, 5, 8, 11, 14
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -263,95 +261,20 @@ def traced(row: Array) -> Trace:
 
 
 @compiled
-def _shift(one: float, two: float, near: float, far: float, tension_ratio: float) -> float:
-    """Rope that slips over a block from the second leg into the first [m], so that friction holds the rest; motion (3).
-
-    Tensions are below nothing in a slack leg, by how much; ``near`` and ``far`` are the legs' stiffnesses.
-    """
-    if two < tension_ratio * one - _EXACT * one:
-        return float((tension_ratio * one - two) / (tension_ratio * near + far))
-    if one < tension_ratio * two - _EXACT * two:
-        return (one - tension_ratio * two) / (tension_ratio * far + near)
-    return 0.0
-
-
-@compiled
-def _slips(rope: Array, end: int, last: float, limit: float) -> float:
-    """Rope that slides through the device once it pulls harder than that holds [m]; it lets go at that; motion (4)."""
-    if last <= limit * (1.0 + _EXACT):
-        return 0.0
-    more = (last - limit) * rope[end] / (rope[_EA] + last)
-    rope[end] += more
-    rope[_RUN] += more
-    return float(more)
-
-
-@compiled
-def _settle(rope: Array, length: float, holds: float, slides: float) -> tuple[float, float, float]:
-    """Slip of the rope over one block and through its device at one moment; tension of both legs [N]; motion (3),
-    (4).
-    """
-    axial_stiffness, slid = rope[_EA], False
-    limit = slides if rope[_SLIDING] > 0.0 else holds
-    one = two = 0.0
-    for _ in range(_SWEEPS):
-        near, far = axial_stiffness / rope[_N1], axial_stiffness / rope[_N2]
-        one, two = near * length - axial_stiffness, far * rope[_L2] - axial_stiffness
-        if one > 0.0 or two > 0.0:
-            moved = _shift(one, two, near, far, rope[_E1])
-            moved = max(min(moved, 0.5 * rope[_N2]), -0.5 * rope[_N1])
-            rope[_N1] += moved
-            rope[_N2] -= moved
-            one, two = one - near * moved, two + far * moved
-        if _slips(rope, _N2, two, limit) == 0.0:
-            break
-        slid = True
-    rope[_SLIDING] = 1.0 if slid else 0.0
-    return max(one, 0.0), max(two, 0.0), max(two, 0.0)
-
-
-@compiled
-def _settle_led(rope: Array, length: float, holds: float, slides: float) -> tuple[float, float, float]:
-    """The same for a rope that is led over a second place: tension of the legs beside the point, and at the device
-    [N].
-    """
-    axial_stiffness, slid = rope[_EA], False
-    limit = slides if rope[_SLIDING] > 0.0 else holds
-    one = two = last = 0.0
-    for _ in range(2 * _SWEEPS):
-        near, middle, far = axial_stiffness / rope[_N1], axial_stiffness / rope[_N2], axial_stiffness / rope[_N3]
-        one, two, last = (
-            near * length - axial_stiffness,
-            middle * rope[_L2] - axial_stiffness,
-            far * rope[_L3] - axial_stiffness,
-        )
-        first = _shift(one, two, near, middle, rope[_E1]) if one > 0.0 or two > 0.0 else 0.0
-        rope[_N1] += first
-        rope[_N2] -= first
-        two += middle * first
-        second = _shift(two, last, middle, far, rope[_E2]) if two > 0.0 or last > 0.0 else 0.0
-        rope[_N2] += second
-        rope[_N3] -= second
-        last += far * second
-        ran = _slips(rope, _N3, last, limit)
-        slid = slid or ran > 0.0
-        if first == 0.0 and second == 0.0 and ran == 0.0:
-            break
-    rope[_SLIDING] = 1.0 if slid else 0.0
-    return max(one, 0.0), max(two, 0.0), max(last, 0.0)
-
-
-@compiled
 def _laid(scene: Array) -> Array:
     """The rope as it lies before the cut: ways, and natural lengths shortened by what it was pulled tight."""
-    rope = np.zeros(12)
-    rope[_EA], rope[_E1], rope[_E2] = scene[AXIAL_STIFFNESS], scene[TENSION_RATIO], scene[SECOND_TENSION_RATIO]
-    rope[_L2], rope[_L3], rope[_USED_UP] = scene[SECOND], scene[THIRD], -1.0
-    tight = scene[TIGHT]
-    beyond = tight / rope[_E1]  # pulled from below: the friction of the block is against the hand
-    rope[_N1] = scene[LEG] / (1.0 + tight / rope[_EA])
-    rope[_N2] = rope[_L2] / (1.0 + beyond / rope[_EA])
-    rope[_N3] = rope[_L3] / (1.0 + beyond / rope[_E2] / rope[_EA])
+    rope = np.zeros(ROPE)
+    rope[r.LEGS] = 3.0 if scene[THIRD] > 0.0 else 2.0
+    rope[r.EA], rope[r.E], rope[r.E + 1] = scene[AXIAL_STIFFNESS], scene[TENSION_RATIO], scene[SECOND_TENSION_RATIO]
+    rope[r.L], rope[r.L + 1], rope[r.L + 2] = scene[LEG], scene[SECOND], scene[THIRD]
+    rope[r.USED_UP] = -1.0
+    pulled = scene[TIGHT]
+    for leg in range(int(rope[r.LEGS])):
+        if leg:
+            pulled /= rope[r.E + leg - 1]  # pulled from below: the friction of the block is against the hand
+        rope[r.N + leg] = rope[r.L + leg] / (1.0 + pulled / rope[r.EA])
+        rope[r.BEFORE + leg] = pulled / rope[r.EA]
+        rope[r.REST] += (rope[r.L + leg] if leg else 0.0) - rope[r.N + leg]
     return rope
 
 
@@ -360,10 +283,11 @@ def _clock(scene: Array, rope: Array) -> Array:
     """A fresh moment: its step is a share of the quickest bounce of the piece on its leg; motion (6)."""
     beyond = scene[BALANCE] - scene[TIE]
     quick = 1.0 / (1.0 / scene[MASS] + beyond * beyond / scene[INERTIA])
-    play = rope[_N1] + rope[_E1] * (rope[_N2] + rope[_E2] * rope[_N3])
-    bounce = math.sqrt(rope[_EA] / max(play, 0.3) / quick)
-    stuck = math.sqrt(rope[_EA] / max(rope[_N1], 0.3) / quick)  # while friction holds the rest of the rope
-    now = np.zeros(14)
+    near = rope[r.N]
+    play = near + rope[r.E] * (rope[r.N + 1] + rope[r.E + 1] * rope[r.N + 2])
+    bounce = math.sqrt(rope[r.EA] / max(play, 0.3) / quick)
+    stuck = math.sqrt(rope[r.EA] / max(near, 0.3) / quick)  # while friction holds the rest of the rope
+    now = np.zeros(17)
     now[_STEP] = min(max(min(_PHASE / bounce, _STUCK / stuck), _SHORTEST), _LONGEST)
     now[_LAG] = 2.0 * scene[DAMPING] / bounce  # the damper pulls with this times the growth of the tension; motion (5)
     return now
@@ -397,31 +321,39 @@ def _record(scene: Array, now: Array, out: Array) -> None:
 
 
 @compiled
-def _rope_pulls(scene: Array, rope: Array, piece: Array, now: Array, out: Array) -> None:
-    """Let the rope answer to where its tie now is: slip, device, damping; motion (3) to (5)."""
+def _reaches(scene: Array, rope: Array, piece: Array, now: Array) -> float:
+    """Put the way from tie to point into the moment and the rope; how far that is beyond the rope [m]."""
     beyond = scene[BALANCE] - scene[TIE]
     dx = scene[POINT] - (piece[_X] - beyond * piece[_U])
     dy = scene[POINT + 1] - (piece[_X + 1] - beyond * piece[_U + 1])
     dz = scene[POINT + 2] - (piece[_X + 2] - beyond * piece[_U + 2])
-    length = max(math.sqrt(dx * dx + dy * dy + dz * dz), 1e-6)
-    if rope[_USED_UP] < 0.0 and rope[_RUN] > scene[LET]:
-        rope[_USED_UP] = now[_TIME]
-    braking = rope[_USED_UP] >= 0.0 and now[_TIME] - rope[_USED_UP] >= scene[REACTION]
+    now[_OFF], now[_OFF + 1], now[_OFF + 2] = dx, dy, dz
+    rope[r.L] = max(math.sqrt(dx * dx + dy * dy + dz * dz), 1e-6)
+    return left_over(rope)
+
+
+@compiled
+def _closes(scene: Array, rope: Array) -> float:
+    """When the hand at the device closes [s]."""
+    return float(rope[r.USED_UP] + scene[REACTION])
+
+
+@compiled
+def _rope_pulls(scene: Array, rope: Array, now: Array, out: Array) -> None:
+    """Let the rope answer to where its tie now is: slip, device, damping; motion (3) to (5)."""
+    braking = rope[r.USED_UP] >= 0.0 and now[_TIME] - now[_STEP] >= _closes(scene, rope) - 1e-9
     holds, slides = (scene[BRAKE_HOLDS], scene[BRAKE_SLIDES]) if braking else (scene[HOLDS], scene[SLIDES])
-    if rope[_L3] > 0.0:
-        stretch, second, now[_AT_DEVICE] = _settle_led(rope, length, holds, slides)
-    else:
-        stretch, second, now[_AT_DEVICE] = _settle(rope, length, holds, slides)
-    tension = stretch
-    if stretch > 0.0 and rope[_BEFORE] >= 0.0:
-        tension = max(stretch + now[_LAG] * (stretch - rope[_BEFORE]) / now[_STEP], 0.0)
-    rope[_BEFORE] = stretch
-    now[_AT_PIECE] = tension
-    share = tension / length
-    now[_PULL], now[_PULL + 1], now[_PULL + 2] = share * dx, share * dy, share * dz
+    ran = rope[r.RUN]
+    settle(rope, now[_LAG] / now[_STEP], holds, slides)
+    if rope[r.USED_UP] < 0.0 and rope[r.RUN] > scene[LET]:
+        over = (rope[r.RUN] - scene[LET]) / (rope[r.RUN] - ran)
+        rope[r.USED_UP] = now[_TIME] - over * now[_STEP]
+    now[_AT_PIECE], now[_AT_DEVICE] = rope[r.T], rope[r.T + int(rope[r.LEGS]) - 1]
+    share = rope[r.T] / rope[r.L]
     for i in range(3):
-        now[_PRESS + i] = second * scene[BEYOND + i] - now[_PULL + i]
-    if tension > 0.0:
+        now[_PULL + i] = share * now[_OFF + i]
+        now[_PRESS + i] = rope[r.T + 1] * scene[BEYOND + i] - now[_PULL + i]
+    if now[_AT_PIECE] > 0.0:
         _record(scene, now, out)
 
 
@@ -458,19 +390,20 @@ def _about_hinge(scene: Array, now: Array, turned: float) -> float:
 @compiled
 def _rests(scene: Array, rope: Array, piece: Array, now: Array, out: Array, turned: float) -> float:
     """How far it is turned once it hangs still between hinge and rope, by halving; the rope is left as it then lies."""
-    low, high, begun, kept, best = 0.0, turned, rope.copy(), out.copy(), now[_BEST:].copy()
-    for _ in range(14):
+    low, high, begun, kept, best = 0.0, turned, rope.copy(), out.copy(), now[_BEST : _BEST + 3].copy()
+    lag, now[_LAG] = now[_LAG], 0.0  # at rest no damper pulls
+    for _ in range(24):
         middle = 0.5 * (low + high)
         rope[:] = begun
-        rope[_BEFORE] = -1.0
         _lies(scene, piece, middle)
-        _rope_pulls(scene, rope, piece, now, out)
+        _reaches(scene, rope, piece, now)
+        _rope_pulls(scene, rope, now, out)
         if _about_hinge(scene, now, middle) > 0.0:
             low = middle
         else:
             high = middle
     out[:] = kept
-    now[_BEST:] = best
+    now[_BEST : _BEST + 3], now[_LAG] = best, lag
     return 0.5 * (low + high)
 
 
@@ -493,20 +426,31 @@ def _on_hinge(scene: Array, rope: Array, piece: Array, now: Array, out: Array, t
         turned = min(_PUSHED, scene[PARTS])
         lost = math.sin(scene[SLOPE]) - math.sin(scene[SLOPE] - turned)
         rate = math.sqrt(max(2.0 * scene[MASS] * GRAVITY * scene[BALANCE] * lost, 0.0) / about)
+    _lies(scene, piece, turned)
+    _reaches(scene, rope, piece, now)
+    _rope_pulls(scene, rope, now, out)
+    row = _keep(trace, row, piece, now)
     while turned < scene[PARTS] and now[_TIME] < _ON_HINGE:
+        gain = _about_hinge(scene, now, turned) / about
+        left = scene[PARTS] - turned
+        ends = rate * dt + 0.5 * gain * dt * dt >= left
+        step = dt
+        if ends:  # the last step goes just as far as the hinge does
+            step = 2.0 * left / (rate + math.sqrt(max(rate * rate + 2.0 * gain * left, 0.0)))
+        rate += 0.5 * gain * step
+        turned = scene[PARTS] if ends else turned + rate * step
+        now[_TIME], now[_STEP] = now[_TIME] + step, step
         _lies(scene, piece, turned)
-        _rope_pulls(scene, rope, piece, now, out)
+        _reaches(scene, rope, piece, now)
+        _rope_pulls(scene, rope, now, out)
+        rate += 0.5 * _about_hinge(scene, now, turned) / about * step
         row = _keep(trace, row, piece, now)
-        rate += _about_hinge(scene, now, turned) / about * dt
         if rate < 0.0:  # the rope holds it; whoever cuts on parts it at rest
             turned, rate = _rests(scene, rope, piece, now, out, turned), 0.0
             break
-        turned += rate * dt
-        now[_TIME] += dt
-    turned = min(turned, scene[PARTS])
+    now[_STEP] = dt
     _lies(scene, piece, turned)
     _leaves(scene, piece, turned, rate)
-    rope[_BEFORE] = -1.0 if rate == 0.0 else rope[_BEFORE]
     out[LEVER], out[PARTED], out[PARTED_AT] = out[PEAK], turned, now[_TIME]
     return row
 
@@ -517,9 +461,10 @@ def _kick(scene: Array, piece: Array, now: Array, dt: float) -> None:
     beyond, mass = scene[BALANCE] - scene[TIE], scene[MASS]
     x, y, z = piece[_U], piece[_U + 1], piece[_U + 2]
     fx, fy, fz = now[_PULL], now[_PULL + 1], now[_PULL + 2]
-    piece[_V] += fx / mass * dt
-    piece[_V + 1] += fy / mass * dt
-    piece[_V + 2] += (fz / mass - GRAVITY) * dt
+    share = dt / mass
+    piece[_V] += fx * share
+    piece[_V + 1] += fy * share
+    piece[_V + 2] += fz * share - GRAVITY * dt
     turn = -beyond / scene[INERTIA] * dt  # the tie lies a way of −beyond from the balance
     piece[_W] += turn * (y * fz - z * fy)
     piece[_W + 1] += turn * (z * fx - x * fz)
@@ -543,15 +488,44 @@ def _drift(piece: Array, dt: float) -> None:
 @compiled
 def _hangs(scene: Array, rope: Array, piece: Array, now: Array) -> bool:
     """Whether what moves in it can no longer take the rope beyond a tenth over its weight; motion (7)."""
-    if now[_AT_PIECE] <= 0.0 or rope[_SLIDING] > 0.0:
+    if now[_AT_PIECE] <= 0.0 or rope[r.SLIDES] > 0.0:
         return False
     mass = scene[MASS]
-    deepest = scene[POINT + 2] - rope[_N1] - abs(scene[BALANCE] - scene[TIE])
+    deepest = scene[POINT + 2] - rope[r.N] - abs(scene[BALANCE] - scene[TIE])
     energy = mass * GRAVITY * max(piece[_X + 2] - deepest, 0.0)
     for i in range(3):
         energy += 0.5 * mass * piece[_V + i] ** 2 + 0.5 * scene[INERTIA] * piece[_W + i] ** 2
-    soft = rope[_EA] / (rope[_N1] + rope[_E1] * rope[_N2])
+    soft = rope[r.EA] / (rope[r.N] + rope[r.E] * rope[r.N + 1])
     return bool(2.0 * soft * energy < (_SETTLED * mass * GRAVITY) ** 2)
+
+
+@compiled
+def _moves(scene: Array, rope: Array, piece: Array, now: Array, step: float) -> float:
+    """Half a kick and the way of one step; how far the rope's way is then beyond the rope [m]."""
+    _kick(scene, piece, now, 0.5 * step)
+    _drift(piece, step)
+    return _reaches(scene, rope, piece, now)
+
+
+@compiled
+def _until_tight(
+    scene: Array, rope: Array, piece: Array, now: Array, before: Array, ends: tuple[float, float]
+) -> float:
+    """Take a step back and go only as far as where the rope becomes tight or slack; its time [s]; motion (6)."""
+    low, high = 0.0, now[_STEP]
+    at_low, at_high = ends
+    step = high
+    for _ in range(8):
+        step = low - at_low * (high - low) / (at_high - at_low)
+        piece[:] = before
+        here = _moves(scene, rope, piece, now, step)
+        if abs(here) < 1e-10:
+            break
+        if (here > 0.0) == (at_low > 0.0):
+            low, at_low = step, here
+        else:
+            high, at_high = step, here
+    return step
 
 
 @compiled
@@ -561,14 +535,25 @@ def _free(scene: Array, rope: Array, piece: Array, now: Array, out: Array, trace
     """
     dt, end, count, on_hinge = now[_STEP], now[_TIME] + scene[SECONDS], 0, out[PEAK]
     out[PEAK], out[ENDED] = 0.0, -1.0
-    top = scene[LENGTH] - scene[BALANCE]
-    _rope_pulls(scene, rope, piece, now, out)
+    top, before = scene[LENGTH] - scene[BALANCE], piece.copy()
+    gap = _reaches(scene, rope, piece, now)
+    _rope_pulls(scene, rope, now, out)
+    gap, tight = left_over(rope), gap > 0.0
     while now[_TIME] < end:
-        _kick(scene, piece, now, 0.5 * dt)
-        _drift(piece, dt)
-        now[_TIME] += dt
-        _rope_pulls(scene, rope, piece, now, out)
-        _kick(scene, piece, now, 0.5 * dt)
+        now[_STEP] = dt
+        for i in range(12):
+            before[i] = piece[i]
+        if rope[r.USED_UP] >= 0.0 and 1e-9 < _closes(scene, rope) - now[_TIME] < dt:
+            now[_STEP] = _closes(scene, rope) - now[_TIME]  # the hand closes between two steps
+        then = _moves(scene, rope, piece, now, now[_STEP])
+        if (then > 0.0) != tight:
+            tight = not tight
+            if then * gap < 0.0:
+                now[_STEP] = _until_tight(scene, rope, piece, now, before, (gap, then))
+        now[_TIME] += now[_STEP]
+        _rope_pulls(scene, rope, now, out)
+        gap = left_over(rope)
+        _kick(scene, piece, now, 0.5 * now[_STEP])
         row = _keep(trace, row, piece, now)
         low = piece[_X + 2] + min(-scene[BALANCE] * piece[_U + 2], top * piece[_U + 2])
         out[LOWEST] = min(out[LOWEST], low)
@@ -588,7 +573,6 @@ def _one(scene: Array, out: Array, trace: Array) -> int:
     out[:] = 0.0
     out[LOWEST], out[GROUND_AT], out[TIGHT_AT] = scene[BUTT + 2], -1.0, -1.0
     rope, piece, row = _laid(scene), np.zeros(12), 0
-    rope[_BEFORE] = -1.0
     now = _clock(scene, rope)
     for i in range(3):
         piece[_U + i] = scene[WAY + i]
@@ -596,8 +580,8 @@ def _one(scene: Array, out: Array, trace: Array) -> int:
     if scene[PARTS] > 0.0:
         row = _on_hinge(scene, rope, piece, now, out, trace)
     row = _free(scene, rope, piece, now, out, trace, row)
-    out[RUN_OUT] = rope[_RUN]
-    out[STOPS] = 0.0 if rope[_SLIDING] > 0.0 or out[GROUND_AT] >= 0.0 else 1.0
+    out[RUN_OUT] = rope[r.RUN]
+    out[STOPS] = 0.0 if rope[r.SLIDES] > 0.0 or out[GROUND_AT] >= 0.0 else 1.0
     return row
 
 

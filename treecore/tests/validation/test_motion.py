@@ -298,7 +298,10 @@ class WhatIsToBeSeen(TestCase):
     def test_what_hangs_quietly_ends_early(self):
         quiet = one(scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.0, 12.5), damping=0.3))
         self.assertLess(float(quiet.ended[0]), 2.0)
-        self.assertGreater(float(quiet.ended[0]), 0.3)
+        self.assertGreater(float(quiet.ended[0]), float(quiet.at[0]))
+        self.assertAlmostEqual(
+            float(quiet.at[0]), (math.pi - 2 * math.asin(0.3)) / 12.35 / math.sqrt(1 - 0.3**2), delta=0.008
+        )
         # One that still turns about its tie goes on to the end, however still its balance hangs.
         turning = one(scene(tie=1.9, damping=0.3))
         self.assertGreater(float(turning.ended[0]), 3.9)
