@@ -525,7 +525,7 @@ def _until_tight(
             low, at_low = step, here
         else:
             high, at_high = step, here
-    return step
+    return float(step)
 
 
 @compiled

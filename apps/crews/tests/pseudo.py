@@ -22,6 +22,7 @@ class Pseudo:
     """What Django asks of a catalogue."""
 
     def gettext(self, message):
+        message = message.rpartition("\x04")[2]  # what stands before is the context it is said in
         if not message or message.startswith(OPEN):
             return message
         parts = _FILLED.split(message)

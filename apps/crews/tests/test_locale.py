@@ -1,6 +1,7 @@
 """Another language needs nothing but a catalogue: no page says a word that none was asked for."""
 
 import re
+from datetime import date
 from gettext import GNUTranslations
 from pathlib import Path
 
@@ -8,6 +9,7 @@ from django.conf import settings
 from django.test import TestCase
 from django.urls import reverse
 from django.utils import translation
+from django.utils.formats import date_format
 
 from apps.crews.tests.pseudo import CLOSE, OPEN, pseudo, typed_by_people, unmarked
 from apps.crews.tests.scene import load_scene, whole_demo
@@ -64,6 +66,13 @@ class Locale(TestCase):
                     said = limit_said(Limit(key, Verdict.OVER, None, None), "us")[text]
                     with self.subTest(limit=key, text=text):
                         self.assertTrue(not said or OPEN in said, said)
+
+    def test_what_is_said_in_a_context_is_marked_too(self):
+        # Names of months have one where they stand in a date: December is marked as any other word.
+        with pseudo():
+            for month in range(1, 13):
+                said = date_format(date(2027, month, 3), "DATE_FORMAT")
+                self.assertRegex(said, f"{OPEN}.*{CLOSE}", said)
 
     def test_filled_in_values_are_left_as_they_are(self):
         with pseudo():

@@ -1,6 +1,7 @@
-"""The rope at its blocks and device: friction as a complementarity problem, runs by energy and by small steps, energy."""
+"""The rope at its blocks and device: friction as a complementarity problem, runs by energy and small steps, energy."""
 
 import math
+from dataclasses import replace
 from unittest import TestCase
 
 import numpy as np
@@ -131,9 +132,7 @@ class RunOut(TestCase):
         weight, brake = 180.0 * G, 2600.0
         for tail, modulus in ((0.3, 9e5), (0.3, 6e4), (3.0, 9e5)):
             given = log(tail, butt=(-1.5, 0.0, 20.0), tie=1.5, axial_stiffness=modulus, lengths=(2.9, tail))
-            given = Scene(
-                **{n: getattr(given, n) for n in given.__slots__} | {"holds": (brake,) * 2, "slides": (brake,) * 2}
-            )
+            given = replace(given, holds=(brake,) * 2, slides=(brake,) * 2)
             soft = modulus / (2.9 + tail)
             run = (weight * (0.4 + brake / soft) - brake**2 / 2 / soft) / (brake - weight)
             # Rope that ran out is as long again in play: it stretches by F/EA a metre more.
@@ -141,7 +140,7 @@ class RunOut(TestCase):
             self.assertAlmostEqual(float(moved(given.rows(1)).run[0]) / run, 1.0, delta=0.01)
 
     def test_what_it_ran_is_the_work_its_device_took(self):
-        # Block with friction, two tails: fall of the balance less what moves = work at device and block + what is stored.
+        # Block with friction, two tails: weight times fall less what moves = work at device and block + stored.
         for tail, passes in ((0.4, 0.9), (2.5, 0.7)):
             given = log(tail, tension_ratios=(passes,), holds=(1900.0,) * 2, slides=(1900.0,) * 2, let=np.inf)
             trace, got = traced(given.rows(1)[0]), moved(given.rows(1))
