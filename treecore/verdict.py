@@ -38,6 +38,7 @@ class LimitKind:
     ``side`` is most, least or range; ``figures`` are shown with it; ``source`` says where it comes from. ``factored``
     says that what is allowed carries a stated factor or is a school's figure already: it has no second interval.
     ``unsaid`` says that its not known means a figure nobody gave, rather than something there that nobody can judge.
+    ``near_is_over`` says that intervals that meet count as over, because somebody is hurt by the worse end.
     """
 
     key: str
@@ -47,6 +48,7 @@ class LimitKind:
     figures: tuple[str, ...]
     factored: bool
     unsaid: bool
+    near_is_over: bool
     source: str
 
 
@@ -62,6 +64,7 @@ def limit_kinds() -> dict[str, LimitKind]:
             tuple(r["figures"].split()),
             r["factored"] == "yes",
             r["unsaid"] == "yes",
+            r["near_is_over"] == "yes",
             r["source"],
         )
         for r in rows("limits")
@@ -188,14 +191,14 @@ def held(key: str, demand: Estimate, allowed: Estimate | None, about: About = NO
 
     References
     ----------
-    docs/methods.md, verdicts: near where the intervals meet; of a person that is over.
+    docs/methods.md, verdicts: near where the intervals meet; over where the table says so.
     """
     if allowed is None:
         return Limit(key, Verdict.NOT_KNOWN, demand, None, about)
     kind = limit_kinds()[key]
     bound = exactly(allowed.value, allowed.kind) if kind.factored else allowed
     verdict = judge(demand, bound, least=kind.side == "least")
-    if verdict is Verdict.NEAR and kind.group == "person":
+    if verdict is Verdict.NEAR and kind.near_is_over:
         verdict = Verdict.OVER
     return Limit(key, verdict, demand, bound, about)
 

@@ -129,7 +129,7 @@ class WorkedPlan(_Evaluated):
     @cached_property
     def pattern(self) -> tuple[str, str]:
         """The order of cuts the plan itself speaks for, and why, as keys."""
-        return suggest_pattern(self.given, self.result.point.side_moment, self.result.point.split_lean)
+        return suggest_pattern(self.given, self.result.point.side_moment, self.result.point.split_straight)
 
     @cached_property
     def fall(self) -> Fall | CoreError:

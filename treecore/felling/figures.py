@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from treecore.estimate import Estimate, exactly
 from treecore.felling.balance import bearing_lever, pivot_offset, wedge_arm
-from treecore.felling.hinge import hinge_wood, holding_shape
+from treecore.felling.hinge import hinge_wood, holding_shape, sound_length
 from treecore.felling.inputs import FellingInput, Point
 from treecore.felling.notch import aim_off
 from treecore.figures import Figure, Term
@@ -141,7 +141,7 @@ def _terms(plan: FellingInput, p: Point, e: dict[str, Estimate]) -> dict[str, Te
         "b": ("b", "diameter across the lay", cuts.across, "cut"),
         "depth": ("depth", "of the notch", cuts.depth, "cut"),
         "t": ("t", "hinge thickness", cuts.hinge, "cut"),
-        "l": ("ℓ", "hinge length", e["hinge_length"].value, "cut"),
+        "l": ("ℓ", "hinge length less bark", float(sound_length(cuts, constant("bark").value)), "cut"),
         "k": ("k", f"strength kept while yielding, hinge “{plan.tree.kind.hinge}”", _kept(plan), "ratio"),
         "MOR": ("MOR", "green bending strength in this state", strength, "strength"),
         "M_side": ("M_side", "side moment in a calm", p.side_moment, "moment"),

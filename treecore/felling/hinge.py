@@ -9,7 +9,7 @@ import numpy as np
 
 from treecore.errors import Column, NotSolvable, all_positive, positive
 from treecore.felling.notch import Cuts
-from treecore.tree.chord import hinge_chord
+from treecore.tree.chord import hinge_chord, sound_chord
 
 ELASTIC = 6.0  # moment of a rectangle's outer fibre: width times thickness squared over this [-]
 
@@ -112,9 +112,7 @@ def sound_length(cuts: Cuts, bark: Column) -> Column:
     ----------
     Chord of the ellipse inside the bark, at the same apex.
     """
-    apex = cuts.along / 2.0 - cuts.depth
-    inside = np.maximum(1.0 - (apex / (cuts.along / 2.0 - bark * cuts.along)) ** 2, 1e-4)
-    return (cuts.across - 2.0 * bark * cuts.across) * np.sqrt(inside)  # (13)
+    return sound_chord(cuts.depth, cuts.along, cuts.across, bark)  # (13)
 
 
 class HingeWood(NamedTuple):
@@ -304,18 +302,21 @@ def bypass_closes(bypass: float, kerf: float) -> float:
     return math.atan(positive("kerf", kerf) / positive("bypass", bypass))  # (9)
 
 
-def shear_stress(force: float, wood: HingeWood) -> float:
+def shear_stress(force: Column, wood: HingeWood, length: Column) -> Column:
     """Greatest shear in the hinge under a level pull before the tree moves [Pa]; docs/methods.md, hinge (10).
 
     Parameters
     ----------
-    force : float
+    force : Column
         Level part of the pull along the lay. [N]
     wood : HingeWood
         The hinge.
+    length : Column
+        Of its sound wood. [m]
 
     References
     ----------
     One and a half times the mean in a rectangle (Gere & Timoshenko, Mechanics of Materials).
     """
-    return 1.5 * abs(force) / ((wood.length - wood.hole) * wood.mean)  # (10)
+    stress: Column = 1.5 * np.abs(force) / (net_length(wood, length) * wood.mean)  # (10)
+    return stress

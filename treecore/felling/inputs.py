@@ -167,7 +167,9 @@ class Point(NamedTuple):
     stem_mass: float
     level_pull: float
     shear: float
-    split_lean: float
+    split_moment: float
+    split: float
+    split_straight: float
     held_back: float
 
 

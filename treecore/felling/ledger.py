@@ -21,6 +21,7 @@ from treecore.felling.hinge import (
 )
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import closing_angle
+from treecore.felling.splitting import narrow, split_use
 from treecore.felling.standing import Columns, Fixed, Pulled, Wind, fixed_of, inputs_of, pulled_by, wind_on
 from treecore.felling.window import Upright, held_sideways
 from treecore.tree.body import Body, body_above
@@ -88,9 +89,10 @@ def columns_of(plan: FellingInput, fixed: Fixed, x: Columns) -> Columns:
     return (
         held
         | _weight_rows(plan, fixed, x, h)
-        | _line_rows(plan, fixed, x, h, a)
+        | _line_rows(plan, fixed, x, h, a, length)
         | _over_rows(plan, fixed, x, a, o, length)
         | _side_rows(h, a, o, held, fixed.gusts)
+        | _split_rows(plan, fixed, x, h, a, o, length)
         | _turn_rows(plan, x, h, a, o)
     )
 
@@ -156,7 +158,7 @@ def _weight_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs) -> Col
     }
 
 
-def _line_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts) -> Columns:
+def _line_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts, length: Column) -> Columns:
     """Lines, guy line and gusts, and what they do to the roots and to the uncut hinge."""
     return {
         "wind_along": -a.against,
@@ -166,13 +168,12 @@ def _line_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts
         "pull_along": a.pulled.along,
         "pull_across": a.pulled.across,
         "level_pull": a.pulled.level,
-        "shear": shear_stress(1.0, fixed.wood) * np.abs(a.pulled.level),
+        "shear": shear_stress(a.pulled.level, fixed.wood, length),
         "guy_wanted": a.guy.wanted,
         "guy_tension": a.guy.tension,
         "guy_along": a.guy.along,
         "guy_across": a.guy.across,
         "root_moment": root_plate_moment(plan, fixed, h, a, x),
-        "split_lean": np.arctan((h.weight * h.ahead + a.pulled.along + a.along) / (h.weight * h.up)),  # (8)
     }
 
 
@@ -210,6 +211,29 @@ def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns, gusts: Gusts) -> Co
         "gust_here": np.sqrt(left / np.maximum(a.wind.gale, 1e-9)),  # (6)
         "held_back": h.weight * h.back + o.bends - a.along,  # (9)
     }
+
+
+def _split_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts, o: _Over, length: Column) -> Columns:
+    """What the stem carries as it begins to move, over what splits it: as it is sawn, and sawn straight in."""
+    helped = o.available
+    if not _unread(plan):  # people, a winch and wedges give what going over asks, and a little more
+        helped = np.minimum(helped, np.maximum(h.weight * h.back + o.bends, 0.0) * x["pull_more"])
+    moment = helped - h.weight * h.back + a.along  # (8)
+    cuts, wood = plan.cuts, (x["tough"], x["moe"], length)
+    sawn = (cuts.along, cuts.depth, cuts.hinge)
+    return {
+        "split_moment": moment,
+        "split": narrow(cuts.opening) * split_use(moment, o.bends, wood, sawn, plan.saw.pattern == "bore"),
+        "split_straight": narrow(cuts.opening) * split_use(moment, o.bends, wood, sawn, False),
+    }
+
+
+def _unread(plan: FellingInput) -> bool:
+    """Whether a machine pulls that nothing reads or limits, or nobody said what pulls: it may give all it can."""
+    if plan.system is not None:
+        return any(part.kind == "vehicle" for part in plan.system.parts)
+    tackle = plan.pull.tackle if plan.pull is not None else None
+    return plan.pull is not None and (tackle is None or tackle.by in ("", "vehicle"))
 
 
 def _turn_rows(plan: FellingInput, x: Columns, h: _Hangs, a: _Acts, o: _Over) -> Columns:

@@ -12,7 +12,7 @@ from treecore.felling.guylimits import guy_limits
 from treecore.felling.hinge import HingeWood, bypass_closes
 from treecore.felling.inputs import FellingInput
 from treecore.felling.lines import line_limits
-from treecore.felling.sawing import cut_sequence, longest_cut, split_index
+from treecore.felling.sawing import cut_sequence, longest_cut
 from treecore.findings import everywhere, on_felling, undrawn_conductor
 from treecore.schools import constant, school
 from treecore.verdict import NOTHING, About, Limit, Verdict, held, judge
@@ -237,17 +237,9 @@ def _saw(plan: FellingInput, e: Figures, ground: Ground) -> Iterator[Limit]:
     bar = None if saw.bar is None else exactly(saw.bar)
     fits = Verdict.NOT_KNOWN if bar is None else Verdict.OVER if need.value > bar.value else Verdict.WITHIN
     yield Limit("bar", fits, need, bar, About(role=most.key))
-    ahead = e["split_lean"]
-    value, low, high = (_split(plan, v) for v in (ahead.value, ahead.low, ahead.high))
-    index = Estimate(value, low, high, plan.tree.lean_kind)
-    yield held("split", index, exactly(1.0, Kind.ASSUMED))
+    yield held("split", e["split"], exactly(1.0, Kind.ASSUMED))
     stance = school("position", saw.position)
     yield _range("position", cuts.stump, stance.low, stance.high, stance.name)
-
-
-def _split(plan: FellingInput, lean: float) -> float:
-    cuts = plan.cuts
-    return split_index(lean, plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, plan.saw.pattern == "bore")
 
 
 def _wind(plan: FellingInput, e: Figures) -> Iterator[Limit]:

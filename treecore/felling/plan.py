@@ -23,7 +23,7 @@ from treecore.workzone import Ground, lay_ground
 _SIZES = frozenset((
     "mass", "cg_height", "thin", "thin_joint", "thin_twist", "thick", "lift", "wedge_force", "wedge_each", "length",
     "guy_wanted", "guy_tension", "gust", "gale", "stem_mass", "shear", "side_most", "side_holds", "twist", "hold_turn",
-    "root_moment", "wind_across", "wind_with",
+    "root_moment", "wind_across", "wind_with", "split", "split_straight",
 ))  # fmt: skip
 
 

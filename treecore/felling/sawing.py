@@ -1,6 +1,4 @@
-"""The saw and the back cut: what each cut asks of the bar, patterns and their order, and whether the stem may split
-up.
-"""
+"""The saw and the back cut: what each cut asks of the bar, patterns and their order."""
 
 from __future__ import annotations
 
@@ -11,7 +9,6 @@ from typing import NamedTuple
 
 from treecore.document.felling import FellingEntry
 from treecore.document.fields import hold
-from treecore.errors import none_of
 from treecore.felling.notch import Cuts
 from treecore.schools import constant, school
 from treecore.tree.chord import hinge_chord
@@ -231,38 +228,3 @@ def longest_cut(sequence: tuple[SawCut, ...]) -> SawCut:
         At least one.
     """
     return max(sequence, key=lambda c: c.bar)
-
-
-def split_index(forward_lean: float, splits: str, opening: float, thick_share: float, bored: bool) -> float:
-    """How likely the stem splits up from the hinge, 1 where it is called over a limit [-]; docs/methods.md, back cut
-    (3).
-
-    Parameters
-    ----------
-    forward_lean : float
-        Towards the lay. [rad]
-    splits : str
-        Tendency of the species: low, medium or high.
-    opening : float
-        Of the notch. [rad]
-    thick_share : float
-        Hinge thickness over the diameter along the lay. [-]
-    bored : bool
-        Whether the hinge is set first and the tree held by a strap.
-
-    Raises
-    ------
-    NotSolvable
-        On an unknown tendency.
-
-    References
-    ----------
-    Product of four factors, own assumption; each is 1 where practice begins to warn.
-    """
-    tendency = {"low": 0.5, "medium": 0.8, "high": 1.2}
-    if splits not in tendency:
-        raise none_of(what="splits", given=splits, known=tendency)
-    lean = max(math.tan(forward_lean), 0.0) / math.tan(constant("split_lean").value)
-    narrow = math.sqrt(constant("split_opening").value / opening)
-    stiff = 0.5 + 0.5 * thick_share / 0.1
-    return lean * tendency[splits] * narrow * stiff * (constant("split_bored").value if bored else 1.0)  # (3)

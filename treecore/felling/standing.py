@@ -17,6 +17,7 @@ from treecore.felling.hinge import HingeWood, hinge_wood
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import ground_angle
 from treecore.felling.oval import hinge_aside
+from treecore.felling.splitting import toughness
 from treecore.rigging.line import Guy
 from treecore.schools import constant
 from treecore.species import hinge_parts, hinge_qualities
@@ -50,6 +51,9 @@ def _of_tree(tree: TreeInput) -> dict[str, Estimate]:
         "shear": product(wood.shear, strength),
         "torsion": constant("twist_strength"),
         "section": constant("hinge_section"),
+        "moe": wood.moe,
+        "tough": product(toughness(wood.splits), strength),
+        "pull_more": constant("pull_more"),
         "bark": constant("bark"),
         "kept": hinge_qualities()[wood.hinge],
         "parts": hinge_parts()[wood.hinge],

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from treecore.felling.inputs import FellingInput, default_diameter
 from treecore.felling.notch import Cuts
-from treecore.felling.sawing import split_index
 from treecore.schools import School, constant, school, schools
 from treecore.tree.body import TreeInput
 from treecore.tree.chord import hinge_chord
@@ -52,7 +51,7 @@ def _cut(size: float) -> float:
     return round(size, 4)
 
 
-def suggest_pattern(plan: FellingInput, side: float, forward: float) -> tuple[str, str]:
+def suggest_pattern(plan: FellingInput, side: float, splits: float) -> tuple[str, str]:
     """Back-cut pattern that suits a plan, and why: split, lean, bar, small or plain.
 
     Parameters
@@ -61,16 +60,15 @@ def suggest_pattern(plan: FellingInput, side: float, forward: float) -> tuple[st
         The plan.
     side : float
         Side moment at the hinge. [N·m]
-    forward : float
-        Lean that would push the hinge forward as balance, pull and gust do. [rad]
+    splits : float
+        Share of what splits the stem that it carries, sawn straight in. [-]
 
     References
     ----------
     docs/methods.md, back cut (2), (3): forward lean in wood that splits first, then side lean, then the bar.
     """
     cuts, lean = plan.cuts, math.tan(plan.tree.lean) * math.cos(plan.tree.lean_azimuth - plan.lay)
-    index = split_index(forward, plan.tree.kind.splits, cuts.opening, cuts.hinge / cuts.along, False)
-    if index > constant("bore_advised").value:
+    if splits > constant("bore_advised").value:
         return "bore", "split"
     tips = math.tan(plan.tree.lean) * abs(math.sin(plan.tree.lean_azimuth - plan.lay))
     if tips > math.tan(constant("side_lean").value) and side:

@@ -198,7 +198,7 @@ def felling_json(plan: FellingInput) -> dict[str, Any]:
 _BESIDES = {
     "commit_margin": "angle", "parts_margin": "angle", "level_pull": "force", "stem_mass": "mass",
     "tip_margin": "moment",
-    "top_aside": "offset", "split_lean": "fine_angle", "held_back": "moment",
+    "top_aside": "offset", "split_moment": "moment", "split": "ratio", "split_straight": "ratio", "held_back": "moment",
 }  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from treecore.takedown.members import Members
 from treecore.takedown.pick import Pick, Place, kept_as_it_lies
 from treecore.takedown.pick_result import HeldPick, HookPick, Worked
 from treecore.takedown.pieces import Piece
-from treecore.tree.chord import hinge_chord
+from treecore.tree.chord import sound_chord
 from treecore.units import GRAVITY
 from treecore.verdict import About, Limit, Verdict, held
 
@@ -57,8 +57,8 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
     if pick.bearing is None or piece.slope <= constant("upright").value or not pick.cut.type.on_hinge:
         return None
     thick = piece.diameter
-    depth, wood = pick.cut.depth_in(thick), pick.cut.hinge_in(thick)
-    length = hinge_chord(depth, thick, thick)
+    depth, wood, bark = pick.cut.depth_in(thick), pick.cut.hinge_in(thick), constant("bark")
+    length = tuple(float(sound_chord(depth, thick, thick, b)) for b in (bark.value, bark.high, bark.low))
     ahead = (piece.cg[0] - piece.butt[0]) * math.sin(pick.bearing)
     ahead += (piece.cg[1] - piece.butt[1]) * math.cos(pick.bearing)
     behind = thick / 2.0 - depth - wood / 2.0 - ahead  # (1)
@@ -66,11 +66,12 @@ def hinge_aloft(members: Members, piece: Piece, pick: Pick) -> Hinge | None:
     back = Estimate(piece.mass.value * GRAVITY * behind, low, high, Kind.ESTIMATED)
     tree = members.tree
     bends = product(product(tree.kind.mor, tree.condition.strength), constant("hinge_section"))
-    bends = times(bends, length * wood**2 / 6.0)  # (2)
+    value, low, high = (of * wood**2 / 6.0 for of in length)
+    bends = product(bends, Estimate(value, low, high, Kind.ASSUMED))  # (2)
     needed = Estimate(back.value + bends.value, back.low + bends.low, back.high + bends.high, Kind.ESTIMATED)
     arm = min(constant("push_reach").value, piece.length)
     pushed = times(constant("hand_push"), arm)  # (3)
-    return Hinge(depth, wood, length, behind, needed, back, pushed, times(needed, 1.0 / arm))  # (4)
+    return Hinge(depth, wood, length[0], behind, needed, back, pushed, times(needed, 1.0 / arm))  # (4)
 
 
 class StepCut(NamedTuple):

@@ -140,7 +140,7 @@ class Advice(TestCase):
             ),
         ):
             p = evaluate(plan).point
-            self.assertEqual(suggest_pattern(plan, p.side_moment, p.split_lean)[0], pattern)
+            self.assertEqual(suggest_pattern(plan, p.side_moment, p.split_straight)[0], pattern)
 
     def test_what_opens_a_shut_window_opens_it(self):
         weak = replace(

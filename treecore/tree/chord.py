@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import math
 
-from treecore.errors import inside, positive
+import numpy as np
+
+from treecore.errors import Column, inside, positive
 
 
 def hinge_chord(depth: float, along: float, across: float) -> float:
@@ -26,3 +28,23 @@ def hinge_chord(depth: float, along: float, across: float) -> float:
     """
     fraction = inside("depth", depth, 0.0, positive("along", along), "inside the stem", "cut") / along
     return 2.0 * positive("across", across) * math.sqrt(fraction - fraction**2)  # (1)
+
+
+def sound_chord(depth: float, along: float, across: float, bark: Column) -> Column:
+    """Hinge length less the bark at its two ends, which holds nothing [m]; docs/methods.md, hinge (13).
+
+    Parameters
+    ----------
+    depth, along, across : float
+        Notch depth; diameter along the lay; diameter across it. [m]
+    bark : Column
+        Thickness of the bark on one side over the diameter. [-]
+
+    References
+    ----------
+    Chord of the ellipse inside the bark, at the same apex.
+    """
+    apex = along / 2.0 - depth
+    part = np.maximum(1.0 - (apex / (along / 2.0 - bark * along)) ** 2, 1e-4)
+    sound: Column = (across - 2.0 * bark * across) * np.sqrt(part)  # (13)
+    return sound

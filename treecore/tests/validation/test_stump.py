@@ -22,7 +22,8 @@ from treecore.felling.hinge import (
     turn_by_hinge,
 )
 from treecore.felling.plan import evaluate
-from treecore.felling.sawing import Saw, cut_sequence, longest_cut, split_index
+from treecore.felling.sawing import Saw, cut_sequence, longest_cut
+from treecore.felling.splitting import narrow, split_use, splitting_moment
 from treecore.rigging.line import Guy
 from treecore.tests.scenes import CUTS, PLAN, PULL
 
@@ -72,8 +73,8 @@ class Hinge(TestCase):
 
     def test_shear_by_hand(self):
         # 1.5 · 9 kN / (0.6 · 0.05 m²) = 0.45 MPa
-        wood = hinge_wood(CUTS)._replace(length=0.6, mean=0.05)
-        self.assertAlmostEqual(shear_stress(9000.0, wood), 450e3, places=6)
+        wood = hinge_wood(CUTS)._replace(mean=0.05)
+        self.assertAlmostEqual(shear_stress(9000.0, wood, 0.6), 450e3, places=6)
 
     def test_refusals(self):
         for field, change in {
@@ -200,12 +201,32 @@ class Sawing(TestCase):
             self.assertEqual((bore.key, trigger.key), ("bore", "trigger"))
             self.assertAlmostEqual(trigger.bar, share * wide, places=9)
 
-    def test_split_index_by_hand(self):
-        # 10° forward, splits readily, 45° notch, a tenth thick: 1 · 1.2 · 1 · 1
-        args = (math.radians(10.0), "high", math.radians(45.0), 0.1)
-        self.assertAlmostEqual(split_index(*args, False), 1.2, places=3)
-        self.assertAlmostEqual(split_index(*args, True), 0.42, places=3)
-        self.assertEqual(split_index(-0.1, "high", 0.8, 0.1, False), 0.0)
+    def test_a_split_runs_where_the_energy_it_frees_pays_for_its_faces(self):
+        # A beam in bending, its rear part cut off at the foot over a length c: dU/dc of M²c/2EI₁ + M²(l − c)/2EI₀ by
+        # differences, over its width, is the toughness.
+        tough, stiff, wide, along, front = 420.0, 9.1e9, 0.44, 0.52, 0.19
+        moment = float(splitting_moment(tough, stiff, wide, along, front))
+
+        def energy(split, length=3.0):
+            front_part, whole = (wide * h**3 / 12 for h in (front, along))
+            return moment**2 / (2 * stiff) * (split / front_part + (length - split) / whole)
+
+        freed = (energy(1.0005) - energy(0.9995)) / 0.001 / wide
+        self.assertAlmostEqual(freed / tough, 1.0, places=6)
+
+    def test_sawing_from_behind_it_moves_when_what_is_left_bends(self):
+        wood, cuts = (420.0, 9.1e9, 0.44), (0.52, 0.12, 0.05)
+        bends = 55e6 * 0.44 * 0.05**2 / 6
+        # Four times what bends the hinge as planned: it moves at twice its thickness and carries all of it.
+        used = float(split_use(4 * bends, bends, wood, cuts, False))
+        self.assertAlmostEqual(used, 4 * bends / float(splitting_moment(*wood, 0.52, 0.12 + 0.10)), places=9)
+        # Bored, the hinge is no thicker than planned and passes on no more than bends it.
+        bored = float(split_use(4 * bends, bends, wood, cuts, True))
+        self.assertAlmostEqual(bored, bends / float(splitting_moment(*wood, 0.52, 0.17)), places=9)
+        self.assertLess(bored, used)
+        self.assertEqual(float(split_use(-1e3, bends, wood, cuts, False)), 0.0)
+        self.assertAlmostEqual(narrow(math.radians(20)), 1.5, places=9)
+        self.assertEqual(narrow(math.radians(70)), 1.0)
 
 
 class MidPull(TestCase):
