@@ -741,10 +741,10 @@ WORDS = {
         "{cause}. It may fail under load; nothing here knows its strength.",
         "Keep climber, lines and rigging off it.",
     ),
-    "tie_thin": Said(
-        "Pull line on thin wood",
-        "The stem is {d} thick where the line is tied; {a} is the least.",
-        "Tie lower, in thicker wood.",
+    "tie_tears": Said(
+        "Wood torn out by the pull line",
+        "The line shears the stem with {d}, {where}; {a} is a third of what it stands.",
+        "Tie lower, in thicker wood, or pull less.",
     ),
     "pullers": Said(
         "People on the rope",

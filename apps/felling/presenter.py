@@ -426,7 +426,7 @@ def _runs(rows: Sequence[OpenLay]) -> list[list[OpenLay]]:
 GROUPS = (
     (
         gettext_lazy("Lay"),
-        ("aim_tip", "aim_equal", "aim_crown", "aim_cg", "reach", "zone", "length"),
+        ("aim_tip", "aim_equal", "aim_crown", "aim_equal_crown", "aim_cg", "reach", "zone", "length"),
         ("lay", "zone_school", "escape_side"),
     ),
     (

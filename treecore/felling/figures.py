@@ -270,15 +270,29 @@ def _aims(e: dict[str, Estimate], height: Estimate, ground: Ground) -> dict[str,
                 Term("ℓ", "from the hinge", far, "length"),
             ),
         )
-    out["aim_equal"] = Figure(
-        key="aim_equal",
-        label="Equal offset at the tip, to the left",
-        estimate=e["top_aside"],
-        dimension="offset",
-        formula="a mark beside where the tip should lie, as far off as the tip stands to the right",
-        source="The trade’s rule; docs/methods.md notch (4)",
-        terms=(Term("s", "to the right of the lay", e["top_aside"].value, "offset"),),
-    )
+    for key, label, aside, formula in (
+        (
+            "aim_equal",
+            "Equal offset for the tip, to the left",
+            "top_aside",
+            "a mark beside where the tip should lie, as far off as the tip stands to the right",
+        ),
+        (
+            "aim_equal_crown",
+            "Equal offset for the crown, to the left",
+            "crown_aside",
+            "a mark beside where the crown’s middle should lie, as far off as it stands to the right",
+        ),
+    ):
+        out[key] = Figure(
+            key=key,
+            label=label,
+            estimate=e[aside],
+            dimension="offset",
+            formula=formula,
+            source="The trade’s rule; docs/methods.md notch (4)",
+            terms=(Term("s", "to the right of the lay", e[aside].value, "offset"),),
+        )
     zone = ground.zone_radius
     out["zone"] = Figure(
         key="zone",

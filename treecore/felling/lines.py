@@ -69,11 +69,11 @@ def line_limits(plan: FellingInput, e: dict[str, Estimate], ground: Ground) -> I
         yield from _system(plan, rigged, e, ground, covered)
     for name, line, tension, more in _single(plan, e):
         yield from _tackle(name, line, plan, tension, more)
-        yield _tie_wood(plan, line, tension)
+        yield from _tie_wood(plan, line, tension)
     if plan.pull is not None:
         yield from _puller(plan.pull)
     for line in rigged.lines if rigged is not None else ():
-        yield _tie_wood(plan, line, times(plan.gain, line.force))
+        yield from _tie_wood(plan, line, times(plan.gain, line.force))
 
 
 def _all_fouls(plan: FellingInput, rigged: Rigged | None) -> list[Foul]:
@@ -125,11 +125,12 @@ def _puller(line: Pull) -> Iterator[Limit]:
 _SECTIONS = 24  # places of the stem between cut and tie that are looked at
 
 
-def _tie_wood(plan: FellingInput, line: Pull, tension: Estimate) -> Limit:
-    """Bending of the stem under a line's tie, or a tie on wood too thin for any; docs/methods.md, pulling (12)."""
+def _tie_wood(plan: FellingInput, line: Pull, tension: Estimate) -> Iterator[Limit]:
+    """Wood that a line's tie bends, and would tear out; docs/methods.md, pulling (12)."""
     tree, low = plan.tree, plan.cuts.stump
     if tree.fork is not None and line.tie > tree.stem.top - 0.01:
-        return Limit("tie_breaks", Verdict.NOT_KNOWN, None, None, About(at=line.tie, why="fork"))
+        yield Limit("tie_breaks", Verdict.NOT_KNOWN, None, None, About(at=line.tie, why="fork"))
+        return
     x, y, z = tie_place(plan.site, tree, line.tie)
     to = anchor_of(plan, line)
     flat, drop = math.dist((x, y), to), z - line.anchor
@@ -140,11 +141,10 @@ def _tie_wood(plan: FellingInput, line: Pull, tension: Estimate) -> Limit:
     stress = times(tension, level * per[at])  # (12)
     share = constant("anchor_share").value
     allowed = times(product(tree.kind.mor, tree.condition.strength), share)
-    thin = exactly(tree.stem.diameter_at(line.tie), Kind.ESTIMATED)
-    least = constant("tie_in_wood")
-    if thin.value < least.value:
-        return Limit("tie_thin", Verdict.OVER, thin, least, About(at=line.tie))
-    return held("tie_breaks", stress, allowed, About(at=at))
+    yield held("tie_breaks", stress, allowed, About(at=at))
+    torn = times(tension, level * 4.0 / 3.0 / (math.pi / 4.0 * tree.stem.diameter_at(line.tie) ** 2))  # (12)
+    holds = times(product(tree.kind.shear, tree.condition.strength), share)
+    yield held("tie_tears", torn, holds, About(at=line.tie))
 
 
 def _section(plan: FellingInput, height: float) -> float:

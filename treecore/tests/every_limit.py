@@ -313,7 +313,7 @@ FELLED = {
     "rope_strength": Trip("pine", None, (pull(tackle={"strength_N": 9e3}),)),
     "gear": Trip("pine", None, (pull(tackle={"gear_N": 2e3}),)),
     "anchor": Trip("pine", None, (pull(tackle={"rating_N": None}),)),
-    "tie_thin": Trip("pine", None, (pull(tie_m=20.0),)),
+    "tie_tears": Trip("pine", None, (pull(tie_m=20.2, force_N=30e3, tackle={"strength_N": 900e3, "gear_N": 300e3, "rating_N": 400e3}),)),
     "tie_breaks": Trip("pine", None, (pull(tie_m=17.0, force_N=30e3, tackle={"strength_N": 900e3, "gear_N": 300e3,
     "rating_N": 400e3}),)),
     "puller_unsaid": Trip("pine", None, (pull(tackle={"by": None}),)),

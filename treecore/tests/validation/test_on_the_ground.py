@@ -191,6 +191,20 @@ class Pulls(TestCase):
         allowed = TREE.kind.mor.value * TREE.condition.strength.value * 0.33
         self.assertAlmostEqual(found.allowed.value, allowed, delta=1.0)
 
+    def test_what_a_line_tears_out_by_hand(self):
+        # A round bar sheared by the level part of the pull, 4/3 of the mean; a light line on thin wood is quiet.
+        line = replace(PULL, azimuth=PLAN.lay, tie=17.5)
+        found = {x.key: x for x in evaluate(replace(PLAN, pull=line)).limits}
+        thick = TREE.stem.diameter_at(17.5)
+        torn, bent = found["tie_tears"], found["tie_breaks"]
+        self.assertLess(torn.demand.value, PULL.force * 4 / 3 / (math.pi / 4 * thick**2))
+        self.assertGreater(torn.demand.value, 0.8 * PULL.force * 4 / 3 / (math.pi / 4 * thick**2))
+        light = {x.key: x for x in evaluate(replace(PLAN, pull=replace(line, force=137.0))).limits}
+        self.assertLess(thick, 0.12)
+        self.assertEqual({light[k].verdict for k in ("tie_tears", "tie_breaks")}, {Verdict.WITHIN})
+        self.assertEqual(torn.about.at, 17.5)
+        self.assertGreater(bent.demand.value, torn.demand.value)
+
     def test_what_people_on_a_rope_give(self):
         for people, force, over in ((6, 1200.0, False), (2, 1200.0, True)):
             tackle = replace(TACKLE, by="people", people=people)
