@@ -14,7 +14,9 @@ from treecore.tables import rows
 
 # Who or what is hurt, the gravest first.
 CLASSES = ("person", "control", "gear", "building", "goods", "custom")
-_FULL = 2.0  # fullness counted at most: a gap of nothing is not a hundredfold
+_FULL = 2.0  # fullness of a gap counted at most: one of nothing is not a hundredfold
+# What comes first, by consequence: whom or what it hurts, and how it comes to that; the gravest first.
+CONSEQUENCES = ("first", "person", "reach", "struck", "control", "gear", "building", "goods", "custom")
 _PLAIN = 3.0  # what is simply wrong or simply not known, without a number
 
 
@@ -39,6 +41,8 @@ class LimitKind:
     says that what is allowed carries a stated factor or is a school's figure already: it has no second interval.
     ``unsaid`` says that its not known means a figure nobody gave, rather than something there that nobody can judge.
     ``near_is_over`` says that intervals that meet count as over, because somebody is hurt by the worse end.
+    ``consequence`` is a word of ``CONSEQUENCES`` where the class alone does not say it: ``reach`` for a loss of control
+    that puts somebody in reach, ``struck`` for property that the planned course itself strikes.
     """
 
     key: str
@@ -49,6 +53,7 @@ class LimitKind:
     factored: bool
     unsaid: bool
     near_is_over: bool
+    consequence: str
     source: str
 
 
@@ -65,6 +70,7 @@ def limit_kinds() -> dict[str, LimitKind]:
             r["factored"] == "yes",
             r["unsaid"] == "yes",
             r["near_is_over"] == "yes",
+            r["consequence"],
             r["source"],
         )
         for r in rows("limits")
@@ -130,6 +136,16 @@ class Limit:
         return side == "least"
 
     @property
+    def consequence(self) -> str:
+        """What it comes to, a word of ``CONSEQUENCES``; docs/methods.md, verdicts."""
+        group, own = self.group, self.kind.consequence
+        if own == "struck" and (group != "building" or self.verdict is not Verdict.OVER):
+            return group  # what is met decides: a bed of roses stays behind what may let go
+        if own == "struck" and self.least and self.demand is not None and self.demand.value > 0.0:
+            return group  # passed too near, not struck
+        return "person" if own == "reach" and group == "person" else own or group
+
+    @property
     def use(self) -> float:
         """Share of the limit that is used up, 1.0 at the limit [-]."""
         if self.demand is None or self.allowed is None:
@@ -141,16 +157,18 @@ class Limit:
     def order(self) -> tuple[float, float, float, float]:
         """What comes first when limits are named; greater is graver.
 
-        Whether it blocks, is near or neither; then class; then over before not known; then fullness, capped. A figure
-        that nobody gave stands behind people, control and gear that are over, and before property.
+        Whether it blocks, is near or neither; then consequence; then over before not known; then fullness, that of a
+        gap capped. A figure that nobody gave stands behind people, control and gear that are over, and before property
+        that is only near.
         """
-        rank, place = _RANK[self.verdict], CLASSES.index(self.group)
+        rank, place = _RANK[self.verdict], CONSEQUENCES.index(self.consequence)
         grave = -float(place)
         if self.verdict is Verdict.NOT_KNOWN and self.kind.unsaid:
-            grave = -(max(place, CLASSES.index("gear")) + 0.25 + 0.1 * place)
+            grave = -(max(place, CONSEQUENCES.index("gear")) + 0.25 + 0.05 * place)
         if rank:
             plain = self.demand is None or self.allowed is None  # simply wrong, or simply not known
-            return rank, grave, float(self.verdict is Verdict.OVER), _PLAIN if plain else min(self.use, _FULL)
+            full = _PLAIN if plain else min(self.use, _FULL) if self.least else self.use
+            return rank, grave, float(self.verdict is Verdict.OVER), full
         return 0.0, 0.0, 0.0, self.use if self.group != "custom" else 0.0
 
 
@@ -204,7 +222,7 @@ def held(key: str, demand: Estimate, allowed: Estimate | None, about: About = NO
 
 
 def ruling(limits: Iterable[Limit]) -> Limit:
-    """Return the limit to name first: what blocks, then the graver class, then the fuller use, counted at most twice.
+    """Return the limit to name first: what blocks, then the graver consequence, then the fuller use.
 
     Where nothing is near a limit, the fullest one is named.
 

@@ -18,7 +18,7 @@ from treecore.tree.body import by_eye, said_measured, usual_spread
 from treecore.tree.stem import Stem
 from treecore.tree.weigh import weigh
 from treecore.units import unit
-from treecore.verdict import CLASSES, NOTHING, About, Limit, Verdict, limit_kinds, ruling
+from treecore.verdict import CLASSES, CONSEQUENCES, NOTHING, About, Limit, Verdict, held, limit_kinds, ruling
 
 ENTRY = {
     "name": "Maple", "species": "acer_campestre", "diameter_m": 0.38, "height_m": 13.0, "spread_m": 8.0,
@@ -147,6 +147,40 @@ class Ruling(TestCase):
         )
         fuller = [self.limit("tip", Verdict.OVER, 1.3), self.limit("gust", Verdict.OVER, 1.6)]
         self.assertEqual(ruling(fuller).key, "gust")
+
+    def test_consequence_comes_before_kind(self):
+        # Each graver than the next, whatever is fuller; a wedge many times over stands behind a house that is struck.
+        rows = [
+            self.limit("conductor", Verdict.OVER, 0.9),
+            self.limit("piece_at_climber", Verdict.OVER, 0.1),
+            self.limit("thin", Verdict.OVER, 0.9),
+            self.limit("chance", Verdict.OVER, 99.85),
+            self.limit("tip", Verdict.OVER, 9.0),
+            self.limit("wedge_force", Verdict.OVER, 12.0),
+            self.limit("clears", Verdict.OVER, 0.5, About(worth="building")),
+            self.limit("clears", Verdict.OVER, 0.0, About(worth="goods")),
+            self.limit("hinge_school", Verdict.OVER, 3.0),
+        ]
+        for mixed in (rows, rows[::-1], rows[4:] + rows[:4]):
+            found = sorted(mixed, key=lambda limit: limit.order, reverse=True)
+            self.assertEqual([x.key for x in found], [x.key for x in rows])
+        # Struck, not passed too near: the same house half a metre off stands behind the wedge.
+        struck = self.limit("clears", Verdict.OVER, 0.0, About(worth="building"))
+        self.assertEqual(ruling([rows[4], struck]).key, "clears")
+        self.assertEqual(ruling([rows[4], rows[6]]).key, "tip")
+        # In one rank what is many times over is never behind what is one and a half times.
+        bent, plate = self.limit("tie_breaks", Verdict.OVER, 54.0), self.limit("root_plate", Verdict.OVER, 14.0)
+        self.assertEqual(ruling([plate, bent, self.limit("shear", Verdict.OVER, 1.6)]).key, "tie_breaks")
+        self.assertEqual(ruling([plate, self.limit("shear", Verdict.OVER, 1.6)]).key, "root_plate")
+
+    def test_intervals_that_meet_are_over_only_where_the_table_says_so(self):
+        wide = Estimate(0.9, 0.5, 1.4, Kind.ESTIMATED)
+        for key, says in (("split", Verdict.NEAR), ("slip", Verdict.OVER), ("tip", Verdict.NEAR)):
+            self.assertIs(held(key, wide, exactly(1.0)).verdict, says, key)
+            self.assertIs(held(key, exactly(0.9), exactly(1.0)).verdict, Verdict.WITHIN, key)
+        for key, kind in limit_kinds().items():
+            self.assertTrue(kind.group == "person" or not kind.near_is_over, key)
+            self.assertIn(kind.consequence, ("", *CONSEQUENCES), key)
 
     def test_what_is_met_decides_its_class(self):
         rows = [
