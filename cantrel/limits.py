@@ -130,6 +130,7 @@ def filled(row: Limit, system: str) -> dict[str, str]:
     return {
         "d": demand,
         "a": allowed,
+        "below": text(-row.demand.value, row.dimension, system) if row.demand else "",
         "low": ends[0],
         "high": ends[1],
         "n": named,

@@ -327,8 +327,8 @@ WORDS = {
     ),
     "stops_dead": Said(
         "Too many wraps to run",
-        "{d} turns hold it from {a} up: it does not run, and counts as locked.",
-        "Take a wrap off for a piece that should run.",
+        "It is meant to run, but {d} turns hold it fast; up to {a} turns let it run.",
+        "Take wraps off until it runs, or plan it held.",
     ),
     "locked_fall": Said(
         "Locked off with a long fall",
@@ -337,7 +337,7 @@ WORDS = {
     ),
     "fork_caught": Said(
         "Natural fork taken as a block",
-        "The fork passes on {d} of the tension: a caught piece meets a short, stiff rope.",
+        "The fork keeps back part of the pull ({d} of it goes on): the piece falls onto a short, stiff length of rope.",
         "Hang a block, or lower without slack.",
     ),
     "clears": Said(
@@ -347,8 +347,13 @@ WORDS = {
     ),
     "ground": Said(
         "Reaches the ground",
-        "Its lowest point would be {d} against the stem's foot.",
-        "Less slack, or let it down as it comes round.",
+        "Held at this length its lower end would come {below} below the ground.",
+        "Less slack, a higher point, or a shorter piece.",
+    ),
+    "touches": Said(
+        "Comes down on what lies there",
+        "Its lower end meets the ground at {n} with up to {d}; a hand sets it down at {a}.",
+        "Less slack or run, more wraps, a higher point, or clear the place.",
     ),
     "tie_in_gone": Said(
         "Tie-in that is not there",
@@ -431,8 +436,8 @@ WORDS = {
         "Shorter pieces, or a hook nearer the machine.",
     ),
     "runs_away": Said(
-        "Runs to the ground",
-        "Nothing stops it: {d} of rope runs out, it hangs {a} up.",
+        "Rope runs on",
+        "The device slides and does not stop it: {d} of rope runs out, and it hangs {a} up.",
         "More wraps, another setting, a line held softly, or a smaller piece.",
     ),
     "anchor_twists": Said(
@@ -457,8 +462,8 @@ WORDS = {
     ),
     "meets_stem": Said(
         "Comes against the stem",
-        "It swings against {n} at up to {d}; {a} is called hard.",
-        "Nobody there; let it run, tie it nearer its balance, or hang the point further out.",
+        "It comes against {n} at {d}; from {a} that is a hard blow.",
+        "Let it run, tie it nearer its balance, or hang the point further out; nobody on that side.",
     ),
     "rope_through": Said(
         "Rope through wood",
@@ -467,7 +472,7 @@ WORDS = {
     ),
     "catches": Said(
         "Standing wood in its way",
-        "It passes {d} from {n} as it {moment}; {a} is called near.",
+        "It passes {n} at {d} as it {moment}; {a} is the least.",
         "Take that limb first, tie it otherwise, or move the rigging point.",
     ),
     "put_on": Said(
@@ -923,6 +928,16 @@ CASES = {
         "Pull line above the fork",
         "It is tied {where}, above the fork: what that lead and its union stand is not known.",
         "Tie below the fork, or take the leads off first.",
+    ),
+    "touches/bare": Said(
+        "Comes to the ground",
+        "Its lower end meets the ground with up to {d} before the piece hangs; a hand sets it down at {a}.",
+        "Less slack or run, more wraps, a higher point, or a bed of brush there.",
+    ),
+    "meets_stem/carries": Said(
+        "Blow at the wood that carries the climber",
+        "It comes against {n}, which carries the climber, at {d}; from {a} that is a hard blow.",
+        "Let it run, tie it nearer its balance, hang the point further out, or stand and tie in elsewhere.",
     ),
     "runs_away/no_room": Said(
         "Room to let it run",

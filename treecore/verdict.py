@@ -84,7 +84,7 @@ class About:
     ``name`` of a target, part, rope, item, member, school or tree; ``other`` what meets it or what it hangs on;
     ``role`` in a chain or moment of a motion; ``side`` left or right; ``why`` the reason, a word of its own table;
     ``at`` a place along or up [m]; ``turn`` [rad]; ``factor`` [-]; ``union`` how a limb is joined. ``worth`` is the
-    class where the thing met decides it.
+    class where the thing met decides it; ``reach`` says that losing it puts somebody in reach.
     """
 
     name: str = ""
@@ -97,6 +97,7 @@ class About:
     factor: float | None = None
     union: str = ""
     worth: str = ""
+    reach: bool = False
 
 
 NOTHING = About()
@@ -143,6 +144,8 @@ class Limit:
             return group  # what is met decides: a bed of roses stays behind what may let go
         if own == "struck" and self.least and self.demand is not None and self.demand.value > 0.0:
             return group  # passed too near, not struck
+        if self.about.reach:
+            own = "reach"
         return "person" if own == "reach" and group == "person" else own or group
 
     @property

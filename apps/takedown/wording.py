@@ -120,10 +120,10 @@ def course(row: Course, held: str, system: str) -> str:
     if held == "lock":
         return gettext("The device holds; nothing runs.")
     if row.locked:
-        return gettext("Meant to run, but these wraps hold it: it counts as locked.")
+        return gettext("Meant to run, but these wraps hold it: it is worked out as held fast.")
     if not row.stops:
-        return gettext("Nothing stops it before the ground: {run} of rope has run by then.").format(run=run)
-    sure = "" if row.always_stops else gettext(" At the slippery end nothing stops it before the ground.")
+        return gettext("The device slides on and does not stop it: {run} of rope has run by then.").format(run=run)
+    sure = "" if row.always_stops else gettext(" At the slippery end the device does not stop it.")
     return (
         gettext("{run} of rope runs, then it stops.").format(run=run)
         if row.run.value > 0.01

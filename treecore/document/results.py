@@ -97,6 +97,7 @@ class Motion(Shape, frozen=True):
     run: Interval
     stops: bool
     always_stops: bool
+    touch: Interval
     lowest_m: float
     turned_rad: float
     locked: bool

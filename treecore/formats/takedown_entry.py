@@ -575,6 +575,7 @@ def _forces_json(f: Forces) -> dict[str, Any]:
             "run": estimate_json(f.course.run, "length"),
             "stops": f.course.stops,
             "always_stops": f.course.always_stops,
+            "touch": estimate_json(f.course.touch, "speed"),
             "lowest_m": f.course.lowest,
             "turned_rad": f.course.turned,
             "locked": f.course.locked,

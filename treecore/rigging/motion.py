@@ -47,8 +47,8 @@ WIDTH = 42
 PEAK, LEVER, CATCH, AT_DEVICE = 0, 1, 2, 3
 FORCE, FOOT_FORCE, UNION_FORCE = 4, 7, 10
 RUN_OUT, STOPS, LOWEST, GROUND_AT = 13, 14, 15, 16
-PEAK_AT, PARTED, PARTED_AT, ENDED, TIGHT_AT = 17, 18, 19, 20, 21
-RESULTS = 22
+PEAK_AT, PARTED, PARTED_AT, ENDED, TIGHT_AT, TOUCH = 17, 18, 19, 20, 21, 22
+RESULTS = 25
 TRACED = 12  # time, balance, way of the axis, tension at the piece and at the device, force on the point
 _PHASE, _STUCK = 0.17, 0.45  # radians of the bounce in one step, with all the rope in play and with one leg alone
 _SHORTEST, _LONGEST = 1e-4, 4.5e-3  # steps [s]
@@ -158,8 +158,9 @@ class Moved(NamedTuple):
     point, east, north, up, where it is pressed most and where stem and limb bend most [N].
 
     ``lever`` is the greatest tension on the hinge, ``catch`` after it parted. ``run`` is the rope that went through
-    the device [m]; ``stops`` whether it hangs or still slides or came to the ground first; ``lowest`` place of
-    either end [m]; ``ground`` when it met that, below nothing where it did not; ``at`` when the peak came;
+    the device [m]; ``stops`` whether the device holds at the end or still slides; ``lowest`` place of either
+    end [m]; ``ground`` when it met that, below nothing where it did not, ``touch`` where, east and north [m], and how
+    fast downward [m/s]; ``at`` when the peak came;
     ``turned`` how far it had turned on its hinge [rad] and ``parted`` when that let go; ``tight`` when the rope
     first came tight; ``ended`` when nothing more could come [s].
     """
@@ -175,6 +176,7 @@ class Moved(NamedTuple):
     stops: Array
     lowest: Array
     ground: Array
+    touch: Array
     at: Array
     turned: Array
     parted: Array
@@ -233,6 +235,7 @@ def moved(table: Array) -> Moved:
         stops=found[:, STOPS],
         lowest=found[:, LOWEST],
         ground=found[:, GROUND_AT],
+        touch=found[:, TOUCH : TOUCH + 3],
         at=found[:, PEAK_AT],
         turned=found[:, PARTED],
         parted=found[:, PARTED_AT],
@@ -529,6 +532,15 @@ def _until_tight(
 
 
 @compiled
+def _touches(scene: Array, piece: Array, out: Array) -> None:
+    """Where and how fast the lower end meets the ground."""
+    arm = -scene[BALANCE] if piece[_U + 2] > 0.0 else scene[LENGTH] - scene[BALANCE]
+    out[TOUCH], out[TOUCH + 1] = piece[_X] + arm * piece[_U], piece[_X + 1] + arm * piece[_U + 1]
+    turns = piece[_W] * piece[_U + 1] - piece[_W + 1] * piece[_U]
+    out[TOUCH + 2] = max(-(piece[_V + 2] + arm * turns), 0.0)
+
+
+@compiled
 def _free(scene: Array, rope: Array, piece: Array, now: Array, out: Array, trace: Array, row: int) -> int:
     """Let the piece move freely until it hangs, meets the ground, or its time is over; motion (1). Rows of the
     trace.
@@ -559,6 +571,7 @@ def _free(scene: Array, rope: Array, piece: Array, now: Array, out: Array, trace
         out[LOWEST] = min(out[LOWEST], low)
         if low <= 0.0 and piece[_V + 2] < 0.0:
             out[GROUND_AT] = now[_TIME]
+            _touches(scene, piece, out)
             break
         count += 1
         if count % 64 == 0 and _hangs(scene, rope, piece, now):
@@ -581,7 +594,7 @@ def _one(scene: Array, out: Array, trace: Array) -> int:
         row = _on_hinge(scene, rope, piece, now, out, trace)
     row = _free(scene, rope, piece, now, out, trace, row)
     out[RUN_OUT] = rope[r.RUN]
-    out[STOPS] = 0.0 if rope[r.SLIDES] > 0.0 or out[GROUND_AT] >= 0.0 else 1.0
+    out[STOPS] = 0.0 if rope[r.SLIDES] > 0.0 else 1.0
     return row
 
 

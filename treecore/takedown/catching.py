@@ -65,7 +65,8 @@ class Caught(NamedTuple):
     """Columns of a pick's motion, one row a move, the worst start of each. Tensions at the piece and at the device [N].
 
     ``forces`` on the point are (moves, 3 a start, 3) and ``size`` the greatest of them [N]; ``run`` rope through the
-    device [m], ``stops`` 1 where it comes to rest; ``lowest`` place of either end [m], ``turned`` on its hinge [rad].
+    device [m], ``stops`` 1 where it comes to rest; ``lowest`` place of either end [m], ``turned`` on its hinge [rad];
+    ``touch`` where an end meets the ground hardest, east and north [m], and how fast downward [m/s].
     """
 
     peak: Array
@@ -77,6 +78,7 @@ class Caught(NamedTuple):
     stops: Array
     lowest: Array
     turned: Array
+    touch: Array
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -367,7 +369,14 @@ def _worst(tables: list[Array]) -> Caught:
         stops=np.asarray(np.min([m.stops for m in found], axis=0)),
         lowest=np.asarray(np.min([m.lowest for m in found], axis=0)),
         turned=worst("turned"),
+        touch=_hardest(np.stack([m.touch for m in found])),
     )
+
+
+def _hardest(touches: Array) -> Array:
+    """Of all starts the touch that is hardest, for each move."""
+    which = touches[:, :, 2].argmax(axis=0)
+    return np.asarray(touches[which, np.arange(touches.shape[1])])
 
 
 def _legs(piece: Piece, pick: Pick, route: Route, tie: Array, slack: Array) -> list[Array]:

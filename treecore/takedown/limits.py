@@ -5,8 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator
 from datetime import date
 
+import shapely
+
 from treecore.estimate import Estimate, Kind, exactly, product, times
 from treecore.findings import Seen, everywhere, on_pick, undrawn_conductor
+from treecore.kinds import kinds_that, worth_of
 from treecore.rigging.bending import AnchorStress
 from treecore.rigging.friction import devices
 from treecore.rigging.landing import BEDS
@@ -19,12 +22,13 @@ from treecore.takedown.cutting import cut_limits
 from treecore.takedown.ground import ground_limits, under_ground
 from treecore.takedown.loads import Held
 from treecore.takedown.members import Members, place_on
+from treecore.takedown.obstacles import Met, chain_of
 from treecore.takedown.peak_forces import loses_its_top
 from treecore.takedown.pick import RigPoint, methods
 from treecore.takedown.pick_result import FreePick, HeldPick, HookPick, Worked, on_hook
 from treecore.takedown.wires import conductor_limits
 from treecore.units import GRAVITY
-from treecore.verdict import NOTHING, About, Limit, Verdict, held, ruling
+from treecore.verdict import CLASSES, NOTHING, About, Limit, Verdict, held, ruling
 
 
 def pick_limits(
@@ -47,7 +51,7 @@ def pick_limits(
     """
     line = worked if isinstance(worked, HeldPick) else None
     parts = (
-        _on_line(members, line) if line else (),
+        _on_line(members, line, site) if line else (),
         gear_limits(members, worked, today),
         under_ground(members, line, site) if line else (),
         ground_limits(members, worked, site, _posted(seen)),
@@ -63,7 +67,7 @@ def pick_limits(
     return tuple(limit for part in parts for limit in part)
 
 
-def _on_line(members: Members, w: HeldPick) -> Iterator[Limit]:
+def _on_line(members: Members, w: HeldPick, site: Site) -> Iterator[Limit]:
     """What only a piece on a line is held against."""
     yield from _tied(w)
     yield from _anchor(members, w)
@@ -72,6 +76,7 @@ def _on_line(members: Members, w: HeldPick) -> Iterator[Limit]:
     yield from _passing(w)
     yield from _meeting(members, w)
     yield from _landing(w)
+    yield from _touching(w, site)
 
 
 def _posted(seen: tuple[Seen, ...]) -> bool:
@@ -120,10 +125,11 @@ def _tied(w: HeldPick) -> Iterator[Limit]:
 
 def _anchor(members: Members, w: HeldPick) -> Iterator[Limit]:
     f, pick = w.forces, w.pick
-    yield from _wood(members, pick.on, f.wood, f.on_point)
+    climbed = pick.climber is not None
+    yield from _wood(members, pick.on, f.wood, f.on_point, climbed)
     for place, loaded in ((pick.redirect, f.redirect), (pick.far_anchor, f.far_anchor)):
         if place is not None and loaded is not None:
-            yield from _wood(members, place, loaded.wood, loaded.load)
+            yield from _wood(members, place, loaded.wood, loaded.load, climbed)
     if pick.method in ("speed", "drift") and pick.far_anchor is None:
         yield Limit("far_unknown", Verdict.NOT_KNOWN, None, None)
     yield from _top(members, w)
@@ -142,7 +148,7 @@ def _top(members: Members, w: HeldPick) -> Iterator[Limit]:
         yield Limit("top_large", Verdict.NOT_KNOWN, share, most)
 
 
-def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) -> Iterator[Limit]:
+def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate, climbed: bool) -> Iterator[Limit]:
     """What carries a point: its wood against a share of green strength, bent and turned, and its root plate."""
     tree, here = members.tree, point.member is not None
     if wood is None:
@@ -150,7 +156,7 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
         return
     share, left = constant("anchor_share").value, tree.condition.strength.value
     green = times(tree.kind.mor, left) if here else constant("anchor_wood")
-    where = _at(wood.anchor)
+    where = _at(wood.anchor, climbed and here)
     if wood.anchor.strength_reduction is None:
         yield Limit("anchor_union", Verdict.NOT_KNOWN, wood.stress, None, where)
         return
@@ -158,7 +164,7 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
     yield held("anchor_bends", wood.stress, strength, where)
     if here and wood.twisted.strength_reduction is not None:
         shear = times(tree.kind.shear, share * left * wood.twisted.strength_reduction)
-        at = _at(wood.twisted)
+        at = _at(wood.twisted, climbed)
         yield held("anchor_twists", wood.twist, shear, at)
     if wood.size is None:
         yield Limit("root_plate", Verdict.NOT_KNOWN, wood.turning, None, About(name=point.tree))
@@ -167,9 +173,9 @@ def _wood(members: Members, point: RigPoint, wood: Held | None, load: Estimate) 
     yield held("root_plate", wood.turning, holds, About(name=point.tree))
 
 
-def _at(stressed: AnchorStress) -> About:
-    """Where wood is stressed most, and what it is there."""
-    return About(at=stressed.height, why=stressed.why, name=stressed.name, union=stressed.union)
+def _at(stressed: AnchorStress, climbed: bool) -> About:
+    """Where wood is stressed most, what it is there, and whether somebody hangs on the same tree."""
+    return About(at=stressed.height, why=stressed.why, name=stressed.name, union=stressed.union, reach=climbed)
 
 
 def _hands(w: HeldPick) -> Iterator[Limit]:
@@ -184,7 +190,12 @@ def _hands(w: HeldPick) -> Iterator[Limit]:
         yield Limit("locked_fall", Verdict.OVER, fall, constant("locked_most"))
     if pick.on.fork and f.drop_height > constant("caught_from").value:
         least = exactly(0.9, Kind.ASSUMED)
-        yield Limit("fork_caught", Verdict.NEAR, exactly(f.tension_ratio), least)
+        yield Limit("fork_caught", Verdict.OVER, exactly(f.tension_ratio), least, _reached(w))
+
+
+def _reached(w: HeldPick) -> About:
+    """Somebody is in reach of a rope that holds where it was to give: the climber; else it is a loss of control."""
+    return About(worth="person" if w.pick.climber is not None else "")
 
 
 def _running(w: HeldPick) -> Iterator[Limit]:
@@ -195,12 +206,35 @@ def _running(w: HeldPick) -> Iterator[Limit]:
     if course.locked:
         device = devices()[pick.device]
         turns = exactly(pick.setting if device.settings else pick.wraps)
-        yield Limit("stops_dead", Verdict.NEAR, turns, exactly(f.wraps.run, Kind.ESTIMATED))
+        yield Limit("stops_dead", Verdict.OVER, turns, exactly(f.wraps.run, Kind.ESTIMATED), _reached(w))
     room = exactly(max(w.piece.butt[2], 0.0), Kind.ESTIMATED)
     if not course.stops:
         yield Limit("runs_away", Verdict.OVER, course.run, room)
     elif course.run.value > 0.0 or not course.always_stops:
         yield held("runs_away", course.run, room, About(why="no_room"))
+
+
+def _touching(w: HeldPick, site: Site) -> Iterator[Limit]:
+    """An end that meets the ground before the piece hangs, held or let run alike: how hard, and what lies there."""
+    course = w.forces.course
+    if course is None or course.touch.high <= 0.0:
+        return
+    soft, x, y = constant("touch_speed"), *course.touches_at
+    there = [
+        t
+        for t, gap in zip(
+            site.targets, shapely.distance(site.shapes, shapely.Point(x + site.tree_x, y + site.tree_y)), strict=True
+        )
+        if gap < constant("clearance_near").value and t.kind in kinds_that("dropped_on")
+    ]
+    what = min(there, key=lambda t: CLASSES.index(worth_of(t.kind)), default=None)
+    verdict = Verdict.WITHIN
+    if course.touch.value > soft.value:
+        verdict = Verdict.OVER if what is None or not what.light_touch else Verdict.NEAR
+    elif course.touch.high > soft.value or what is not None:
+        verdict = Verdict.NEAR
+    about = About(name=what.name if what else "", worth=worth_of(what.kind) if what else "", why="" if what else "bare")
+    yield Limit("touches", verdict, course.touch, soft, about)
 
 
 def _ready(w: HeldPick) -> Iterator[Limit]:
@@ -237,9 +271,7 @@ def _meeting(members: Members, w: HeldPick) -> Iterator[Limit]:
     for m in w.meets:
         name = members.names[m.row] or "the stem"
         if m.carries:
-            speed, hard = exactly(m.speed, Kind.ESTIMATED), constant("meet_speed")
-            verdict = Verdict.NEAR if m.speed > hard.value else Verdict.WITHIN
-            yield Limit("meets_stem", verdict, speed, hard, About(name=name))
+            yield _blow(members, w, m, name)
         elif m.when == "rope":
             guessed = bool(members.assumed[m.row])
             verdict = Verdict.NEAR if guessed else Verdict.OVER
@@ -251,6 +283,22 @@ def _meeting(members: Members, w: HeldPick) -> Iterator[Limit]:
             gap = exactly(m.gap, Kind.ESTIMATED)
             why = "assumed" if guessed else ""
             yield Limit("catches", verdict, gap, near, About(name=name, role=m.when, why=why))
+
+
+def _blow(members: Members, w: HeldPick, met: Met, name: str) -> Limit:
+    """A piece that comes against what its point hangs on: over where that carries somebody and the blow is hard."""
+    climber, energy = w.pick.climber, 0.5 * w.piece.mass.high * met.speed**2
+    on: tuple[str | None, ...] = ()
+    if climber is not None:
+        tied = None if climber.place is not None else climber.tie_member
+        on = (climber.stance_member, tied, climber.second_member)
+    carries = any(met.row in chain_of(members, member) for member in on if member is not None)
+    speed, hard, blow = exactly(met.speed, Kind.ESTIMATED), constant("meet_speed"), constant("blow_speed")
+    about = About(name=name, worth="person" if carries else "", why="carries" if carries else "")
+    if carries and met.speed > blow.value and energy > constant("blow_energy").value:
+        return Limit("meets_stem", Verdict.OVER, speed, blow, about)
+    felt = met.speed > hard.value and energy > constant("meet_energy").value
+    return Limit("meets_stem", Verdict.NEAR if felt else Verdict.WITHIN, speed, hard, about)
 
 
 def _landing(w: HeldPick) -> Iterator[Limit]:

@@ -27,6 +27,7 @@ from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
+Spot = tuple[float, float]
 
 
 class Peaks(NamedTuple):
@@ -62,7 +63,8 @@ class Course(NamedTuple):
     """What comes of the motion: rope through the device [m], by closed form beside it [m]; whether it stops at the
     central and at every end; lowest place of either end [m], and how far it had turned when its hinge parted [rad].
 
-    ``locked`` says that wraps meant to let it run hold it.
+    ``locked`` says that wraps meant to let it run hold it. ``touch`` is how fast an end meets the ground [m/s], nothing
+    where none does, and ``touches_at`` where, from the stem's foot [m].
     """
 
     run: Estimate
@@ -72,6 +74,8 @@ class Course(NamedTuple):
     lowest: float
     turned: float
     locked: bool
+    touch: Estimate
+    touches_at: Spot
 
 
 class Loaded(NamedTuple):
@@ -312,7 +316,15 @@ def _course(found: Caught, schools: Schools, locked: bool) -> Course:
         lowest=float(found.lowest[0]),
         turned=float(found.turned[0]),
         locked=locked,
+        touch=reach(found.touch[:, 2]),
+        touches_at=_touched(found.touch),
     )
+
+
+def _touched(touch: Array) -> Spot:
+    """Where an end meets the ground: at the central values, else where it is hardest."""
+    row = 0 if touch[0, 2] > 0.0 else int(touch[:, 2].argmax())
+    return float(touch[row, 0]), float(touch[row, 1])
 
 
 def loses_its_top(members: Members, piece: Piece, pick: Pick) -> bool:

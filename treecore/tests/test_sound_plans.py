@@ -76,7 +76,7 @@ class Loud(TestCase):
 
     PICKED = {
         "a limb tied past its balance": ("cherry", 0, {"tie_m": 2.8}, "tie_past"),
-        "a metre of slack on a locked rope": ("long", 0, {"slack_m": 2.5, "held": "lock", "wraps": 4.0}, "locked_fall"),
+        "a metre of slack on a locked rope": ("long", 0, {"slack_m": 2.5, "held": "lock", "wraps": 4.0}, "meets_stem"),
         "a climber on the limb's own side": ("long", 0, {"climber": {"side_deg": 40}}, "line_at_cut"),
         "a stance above the tie-in": ("cherry", 2, {"climber": {"tie_m": 5.0}}, "above_tie_in"),
         "no lanyard and one line": ("rings", 5, {"climber": {"lanyard": False}}, "one_attachment"),

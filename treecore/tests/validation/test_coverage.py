@@ -151,7 +151,8 @@ class Covered(TestCase):
             for name, (stated, found) in sampled.results(pick).items():
                 with self.subTest(pick=number, figure=name):
                     inside = 100.0 * np.mean((found >= stated.low - 1e-9) & (found <= stated.high + 1e-9))
-                    self.assertTrue(88.0 <= inside <= 99.0, f"{inside:.1f} % in {stated}")
+                    # Ends of 36 hold a share of their like that is a beta variable (35, 2): 99.5 % one time in seventy.
+                    self.assertTrue(88.0 <= inside <= 99.5, f"{inside:.1f} % in {stated}")
 
     def test_the_gap_beside_a_target(self):
         # A wall 0.6 to 2 m off what swings out: balance, place of the tie, slack and length drawn anew.
