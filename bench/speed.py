@@ -1,7 +1,8 @@
 """Speed, by hand: ``.venv/bin/python bench/speed.py``. Prints medians; uses a scratch database of its own.
 
 Machines change their speed while they run. A fixed loop is timed right before and after every figure; beside the
-milliseconds stands how many of that loop they are. ``coverage`` as argument runs the long check of intervals instead.
+milliseconds stands how many of that loop they are. ``coverage`` as argument runs the long check of intervals instead,
+``once`` a single round of everything.
 """
 
 import gc
@@ -17,6 +18,7 @@ from dataclasses import replace
 from pathlib import Path
 from urllib.parse import urlencode
 
+ONCE = "once" in sys.argv  # a round only, to see that it runs
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 os.environ["CANTREL_VAR"] = tempfile.mkdtemp()
@@ -36,7 +38,7 @@ def median_ms(action, times):
     """Median wall time of an action, after one warm-up."""
     action(0)
     taken = []
-    for i in range(times):
+    for i in range(1 if ONCE else times):
         start = time.perf_counter()
         action(i)
         taken.append(time.perf_counter() - start)
@@ -94,7 +96,7 @@ def forked(i=0):
     from treecore.tree.limb import Limb
 
     leads = tuple(
-        Limb(name=f"L{k}", at=8 + 0.1 * k, azimuth=1.2 * k, rise=1.4, length=12, diameter=0.3, redirect=True)
+        Limb(name=f"L{k}", at=8 + 0.1 * k, azimuth=1.2 * k, rise=1.4, length=12, diameter=0.3, codominant=True)
         for k in range(4)
     )
     limbs = tuple(
@@ -172,12 +174,16 @@ def lists(client, person):
     from apps.exchange.models import Intake
     from apps.jobs.models import Job, Tree
 
-    jobs = Job.objects.bulk_create([Job(crew=person.crew, name=f"Job {i}", address="A lane") for i in range(2000)])
+    jobs = Job.objects.bulk_create(
+        [Job(crew=person.crew, name=f"Job {i}", address="A lane") for i in range(20 if ONCE else 2000)]
+    )
     size = {"species": "abies_grandis", "diameter": 0.4, "height": 20, "spread": 5}
     Tree.objects.bulk_create([Tree(job=j, name=f"T{i}", **size) for j in jobs for i in range(10)], batch_size=2000)
     for page in ("/", "/?page=40"):
         show(f"2,000 jobs, 20,000 trees {page}", lambda i, p=page: client.get(p), 20, 100)
-    rows = "\n".join(f"Q{i};Quercus robur;{30 + i % 60},5;{12 + i % 15};{i % 70};{i // 70}" for i in range(5000))
+    rows = "\n".join(
+        f"Q{i};Quercus robur;{30 + i % 60},5;{12 + i % 15};{i % 70};{i // 70}" for i in range(50 if ONCE else 5000)
+    )
     job = Job.objects.create(crew=person.crew, name="Park")
     headings = "No;Species;DBH (cm);Height (m);X;Y"
     kept = Intake.objects.create(job=job, kind="csv", name="park.csv", text=f"{headings}\n{rows}\n")
@@ -268,6 +274,7 @@ def picks(client):
     from apps.jobs.models import Tree
     from apps.takedown import planner
     from treecore.formats.takedown_entry import pick_row
+    from treecore.takedown.pick_result import HeldPick
 
     tree = Tree.objects.get(name="Copper beech")
     seen, entries = planner.scene_of(tree), planner.plan_for(tree).picks
@@ -280,7 +287,7 @@ def picks(client):
     done = [r for r in fresh(0) if r.worked]
     gc.collect()
     gc.freeze()  # as the server does once it is up
-    row = next(r for r in done if r.worked.forces and r.pick.climber)
+    row = next(r for r in done if isinstance(r.worked, HeldPick) and r.pick.climber)
 
     def one(i):
         pick_row.cache_clear()
@@ -330,7 +337,7 @@ def pulling(client, base, tree):
     data = {n: "" if form[n].value() is None else form[n].value() for n in form.fields} | {"entry": json.dumps(entry)}
 
     def part(i):
-        move = {"handle": "part 1", "x": 380 + i % 40, "y": 60, "frame": "0,200,10"}
+        move = {"handle": f"part {entry['parts'][1].get('id', 1)}", "x": 380 + i % 40, "y": 60, "frame": "0,200,10"}
         answer = client.post(base + "fell/pull/", urlencode(data | move), "application/x-www-form-urlencoded")
         assert answer.json()["fragments"], answer.content[:300]
 

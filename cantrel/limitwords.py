@@ -560,6 +560,16 @@ WORDS = {
         "The walk-up found: {seen}.",
         "Wait, or refer it; look again and answer it as absent once it is gone.",
     ),
+    "held_seen": Said(
+        "What holds what is not known",
+        "The walk-up found: {seen}. Which force lets go at a cut is not worked out here.",
+        "Refer it to somebody with a machine, or wait; take the hold off first, and look again.",
+    ),
+    "dead_last": Said(
+        "Dead wood still up",
+        "{n} is dead and still stands while live wood is cut by somebody in the tree.",
+        "Take dead wood off first.",
+    ),
     "unanswered": Said(
         "Finding without an answer",
         "The walk-up found: {seen}. Nobody said what is done about it.",

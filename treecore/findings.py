@@ -61,6 +61,8 @@ def everywhere(seen: tuple[Seen, ...], tree: TreeInput) -> Iterator[Limit]:
     for row in seen:
         if row.does("no_work"):
             yield _over("work_seen", row)
+        if row.does("not_modelled"):
+            yield Limit("held_seen", Verdict.NOT_KNOWN, None, None, About(why=row.hazard))
         if row.does("answer") and not row.response.strip():
             yield Limit("unanswered", Verdict.NOT_KNOWN, None, None, About(why=row.hazard))
         if row.does("drawn") and row.hazard in _MEASURED and not _MEASURED[row.hazard](tree):

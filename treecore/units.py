@@ -136,10 +136,22 @@ def _fraction_of_inches(number: float, more: int) -> str:
     return words if number > 0.0 else f"−{words}"
 
 
+def _feet_and_inches(feet: float) -> str:
+    """Feet with inches to a thirty-second, as a tape is read; empty where they are no such thing."""
+    parts = abs(feet) * 12.0 * 2 * _SIXTEENTHS
+    if abs(parts - round(parts)) > 1e-6:
+        return ""
+    whole, inches = divmod(Fraction(round(parts), 2 * _SIXTEENTHS), 12)
+    full, rest = divmod(inches, 1)
+    said = " ".join(str(part) for part in (full, rest) if part)
+    return f"{'-' if feet < 0.0 else ''}{whole}' {said}\""
+
+
 def typed(value: float, dimension: str, system: str) -> str:
     """Return an SI value as a person would type it, without padding.
 
-    A number typed in this unit (up to five decimals) comes back digit for digit; one that was typed in another unit is
+    A number typed in this unit (up to five decimals) comes back digit for digit, feet with inches as feet with inches
+    where decimal feet would not say them; one that was typed in another unit is
     rounded one decimal finer than results are, and to three significant figures at least.
 
     Parameters
@@ -153,6 +165,9 @@ def typed(value: float, dimension: str, system: str) -> str:
     number = value / shown.factor
     decimals = 5
     if abs(number - round(number, decimals)) > 1e-9 * max(1.0, abs(number)):
+        tape = _feet_and_inches(number) if shown.symbol == "ft" else ""
+        if tape:
+            return tape
         decimals = max(shown.decimals + 1, 2 - math.floor(math.log10(abs(number))))
     text = f"{number:.{decimals}f}".rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text

@@ -17,7 +17,7 @@ CLASSES = ("person", "control", "gear", "building", "goods", "custom")
 _FULL = 2.0  # fullness of a gap counted at most: one of nothing is not a hundredfold
 # What comes first, by consequence: whom or what it hurts, and how it comes to that; the gravest first.
 CONSEQUENCES = ("first", "person", "reach", "struck", "control", "gear", "building", "goods", "custom")
-_PLAIN = 3.0  # what is simply wrong or simply not known, without a number
+_PLAIN = 5.0  # what is simply wrong or simply not known, without a number
 
 
 class Verdict(StrEnum):

@@ -63,6 +63,7 @@ def pick_limits(
         undrawn_conductor(seen, bool(site.conductors)),
         everywhere(seen, members.tree),
         _seen(members, worked, seen),
+        _dead_last(members, worked),
     )
     return tuple(limit for part in parts for limit in part)
 
@@ -102,6 +103,17 @@ def _seen(members: Members, w: Worked, seen: tuple[Seen, ...]) -> Iterator[Limit
         return tuple(place_on(members, members.rows[m], at)[2] for m, at in places if m in members.rows)
 
     yield from on_pick(seen, members.tree, climber is not None, heights(ties), heights(points))
+
+
+def _dead_last(members: Members, w: Worked) -> Iterator[Limit]:
+    """Dead wood that is left up while somebody in the tree cuts live wood; takedown (6)."""
+    limbs = {limb.name: limb for limb in members.tree.limbs}
+    cut = limbs.get(w.piece.cut.member)
+    if w.pick.climber is None or (cut is not None and cut.dead):
+        return
+    left = [name for name, limb in limbs.items() if limb.dead and w.after.ends[members.rows[name]] > 0.0]
+    if left:
+        yield Limit("dead_last", Verdict.OVER, None, None, About(name=left[0]))
 
 
 def _tied(w: HeldPick) -> Iterator[Limit]:

@@ -15,7 +15,7 @@ from shapely.geometry import Point, Polygon
 from treecore.felling.plan import evaluate
 from treecore.findings import Seen, everywhere, on_felling, on_pick, undrawn_conductor
 from treecore.hazards import hazards
-from treecore.method import Scene, options
+from treecore.method import Scene, options, ways
 from treecore.rigging.pulling import Leg
 from treecore.schools import constant
 from treecore.site import Site, Spot, Target
@@ -247,6 +247,17 @@ class Findings(TestCase):
                     self.assertNotIn(limit, {x.key for x in held((), LIVE)})
                     done[effect] += 1
         self.assertEqual(set(done), set(self.TRIPS))
+
+    def test_what_holds_something_is_not_known_until_somebody_models_it(self):
+        # Held, spring-loaded, braced: whatever is said in reply, felled or in pieces; every way but refer is closed.
+        held = {key for key, h in hazards().items() if "not_modelled" in h.effects}
+        self.assertEqual(held, {"neighbours", "spring", "cables"})
+        for key in held:
+            there = (Seen(hazard=key, response="We will be careful"),)
+            found = [(x.verdict, x.group) for x in everywhere(there, LIVE) if x.key == "held_seen"]
+            self.assertEqual(found, [(Verdict.NOT_KNOWN, "person")])
+            self.assertEqual(set(ways()) - set(hazards()[key].closes), {"refer", "lift", "crane"})
+        self.assertFalse([x for x in everywhere((Seen(hazard="footing", response="x"),), LIVE) if x.key == "held_seen"])
 
     def test_an_answer_is_asked_for_and_given(self):
         asked = [key for key, hazard in hazards().items() if "answer" in hazard.effects]
