@@ -201,9 +201,9 @@ WORDS = {
         "Take the other path, or clear it first.",
     ),
     "escape_time": Said(
-        "Way walked while it falls",
-        "At a walk {low} to {high} is covered before it is down; an escape path runs at least {a}.",
-        "Leave at the first movement; clear the path; have one person only at the stump.",
+        "Off the butt in time",
+        "Whoever leaves at the first movement is {low} to {high} off when the hinge parts; the butt may come {a} back.",
+        "Leave at the first movement along a cleared path; bore and trigger, or pull, so that nobody need stay at it.",
     ),
     "wedge_hollow": Said(
         "Wedges in a hollow stem",

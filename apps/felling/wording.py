@@ -65,8 +65,8 @@ def walked(way: Estimate, system: str) -> str:
         low=text(way.low, "length", system), high=text(way.high, "length", system)
     )
     return gettext(
-        "At a walk {far} ({between}) is covered before it is down; an escape path is at least "
-        "{least}. Leave at the first movement."
+        "Leaving at the first movement, a walk gets {far} ({between}) away before it is down; an escape path "
+        "is at least {least}."
     ).format(far=far, between=between, least=least)
 
 

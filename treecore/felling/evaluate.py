@@ -50,15 +50,31 @@ def judged(plan: FellingInput) -> Whole:
         fallen = fall(plan)
     except CoreError as error:
         return Whole(result, None, error)
-    limits = (*result.limits, _escape_time(fallen))
+    limits = (*result.limits, _escape_time(plan, fallen))
     return Whole(replace(result, limits=limits, ruling=ruling(limits)), fallen, None)
 
 
-def _escape_time(fallen: Fall) -> Limit:
-    walked, need = fallen.walked.estimate, constant("escape_length").value
-    return Limit(
-        "escape_time", Verdict.WITHIN if walked.low >= need else Verdict.NEAR, walked, exactly(need, Kind.ASSUMED)
-    )
+def _escape_time(plan: FellingInput, fallen: Fall) -> Limit:
+    """Whoever walks away against what the butt may reach as the hinge parts; docs/methods.md, fall (7)."""
+    off, reach = fallen.off.estimate, butt_reach(plan)
+    return Limit("escape_time", Verdict.WITHIN if off.low >= reach else Verdict.NEAR, off, exactly(reach, Kind.ASSUMED))
+
+
+def butt_reach(plan: FellingInput) -> float:
+    """How far behind and beside the stump the butt may come as the hinge parts [m]; docs/methods.md, fall (7).
+
+    Parameters
+    ----------
+    plan : FellingInput
+        The plan.
+
+    References
+    ----------
+    Own choice: a share of the stem's length; felled uphill it slides back as far as an escape path is long.
+    """
+    if -plan.site.falling_ground(plan.lay) > constant("uphill_slides").value:
+        return constant("escape_length").value
+    return constant("butt_share").value * plan.tree.stands.value
 
 
 def complete(plan: FellingInput) -> Whole:

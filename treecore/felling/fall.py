@@ -25,7 +25,7 @@ from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 STEPS = 120
-WALKED = ("pace", "reaction", "break_strain", "pull_more")  # what the fall needs beside the balance
+WALKED = ("pace", "reaction", "break_strain", "pull_more", "stump_off")  # what the fall needs beside the balance
 # Square of the slowest turning counted, so that a move that hangs takes long rather than for ever [rad2/s2].
 _SLOWEST = 1e-7
 
@@ -160,6 +160,7 @@ class Fallen(NamedTuple):
     breaks: Column
     rise: Column
     jump: Column
+    off: Column
 
 
 def fall_columns(plan: FellingInput, x: dict[str, Column]) -> Fallen:
@@ -184,11 +185,12 @@ def _model(plan: FellingInput, x: dict[str, Column]) -> tuple[Fallen, bool]:
     tip = speed * tall
     breaks = cuts.opening + broken_after(cuts, x["break_strain"])
     at_close, at_break = _at(course, cuts.opening), _at(course, breaks)
+    off = x["stump_off"] + np.maximum(at_break[0] - x["reaction"], 0.0) * x["pace"]  # (7)
     up, ahead = butt_jump(reach, turning.ends, at_break[1], breaks, tall)
     walked = np.maximum(time - x["reaction"], 0.0) * x["pace"]  # (3)
     lean = np.arctan(x["lean_along"])
     return Fallen(
-        time, tip, 0.5 * turning.inertia * speed**2, walked, turning.inertia, at_close[0], breaks + lean, up, ahead
+        time, tip, 0.5 * turning.inertia * speed**2, walked, turning.inertia, at_close[0], breaks + lean, up, ahead, off
     ), course.goes
 
 
@@ -295,6 +297,7 @@ class Fall(NamedTuple):
     breaks: Figure
     rise: Figure
     jump: Figure
+    off: Figure
 
     @property
     def figures(self) -> tuple[Figure, ...]:
@@ -372,6 +375,18 @@ def fall(plan: FellingInput) -> Fall:
             ),
         ),
         rise=dress("rise", "butt_rise", "Butt rises, hinge gone", "offset", "free flight about the balance", (mass,)),
+        off=dress(
+            "off",
+            "butt_off",
+            "Off the butt when the hinge parts",
+            "length",
+            "s = s₀ + pace · (t − t₀)",
+            (
+                Term("s₀", "beside the stem at first", constant("stump_off").value, "length"),
+                Term("pace", "walking", constant("pace").value, "speed"),
+                Term("t₀", "until one walks", constant("reaction").value, "time"),
+            ),
+        ),
         jump=dress("jump", "butt_jump", "Butt goes forward", "offset", "free flight about the balance", (mass,)),
     )
 

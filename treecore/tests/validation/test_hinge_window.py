@@ -531,12 +531,18 @@ class Ground(TestCase):
         self.assertIs(limits(PLAN, whole=True)["chance"].verdict, Verdict.WITHIN)
 
     def test_the_way_walked_is_judged_by_its_interval(self):
-        # Let go of its strap under a hard pull it is down sooner than when it is cut and pulled until it starts.
-        hard = replace(PLAN, saw=replace(PLAN.saw, pattern="bore"), pull=replace(PULL, force=6500.0))
-        for plan, expected in ((hard, Verdict.NEAR), (PLAN, Verdict.WITHIN)):
+        # Let go of its strap under a hard pull it is off the stump sooner than when it is cut and pulled until it goes.
+        hard = replace(PLAN, saw=replace(PLAN.saw, pattern="bore"), pull=replace(PULL, force=12e3))
+        uphill = replace(PLAN, site=replace(PLAN.site, slope=math.radians(12), downhill=(LAY + math.pi) % math.tau))
+        for plan, expected, reach in (
+            (hard, Verdict.NEAR, 1.35),
+            (uphill, Verdict.NEAR, 5.0),
+            (PLAN, Verdict.WITHIN, 1.35),
+        ):
             found = limits(plan, whole=True)["escape_time"]
             self.assertIs(found.verdict, expected)
             self.assertEqual(found.demand.low < found.allowed.value, expected is Verdict.NEAR)
+            self.assertAlmostEqual(found.allowed.value, reach, places=6)
 
     def test_roots_feel_the_pull_across_too(self):
         # The same pull square to the lay turns the root plate as much as one along it.
