@@ -525,6 +525,11 @@ WORDS = {
         "The loaded rope passes {d} from the stance; {a} is the least.",
         "Stand on the other side of the rope.",
     ),
+    "rolls": Said(
+        "Log that runs down the slope",
+        "The ground falls at {d}; from about {a} a bare log rolls or slides, and {n} lies below.",
+        "A bed of brush, stakes or a line on it, cut it shorter, or put it down across a stop.",
+    ),
     "bed_small": Said(
         "Bed smaller than the fall",
         "It may come to {d} from under its balance; the bed of {n} reaches {a}.",
@@ -938,6 +943,11 @@ CASES = {
         "Pull line above the fork",
         "It is tied {where}, above the fork: what that lead and its union stand is not known.",
         "Tie below the fork, or take the leads off first.",
+    ),
+    "rolls/clear": Said(
+        "Log that runs down the slope",
+        "The ground falls at {d}; from about {a} a bare log rolls or slides.",
+        "A bed of brush, stakes or a line on it, and nobody below.",
     ),
     "touches/bare": Said(
         "Comes to the ground",

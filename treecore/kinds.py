@@ -8,7 +8,7 @@ from functools import cache
 
 from treecore.tables import rows
 
-COUNTS = ("around", "walked", "passed", "dropped_on", "put_on", "lightly", "carries")
+COUNTS = ("around", "walked", "passed", "dropped_on", "put_on", "paved", "lightly", "carries")
 
 
 @cache
@@ -35,7 +35,8 @@ def kinds_that(count: str) -> frozenset[str]:
     ----------
     count : str
         ``around``, a tree can stand in the middle of it; ``walked``, it does not stop a person on foot; ``passed``, a
-        moving piece is held against it; ``dropped_on``, one that falls; ``put_on``, one that is put down; ``lightly``,
+        moving piece is held against it; ``dropped_on``, one that falls; ``put_on``, one that is put down; ``paved``,
+        its ground is hard; ``lightly``,
         a light touch of it can be tolerated at all; ``carries``, it can carry a line or a climber; ``crowd``, people
         may be there; ``hangs``, a falling tree may hang in it; ``stands``, a place of work that a falling tree must
         not reach.

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from datetime import date
 
+import numpy as np
 import shapely
 
 from treecore.estimate import Estimate, Kind, exactly, product, times
@@ -57,7 +59,7 @@ def pick_limits(
         ground_limits(members, worked, site, _posted(seen)),
         cut_limits(members, worked),
         climber_limits(members, worked, site),
-        _free(worked) if isinstance(worked, FreePick) else (),
+        _free(worked, site) if isinstance(worked, FreePick) else (),
         _hooked(worked) if isinstance(worked, HookPick) else (),
         conductor_limits(members, worked, site),
         undrawn_conductor(seen, bool(site.conductors)),
@@ -327,20 +329,42 @@ def _landing(w: HeldPick) -> Iterator[Limit]:
         yield held("tag_steep", steep, constant("tag_steep"))
 
 
-def _free(w: FreePick) -> Iterator[Limit]:
+def _free(w: FreePick, site: Site) -> Iterator[Limit]:
     """Free fall: what lies where it may come to; toss: what a hand holds."""
-    if w.pick.method == "free":
-        near = constant("clearance_near")
-        for p in w.passes[:3]:
-            yield Limit("drops_on", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
-        if w.pick.bed != "none":
-            far = exactly(drop_reach(w.piece.reach, w.piece.cg[2]), Kind.ESTIMATED)
-            bed = exactly(w.pick.bed_radius)
-            verdict = Verdict.NEAR if far.value > bed.value else Verdict.WITHIN
-            yield Limit("bed_small", verdict, far, bed, About(name=BEDS[w.pick.bed]))
+    near = constant("clearance_near")
+    for p in w.passes[:3]:
+        yield Limit("drops_on", _passed(p, near), p.room, near, About(name=p.name, worth=p.worth))
+    yield from _rolls(w, site)
+    if w.pick.method == "free" and w.pick.bed != "none":
+        far = exactly(drop_reach(w.piece.reach, w.piece.cg[2]), Kind.ESTIMATED)
+        bed = exactly(w.pick.bed_radius)
+        verdict = Verdict.NEAR if far.value > bed.value else Verdict.WITHIN
+        yield Limit("bed_small", verdict, far, bed, About(name=BEDS[w.pick.bed]))
     if w.pick.method == "toss":
         hold = times(constant("hand_hold"), 1.0 / GRAVITY)
         yield held("toss_heavy", w.piece.mass, hold)
+
+
+_ROLLS = 30.0  # how far down a slope what may stop a log, or be struck by it, is looked for [m]
+
+
+def _rolls(w: FreePick, site: Site) -> Iterator[Limit]:
+    """A bare log let fall on a slope that it rolls or slides down: what it comes to there; landing (9)."""
+    steep = constant("roll_slope")
+    if w.piece.foliage > 0.0 or len(w.piece.parts) > 1 or w.pick.bed != "none" or site.slope < steep.low:
+        return
+    under = np.array([w.piece.cg[0] + site.tree_x, w.piece.cg[1] + site.tree_y])
+    down = np.array([math.sin(site.downhill), math.cos(site.downhill)]) * _ROLLS
+    way = shapely.LineString([under, under + down]).buffer(0.5 * w.piece.length + 0.5)
+    met = [
+        t
+        for t, s in zip(site.targets, site.shapes, strict=True)
+        if t.kind in kinds_that("dropped_on") and s.intersects(way)
+    ]
+    first = min(met, key=lambda t: CLASSES.index(worth_of(t.kind)), default=None)
+    verdict = Verdict.OVER if first is not None and site.slope >= steep.value else Verdict.NEAR
+    about = About(name=first.name, worth=worth_of(first.kind)) if first is not None else About(why="clear")
+    yield Limit("rolls", verdict, exactly(site.slope, Kind.ESTIMATED), exactly(steep.value), about)
 
 
 def _hooked(w: HookPick) -> Iterator[Limit]:

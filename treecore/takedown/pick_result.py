@@ -7,6 +7,8 @@ from typing import NamedTuple
 
 import numpy as np
 import shapely
+from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
 
 from treecore.errors import CoreError
 from treecore.estimate import Estimate, Kind, exactly, moves
@@ -24,6 +26,7 @@ from treecore.takedown.pick import Pick, hold_place, kept_as_it_lies, methods, p
 from treecore.takedown.pieces import Piece, Standing, Taken
 from treecore.units import GRAVITY
 
+Array = NDArray[np.float64]
 Place = tuple[float, float, float]
 
 
@@ -221,8 +224,7 @@ def _way(piece: Piece, pick: Pick, point: Place, tie: float, slack: float) -> Sw
 
 
 def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
-    """Return how far every target lies from where a freely falling piece may come to; a tossed one goes where it is
-    thrown.
+    """Return how far every target lies from where a piece that nothing holds may come to, falling or thrown.
 
     Parameters
     ----------
@@ -237,17 +239,61 @@ def drops(piece: Piece, pick: Pick, site: Site) -> tuple[Passing, ...]:
     ----------
     docs/methods.md, swing (6).
     """
-    if pick.method != "free" or not site.targets:
+    if not site.targets:
         return ()
-    under = shapely.Point(piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y)
-    reach = drop_reach(piece.reach, piece.cg[2])
-    gaps = np.maximum(shapely.distance(site.shapes, under) - reach, 0.0).tolist()
+    gaps = np.maximum(shapely.distance(site.shapes, falls_on(piece, pick, site)), 0.0).tolist()
     rows = [
         Passing(t.name, gap, False, t.light_touch, gap, gap, worth_of(t.kind))
         for t, gap in zip(site.targets, gaps, strict=True)
         if t.kind in kinds_that("dropped_on")
     ]
     return tuple(sorted(rows, key=lambda p: p.gap))
+
+
+def falls_on(piece: Piece, pick: Pick, site: Site) -> BaseGeometry:
+    """Ground on which a piece that nothing holds may come to lie, on the site [m]; docs/methods.md, swing (6).
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken: the way its notch faces, or where it is thrown.
+    site : Site
+        Its slope, and what is paved.
+
+    References
+    ----------
+    docs/methods.md, swing (6); own allowances.
+    """
+    reach, foot = drop_reach(piece.reach, piece.cg[2]), np.array([site.tree_x, site.tree_y])
+    under = np.array(piece.cg[:2]) + foot
+    if pick.method == "toss":
+        to = under if pick.landing is None else np.array(pick.landing) + foot
+        more = constant("toss_far").value if pick.landing is None else 0.0
+        return shapely.Point(to).buffer(reach + more, quad_segs=64)
+    goes = pick.goes if piece.slope > constant("upright").value else pick.bearing
+    hard = any(
+        t.kind in kinds_that("paved") and s.distance(shapely.Point(under)) < reach
+        for t, s in zip(site.targets, site.shapes, strict=True)
+    )
+    back = constant("drop_back").value * (piece.length + max(piece.cg[2], 0.0))
+    if goes is None or hard or back >= reach:
+        return shapely.Point(under).buffer(reach, quad_segs=64)
+    # It goes the way its notch faces, turning; back from there it bounces a little.
+    ground = (
+        shapely.Point(under).buffer(back, quad_segs=32).union(_fan(under, goes, constant("drop_scatter").value, reach))
+    )
+    if site.slope > constant("roll_slope").low:
+        ground = ground.union(_fan(under, site.downhill, constant("drop_scatter").value, reach))
+    return ground
+
+
+def _fan(middle: Array, bearing: float, half: float, reach: float) -> BaseGeometry:
+    """Sector about a bearing [m]."""
+    turns = bearing + np.linspace(-half, half, 13)
+    rim = middle + reach * np.column_stack([np.sin(turns), np.cos(turns)])
+    return shapely.Polygon(np.vstack([middle, rim]))
 
 
 def fall_energy(piece: Piece) -> float:

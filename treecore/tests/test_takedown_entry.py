@@ -287,7 +287,36 @@ class Helps(TestCase):
         self.assertEqual(found["Bench"], 0.0)
         level = math.hypot(40.0 - piece.cg[0], max(0.0 - piece.cg[1], 0.0))
         self.assertAlmostEqual(found["Barn"], level - drop_reach(piece.reach, piece.cg[2]), delta=0.05)
-        self.assertEqual(drops(piece, Pick(name="t", method="toss"), Site(targets=(near,))), ())
+        # Thrown, it lies where it is thrown: two metres further off than it may fall where nobody said.
+        tossed = {p.name: p.gap for p in drops(piece, Pick(name="t", method="toss"), Site(targets=(near, far)))}
+        self.assertAlmostEqual(tossed["Barn"], max(found["Barn"] - 2.0, 0.0), delta=0.02)
+
+    def test_a_notch_sends_it_one_way_on_soft_ground(self):
+        # A ring of a metre, two metres up, faced east: a wall a metre and a half behind it is out of its bounce.
+        piece = take(MEMBERS, whole(MEMBERS), Cut("", 12.0)).piece
+        ring = piece._replace(butt=(0.0, 0.0, 1.5), tip=(0.0, 0.0, 2.5), cg=(0.0, 0.0, 2.0), length=1.0, reach=1.0)
+
+        def gaps(faces, *more):
+            walls = [
+                Target(
+                    name=n, kind="building", outline=((x, -2.0), (x + 0.3, -2.0), (x + 0.3, 2.0), (x, 2.0)), height=2.0
+                )
+                for n, x in (("West", -1.8), ("East", 1.4))
+            ]
+            there = Pick(name="r", method="free", bearing=faces)
+            return {p.name: p.gap for p in drops(ring, there, Site(targets=(*walls, *more)))}
+
+        east, west = gaps(math.pi / 2), gaps(1.5 * math.pi)
+        self.assertGreater(east["West"], 1.0)
+        self.assertEqual(east["East"], 0.0)
+        self.assertEqual(west["West"], 0.0)
+        self.assertGreater(west["East"], 0.9)
+        # Nobody said which way, or it comes down on paving: all round.
+        yard = Target(
+            name="Yard", kind="lane", outline=((-3.0, -3.0), (3.0, -3.0), (3.0, 3.0), (-3.0, 3.0)), height=0.0
+        )
+        for found in (gaps(None), gaps(math.pi / 2, yard)):
+            self.assertEqual((found["West"], found["East"]), (0.0, 0.0))
 
     def test_other_trees_are_not_known_and_days_count(self):
         elsewhere = replace(PICK, point=replace(AT_TOP, member=None, place=(6.0, 2.0, 14.0)))
