@@ -9,7 +9,7 @@ from importlib.resources import files
 from pathlib import Path
 
 RELEASE = "0.12.0"
-COMPUTED = 4  # counts up whenever a formula is corrected
+COMPUTED = 5  # counts up whenever a formula is corrected
 
 
 @cache

@@ -22,6 +22,7 @@ EFFECTS = {
     "no_point": gettext_lazy("nothing is rigged from it"),
     "no_tie_above": gettext_lazy("no tie-in from there up"),
     "no_point_above": gettext_lazy("nothing rigged from there up"),
+    "not_modelled": gettext_lazy("every pick and cut not known: refer it, or wait"),
     "no_work": gettext_lazy("no work while it lasts"),
 }
 

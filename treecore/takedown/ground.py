@@ -22,7 +22,7 @@ from treecore.schools import constant
 from treecore.site import Site, Spot
 from treecore.takedown.members import Members
 from treecore.takedown.pick import Place, point_place, redirect_place
-from treecore.takedown.pick_result import FreePick, HeldPick, HookPick, Worked, falls_on
+from treecore.takedown.pick_result import FreePick, HeldPick, HookPick, Worked, thrown_to, toss_reach
 from treecore.verdict import About, Limit, Verdict, held
 
 _VERTICAL = 0.5  # a leg shorter than this seen from above has no line of its own there [m]
@@ -79,7 +79,8 @@ def moves_over(w: Worked, site: Site) -> Moving:
     piece, foot = w.piece, np.array([site.tree_x, site.tree_y])
     half = max(_half_width(w), 0.1)
     if w.pick.method == "toss":
-        return Moving(falls_on(piece, w.pick, site), 0.0, None, 0.0)
+        under, to = Point(piece.cg[0] + foot[0], piece.cg[1] + foot[1]), Point(thrown_to(piece, w.pick, site))
+        return Moving(under, drop_reach(piece.reach, piece.cg[2]), to, toss_reach(piece))
     if not isinstance(w, HeldPick):
         under = Point(piece.cg[0] + foot[0], piece.cg[1] + foot[1])
         return Moving(under, drop_reach(piece.reach, piece.cg[2]), None, 0.0)

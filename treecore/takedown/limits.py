@@ -107,13 +107,16 @@ def _seen(members: Members, w: Worked, seen: tuple[Seen, ...]) -> Iterator[Limit
     yield from on_pick(seen, members.tree, climber is not None, heights(ties), heights(points))
 
 
+_STUB = 0.5  # what is left of a dead limb that is no longer up there [m]
+
+
 def _dead_last(members: Members, w: Worked) -> Iterator[Limit]:
     """Dead wood that is left up while somebody in the tree cuts live wood; takedown (6)."""
     limbs = {limb.name: limb for limb in members.tree.limbs}
     cut = limbs.get(w.piece.cut.member)
     if w.pick.climber is None or (cut is not None and cut.dead):
         return
-    left = [name for name, limb in limbs.items() if limb.dead and w.after.ends[members.rows[name]] > 0.0]
+    left = [name for name, limb in limbs.items() if limb.dead and w.after.ends[members.rows[name]] > _STUB]
     if left:
         yield Limit("dead_last", Verdict.OVER, None, None, About(name=left[0]))
 
@@ -245,7 +248,7 @@ def _touching(w: HeldPick, site: Site) -> Iterator[Limit]:
     verdict = Verdict.WITHIN
     if course.touch.value > soft.value:
         verdict = Verdict.OVER if what is None or not what.light_touch else Verdict.NEAR
-    elif course.touch.high > soft.value or what is not None:
+    elif what is not None and course.touch.high > soft.value:
         verdict = Verdict.NEAR
     about = About(name=what.name if what else "", worth=worth_of(what.kind) if what else "", why="" if what else "bare")
     yield Limit("touches", verdict, course.touch, soft, about)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import NamedTuple
 
@@ -269,9 +270,7 @@ def falls_on(piece: Piece, pick: Pick, site: Site) -> BaseGeometry:
     reach, foot = drop_reach(piece.reach, piece.cg[2]), np.array([site.tree_x, site.tree_y])
     under = np.array(piece.cg[:2]) + foot
     if pick.method == "toss":
-        to = under if pick.landing is None else np.array(pick.landing) + foot
-        more = constant("toss_far").value if pick.landing is None else 0.0
-        return shapely.Point(to).buffer(reach + more, quad_segs=64)
+        return shapely.Point(thrown_to(piece, pick, site)).buffer(toss_reach(piece), quad_segs=64)
     goes = pick.goes if piece.slope > constant("upright").value else pick.bearing
     hard = any(
         t.kind in kinds_that("paved") and s.distance(shapely.Point(under)) < reach
@@ -287,6 +286,47 @@ def falls_on(piece: Piece, pick: Pick, site: Site) -> BaseGeometry:
     if site.slope > constant("roll_slope").low:
         ground = ground.union(_fan(under, site.downhill, constant("drop_scatter").value, reach))
     return ground
+
+
+def toss_reach(piece: Piece) -> float:
+    """How far round its place a piece thrown by hand may lie [m]: half its length, and what a throw misses by.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    """
+    return 0.5 * piece.length + constant("toss_scatter").value * max(piece.cg[2], 0.0)
+
+
+def thrown_to(piece: Piece, pick: Pick, site: Site) -> tuple[float, float]:
+    """Where a piece is thrown by hand, on the site [m]: as said, else the freest place within a throw.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece.
+    pick : Pick
+        How it is taken.
+    site : Site
+        What is around.
+    """
+    if pick.landing is not None:
+        return pick.landing[0] + site.tree_x, pick.landing[1] + site.tree_y
+    under = np.array([piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y])
+    kinds = kinds_that("dropped_on")
+    shapes = [s for t, s in zip(site.targets, site.shapes, strict=True) if t.kind in kinds]
+    if not shapes:
+        return float(under[0]), float(under[1])
+    turns = np.linspace(0.0, math.tau, _THROWS, endpoint=False)
+    rim = under + constant("toss_far").value * np.column_stack([np.sin(turns), np.cos(turns)])
+    places = np.vstack([under, rim])
+    free = shapely.distance(np.array(shapes)[:, None], np.asarray(shapely.points(places))[None, :]).min(axis=0)
+    best = places[int(free.argmax())]
+    return float(best[0]), float(best[1])
+
+
+_THROWS = 16  # ways in which a place is looked for that a piece is thrown to
 
 
 def _fan(middle: Array, bearing: float, half: float, reach: float) -> BaseGeometry:

@@ -10,6 +10,7 @@ from datetime import date
 from unittest import TestCase
 
 import numpy as np
+import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -23,7 +24,7 @@ from treecore.takedown.limits import pick_limits
 from treecore.takedown.members import members_of, place_on
 from treecore.takedown.order import order_rules
 from treecore.takedown.pick import Pick, methods, point_place
-from treecore.takedown.pick_result import drops, fall_energy, two_ties, work
+from treecore.takedown.pick_result import drops, fall_energy, thrown_to, two_ties, work
 from treecore.takedown.pieces import Cut, Standing, take, takedown, whole
 from treecore.takedown.proposing import Move, Score, moves_of, proposed, usual_order
 from treecore.tests.validation.test_takedown import AT_TOP, GEAR, OAK, PICK, TODAY
@@ -287,9 +288,20 @@ class Helps(TestCase):
         self.assertEqual(found["Bench"], 0.0)
         level = math.hypot(40.0 - piece.cg[0], max(0.0 - piece.cg[1], 0.0))
         self.assertAlmostEqual(found["Barn"], level - drop_reach(piece.reach, piece.cg[2]), delta=0.05)
-        # Thrown, it lies where it is thrown: two metres further off than it may fall where nobody said.
-        tossed = {p.name: p.gap for p in drops(piece, Pick(name="t", method="toss"), Site(targets=(near, far)))}
-        self.assertAlmostEqual(tossed["Barn"], max(found["Barn"] - 2.0, 0.0), delta=0.02)
+        # Thrown, it lies where it is thrown: said, or the freest place within two metres of where it hangs.
+        glass = Target(
+            name="Glass", kind="building", outline=((3.0, 3.0), (5.0, 3.0), (5.0, 6.0), (3.0, 6.0)), height=2.0
+        )
+        lies = 0.5 * piece.length + 0.1 * piece.cg[2]
+        into = drops(piece, Pick(name="t", method="toss", landing=(4.0, 4.0)), Site(targets=(glass, far)))
+        self.assertEqual({p.name: p.gap for p in into}["Glass"], 0.0)
+        aside = drops(piece, Pick(name="t", method="toss", landing=(4.0, -4.0)), Site(targets=(glass, far)))
+        self.assertAlmostEqual({p.name: p.gap for p in aside}["Glass"], 7.0 - lies, delta=0.01)
+        place = thrown_to(piece, Pick(name="t", method="toss"), Site(targets=(glass, far)))
+        self.assertAlmostEqual(math.dist(place, piece.cg[:2]), 2.0, places=6)
+        self.assertGreater(
+            glass.shape.distance(shapely.Point(place)), glass.shape.distance(shapely.Point(piece.cg[:2]))
+        )
 
     def test_a_notch_sends_it_one_way_on_soft_ground(self):
         # A ring of a metre, two metres up, faced east: a wall a metre and a half behind it is out of its bounce.
