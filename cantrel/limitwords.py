@@ -129,7 +129,7 @@ WORDS = {
     ),
     "split": Said(
         "Stem splitting up",
-        "Balance, pull and gust forward, wood, notch and hinge come to {d} of what practice warns at.",
+        "As it begins to go the stem carries {d} times what splits it up from the back cut.",
         "Pull no harder than it needs until the hinge is set, bore and trigger, open the notch, thin the hinge, or "
         "choose another lay.",
     ),
@@ -632,7 +632,7 @@ WORDS = {
     ),
     "kerf_closes": Said(
         "Cut that closes on the saw",
-        "It leans {d} back over the cut; {a} is what a hand or the line turns forward.",
+        "Its weight turns it back over the cut with {d}; a hand or the line turns it forward with {a}.",
         "Make the line tight first, face the notch the way it leans, or cut it otherwise.",
     ),
     "push_hard": Said(
@@ -687,7 +687,7 @@ WORDS = {
     ),
     "way_out": Said(
         "Way out to the chipper",
-        "It is {d} long; “{n}” lets {a} past at its tightest.",
+        "The piece is {d} long; the tightest place of “{n}” takes {a}.",
         "Cut it up where it lands, or cut it shorter.",
     ),
     "machine_lift": Said(

@@ -45,12 +45,17 @@ def local(number: str) -> str:
     return number if mark == "." else number.replace(".", mark)
 
 
+_DIGITS = 7  # beyond the usual, where two figures that decide would read alike
+
+
 def apart(first: float, second: float, dimension: str, system: str) -> tuple[str, str]:
-    """Two values with their unit, one digit more where they would read alike and are not."""
+    """Two values with their unit, with as many digits as it takes where they would read alike and are not."""
     said = text(first, dimension, system), text(second, dimension, system)
-    if said[0] != said[1] or math.isclose(first, second, rel_tol=1e-9):
-        return said
-    return text(first, dimension, system, 1), text(second, dimension, system, 1)
+    for more in range(1, _DIGITS):
+        if said[0] != said[1] or math.isclose(first, second, rel_tol=1e-9):
+            break
+        said = text(first, dimension, system, more), text(second, dimension, system, more)
+    return said
 
 
 def exact(value: float, dimension: str, system: str) -> str:

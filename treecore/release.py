@@ -8,7 +8,7 @@ from functools import cache
 from importlib.resources import files
 from pathlib import Path
 
-RELEASE = "0.12.0"
+RELEASE = "0.13.0"
 COMPUTED = 5  # counts up whenever a formula is corrected
 
 

@@ -12,9 +12,9 @@ if TYPE_CHECKING:
     from treecore.hazards import Hazard
 
 EFFECTS = {
-    "drawn": gettext_lazy("asks for it to be measured or drawn: what is only ticked is counted nowhere"),
-    "answer": gettext_lazy("asks for an answer: what is done about it"),
-    "zone": gettext_lazy("asks for a zone of twice the height"),
+    "drawn": gettext_lazy("measure or draw it: a tick alone counts nowhere"),
+    "answer": gettext_lazy("say what is done about it"),
+    "zone": gettext_lazy("a zone of twice the height"),
     "no_wedge": gettext_lazy("no wedges"),
     "no_fell": gettext_lazy("not felled as it stands"),
     "no_climb": gettext_lazy("nobody climbs it"),
