@@ -4,7 +4,7 @@ PYTHON ?= python3.11
 VENV := .venv
 BIN := $(VENV)/bin
 
-.PHONY: demo phone test setup browsers paper check unit lock warm schema words
+.PHONY: benches demo phone test setup browsers paper check unit lock warm schema words
 
 setup: $(VENV)/.run
 
@@ -60,6 +60,11 @@ unit: $(VENV)/.test warm
 
 test: $(VENV)/.test browsers paper check
 	$(MAKE) unit
+
+# A round of each bench, so that none of them has stopped running; figures come from running them by hand.
+benches: $(VENV)/.test browsers paper
+	$(BIN)/python bench/speed.py once
+	$(BIN)/python bench/work_day.py once
 
 # Writes the schemas anew from the declarations; a test fails while they are not current.
 schema: $(VENV)/.run

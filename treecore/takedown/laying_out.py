@@ -61,7 +61,9 @@ def laid_out(
     if row < 0 or standing.ends[row] < 0.0:
         raise NotSolvable(what="member", why="“{member}” does not stand on this tree", member=member)
     found: list[tuple[Cut, Piece]] = []
-    for limb in (*_borne(members, standing, row), row):
+    dead = {limb.name for limb in members.tree.limbs if limb.dead}
+    borne = sorted(_borne(members, standing, row), key=lambda i: members.names[i] not in dead)  # dead wood first
+    for limb in (*borne, row):
         while (cut := _next_cut(members, standing, limb, longest, heaviest)) is not None:
             taken = take(members, standing, cut)
             found.append((cut, taken.piece))

@@ -30,7 +30,12 @@ class Score(NamedTuple):
         """
         if self.refused != other.refused:
             return self.refused > other.refused
-        return any(mine > theirs for mine, theirs in zip(self, other, strict=True))
+        return any(mine > theirs for mine, theirs in zip(self._tallies(), other._tallies(), strict=True))
+
+    def _tallies(self) -> tuple[int, ...]:
+        """How many picks are at least as bad as each verdict, and the rules: mended from over to near is no worse."""
+        blocked = self.over + self.unknown
+        return self.over, blocked, self.rules, blocked + self.near
 
 
 class Move(NamedTuple):

@@ -103,7 +103,8 @@ class LaidOut(TestCase):
 
 class Begun(TestCase):
     def test_climber_and_point_by_hand(self):
-        limb, section = begin("North lead", 5.5, 150.0)[1], begin("North lead", 5.5, 150.0)[-3]
+        begun = begin("North lead", 5.5, 150.0)
+        limb, section = next(b for b in begun if b[0]["member"] == "North limb 1"), begun[-3]
         entry = limb[0]  # North limb 1 grows 2.2 m up the lead
         self.assertEqual((entry["member"], entry["method"], entry["cut"]), ("North limb 1", "butt", "hinge"))
         self.assertEqual((entry["climber"]["stance_member"], entry["climber"]["stance_m"]), ("North lead", 1.9))
@@ -118,6 +119,12 @@ class Begun(TestCase):
         self.assertAlmostEqual(entry["at_m"] - entry["climber"]["stance_m"], 0.8)
         lies = math.degrees(math.atan2(step.piece.way[0], step.piece.way[1])) % 360
         self.assertAlmostEqual(entry["bearing_deg"], lies, delta=0.5)
+
+    def test_dead_wood_is_laid_out_first(self):
+        dead = {limb.name for limb in MEMBERS.tree.limbs if limb.dead}
+        laid = [entry["member"] in dead for entry, _, _ in begin("North lead", 5.5, 150.0)]
+        self.assertEqual(laid, sorted(laid, reverse=True))
+        self.assertTrue(laid[0] and not laid[-1])
 
     def test_a_small_piece_goes_by_hand(self):
         stub = next(e for e, _, _ in begin("North lead", 5.5, 150.0) if e["member"] == "Dead stub")
