@@ -106,9 +106,12 @@
     return { act: "corner", extra: { picked, corner, points: JSON.stringify([[x + dx, -y + dy]]) }, form };
   }
   const changes = (change) => !LOOKS.includes(change.act);
+  // A panel may have become another thing's while its change waited: what was said of the one goes to that one.
+  const read = (form) => new URLSearchParams(form ? new FormData(form) : undefined);
   function post(change) {
     const { act, extra, form } = stepped(change);
-    const data = new URLSearchParams(form ? new FormData(form) : undefined);
+    const same = !form || form.dataset.of === change.of;
+    const data = same ? read(form) : new URLSearchParams(change.said);
     Object.entries({ csrfmiddlewaretoken: token, ...extra, act }).forEach(([k, v]) => data.set(k, v));
     return window.cantrelPost(bench.dataset.url, data, changes(change));
   }
@@ -129,8 +132,15 @@
       take(answer, change.form, was);
     },
   });
-  const ask = (act, extra = {}, form = null) => send({ act, extra: { picked: bench.dataset.picked, ...extra }, form });
+  const ask = (act, extra = {}, form = null) => send({
+    act, extra: { picked: bench.dataset.picked, ...extra }, form, of: form?.dataset.of, said: read(form).toString(),
+  });
   const fault = (text) => { bench.querySelector("[data-form-error]").textContent = text; };
+  // A panel of another thing is put in whole: a field that was touched would keep the value of the one before.
+  function another(place, html) {
+    const now = place.querySelector("form[data-of]")?.dataset.of;
+    return now !== undefined && html.match(/data-of="(\d+)"/)?.[1] !== now;
+  }
   function take(answer, form, was) {
     bench.dataset.answers = Number(bench.dataset.answers ?? 0) + 1;
     if (answer.measured) {
@@ -156,7 +166,7 @@
     const before = bounds();
     Object.entries(answer.fragments).forEach(([key, html]) => {
       const place = bench.querySelector(`[data-fragment="${key}"]`);
-      if (map.contains(place)) place.innerHTML = html;
+      if (map.contains(place) || another(place, html)) place.innerHTML = html;
       else window.cantrelSwap(place, html, was);
     });
     if (form) window.cantrelKept(was);
