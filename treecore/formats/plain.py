@@ -77,5 +77,5 @@ def limit_json(limit: Limit) -> dict[str, Any]:
         "allowed": estimate_json(limit.allowed, limit.dimension) if limit.allowed else None,
         "unit": SI_UNITS[limit.dimension],
         "least": limit.least,
-        "about": {k: v for k, v in asdict(limit.about).items() if v not in ("", None)},
+        "about": {k: v for k, v in asdict(limit.about).items() if v not in ("", None) and v is not False},
     }

@@ -37,8 +37,8 @@ class KeptVerdicts(TestCase):
     def test_a_page_says_planned_until_the_verdict_was_worked_out(self):
         self.assertIn("planned", self.page(self.fir))
         self.assertIn("data-unjudged", self.page(self.fir))
-        self.assertIn("near a limit", self.strip(self.fir))
-        self.assertIn("near a limit", self.page(self.fir))
+        self.assertIn("within limits", self.strip(self.fir))
+        self.assertIn("within limits", self.page(self.fir))
         self.assertNotIn("data-unjudged", self.page(self.fir))
 
     def test_a_change_of_the_plan_makes_it_unknown_and_then_over(self):
@@ -50,7 +50,7 @@ class KeptVerdicts(TestCase):
         place = reverse("fell", args=[self.fir.job_id, self.fir.pk])
         self.assertRegex(self.page(self.fir), rf'<li class="blocked" ><a href="{place}"')
         self.change(self.fir, hinge=hinge)
-        self.assertIn("near a limit", self.strip(self.fir))
+        self.assertIn("within limits", self.strip(self.fir))
 
     def test_a_change_of_another_tree_or_of_the_yard_is_one_too(self):
         self.strip(self.fir)

@@ -531,18 +531,21 @@ class Ground(TestCase):
         self.assertIs(limits(PLAN, whole=True)["chance"].verdict, Verdict.WITHIN)
 
     def test_the_way_walked_is_judged_by_its_interval(self):
-        # Let go of its strap under a hard pull it is off the stump sooner than when it is cut and pulled until it goes.
-        hard = replace(PLAN, saw=replace(PLAN.saw, pattern="bore"), pull=replace(PULL, force=12e3))
-        uphill = replace(PLAN, site=replace(PLAN.site, slope=math.radians(12), downhill=(LAY + math.pi) % math.tau))
+        # Felled up a slope of twelve degrees the butt slides back as far as an escape path; down it, it does not.
+        up, down = (
+            replace(PLAN, site=replace(PLAN.site, slope=math.radians(12), downhill=(LAY + t) % math.tau))
+            for t in (math.pi, 0.0)
+        )
+        quick = replace(up, pull=replace(PULL, force=12e3), saw=replace(PLAN.saw, pattern="bore"))
         for plan, expected, reach in (
-            (hard, Verdict.NEAR, 1.35),
-            (uphill, Verdict.NEAR, 5.0),
-            (PLAN, Verdict.WITHIN, 1.35),
+            (quick, Verdict.NEAR, 5.0),
+            (down, Verdict.WITHIN, 1.4),
+            (PLAN, Verdict.WITHIN, 1.4),
         ):
             found = limits(plan, whole=True)["escape_time"]
             self.assertIs(found.verdict, expected)
             self.assertEqual(found.demand.low < found.allowed.value, expected is Verdict.NEAR)
-            self.assertAlmostEqual(found.allowed.value, reach, places=6)
+            self.assertAlmostEqual(found.allowed.value, reach, delta=0.06)
 
     def test_roots_feel_the_pull_across_too(self):
         # The same pull square to the lay turns the root plate as much as one along it.

@@ -218,13 +218,14 @@ class ClosedForms(TestCase):
         self.assertEqual(float(runs.stops[0]), 0.0)
         self.assertGreaterEqual(float(runs.ground[0]), 0.0)
         self.assertLess(abs(float(runs.lowest[0])), 0.1)
-        # A locked one that reaches the ground before it hangs has not been stopped by its rope either.
+        # A locked one that reaches the ground before it hangs: its device holds, and the ground is met for itself.
         low = one(
             replace(
                 given, butt=(0.3, 0.0, 2.6), point=(2.4, 0.0, 5.6), lengths=(3.4, 4.0), tie=0.4, axial_stiffness=2e5
             )
         )
-        self.assertEqual((float(low.stops[0]), float(low.ground[0]) >= 0.0, float(low.run[0])), (0.0, True, 0.0))
+        self.assertEqual((float(low.stops[0]), float(low.ground[0]) >= 0.0, float(low.run[0])), (1.0, True, 0.0))
+        self.assertGreater(float(low.touch[0][2]), 1.0)
 
     def test_a_hand_that_closes_late_lets_it_run_further(self):
         given = scene(tie=2.1, balance=2.1, point=(2.4, 0.0, 13.2), lengths=(3.4, 12.5))
