@@ -116,17 +116,16 @@ class SiteFromNothing(BrowserTestCase):
         # The panel of an anchor is open, one of its fields still held, when a standing tree is typed in.
         spot = {"add-name": "Pull oak", "add-where": "9; 0", "add-long": "1"}
         self.fill("type-in", **{"add-kind": "Anchor: sound tree"}, **spot)
-        note = self.one("[data-form=save] [name=note]")
-        note.send_keys("sling low")
+        self.one("[data-form=save] [name=feature-name]").send_keys(" low")
         spot = {"add-name": "Wild cherry", "add-where": "0; 9", "add-long": "2"}
         self.fill("type-in", **{"add-kind": "Standing tree"}, **spot)
-        self.until(lambda: self.job.targets.filter(note="sling low").exists())
-        self.assertEqual(self.one("[data-form=save] [name=kind]").get_attribute("value"), "tree")
-        name = self.one("[data-form=save] [name=name]")
+        self.until(lambda: self.job.targets.filter(name="Pull oak low").exists())
+        self.assertEqual(self.one("[data-form=save] [name=feature-kind]").get_attribute("value"), "tree")
+        name = self.one("[data-form=save] [name=feature-name]")
         name.send_keys(" by the gate")
         self.answered(lambda: name.send_keys(Keys.TAB))
         kinds = dict(self.job.targets.values_list("name", "kind"))
-        self.assertEqual(kinds, {"Pull oak": "anchor_tree", "Wild cherry by the gate": "tree"})
+        self.assertEqual(kinds, {"Pull oak low": "anchor_tree", "Wild cherry by the gate": "tree"})
         self.no_complaints()
 
     def test_a_list_is_looked_at_set_right_and_taken_in(self):

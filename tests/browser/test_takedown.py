@@ -263,11 +263,14 @@ class Takedown(BrowserTestCase):
         rows = planner.work_out(planner.scene_of(self.tree), self.picks())
         self.assertFalse([r for r in rows if r.error])
         # One pick is spoilt, and mended by what the bench offers.
-        held = next(
-            p["id"] for i, p in enumerate(self.picks()) if p["method"] == "negative" and self.mends(i, wraps=1.0)
+        held, wraps = next(
+            (p["id"], wraps)
+            for i, p in enumerate(self.picks())
+            for wraps in ("1", "1.5", "2", "4")
+            if p["method"] == "negative" and self.mends(i, wraps=float(wraps))
         )
         self.page.get(f"{self.page.current_url.split('?')[0]}?pick={held}")
-        self.answered(lambda: self.type("wraps", "1", Keys.TAB))
+        self.answered(lambda: self.type("wraps", wraps, Keys.TAB))
         self.until(lambda: self.all("[data-take^='mend ']"))
         self.answered(lambda: self.one("[data-take^='mend ']").send_keys(Keys.ENTER))
         self.assertNotIn("over", self.all("[data-fragment=ruling] [data-ruling]")[-1].get_attribute("class"))
