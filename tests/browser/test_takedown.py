@@ -255,7 +255,7 @@ class Takedown(BrowserTestCase):
         self.open("takedown")
         self.type("lay_heaviest", "150")
         self.type("lay_longest", "6")
-        self.one("[name=lay_member] option[value='South lead']").click()
+        self.one("[name=lay_member] option[value='North lead']").click()
         self.one("[data-lay] .button.strong").click()
         self.until(lambda: self.one("[data-progress]").is_displayed())
         self.until(lambda: len(self.picks()) >= 8)
