@@ -10,6 +10,7 @@ from typing import NamedTuple
 from treecore.errors import NotSolvable
 from treecore.felling.inputs import FellingInput
 from treecore.felling.line_places import AHEAD
+from treecore.felling.plan import evaluate
 from treecore.felling.pull_needed import needed_pull, usual_line
 from treecore.rigging.line import Guy
 from treecore.rigging.pulling import Part, PullSystem
@@ -22,6 +23,7 @@ STEP = 100.0  # a winch is planned in steps of this [N]
 LEAST = 500.0  # less than this keeps no line taut [N]
 MOST = 12  # people on one rope
 PASSES = 2
+LEAST_ACROSS = 0.5  # sine of a guy line’s bearing off the lay under which it mostly pulls along it [-]
 ANCHOR_UP = 0.6  # a sling round a trunk stands so high [m]
 
 
@@ -116,7 +118,14 @@ def guy_laid_out(plan: FellingInput, end: End, rope: RopeOf | None, tended: bool
         The rope.
     tended : bool
         Whether someone lets it out on the word.
+
+    Raises
+    ------
+    NotSolvable
+        Where the anchor stands so near the lay, ahead or behind, or so far on the side the tree weighs to, that a line
+        to it can't hold that side.
     """
+    _holds_the_side(plan, end)
     line = plan.lines[0] if plan.lines else usual_line(plan)
     east, north = end.place[0] - plan.site.tree_x, end.place[1] - plan.site.tree_y
     tackle = Tackle(strength=rope.strength if rope else None, owned=rope.length if rope else None, trunk=end.trunk)
@@ -131,6 +140,18 @@ def guy_laid_out(plan: FellingInput, end: End, rope: RopeOf | None, tended: bool
         taut=True,
         tackle=tackle,
     )
+
+
+def _holds_the_side(plan: FellingInput, end: End) -> None:
+    """Refuse an anchor from which a line can't hold the side the tree weighs to."""
+    east, north = end.place[0] - plan.site.tree_x, end.place[1] - plan.site.tree_y
+    across = math.sin(math.atan2(east, north) - plan.lay)
+    side = evaluate(replace(plan, guy=None)).estimates["side_moment"]
+    wrong = side.low > 0.0 < across or side.high < 0.0 > across
+    if wrong or abs(across) < LEAST_ACROSS:
+        raise NotSolvable(
+            what="anchor", why="a line from there can’t hold the side it weighs to: no anchor on this side, draw one"
+        )
 
 
 def _chosen(ends: Sequence[End], name: str) -> End:

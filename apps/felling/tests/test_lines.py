@@ -72,8 +72,18 @@ class Pulling(Scene):
         self.assertTrue(needs.enough)
         set_guy = {"handle": "guy set", "guy-anchor": "Pull oak", "guy-rope": "Blue line", "guy-tended": "on"}
         self.client.post(self.url("pull"), set_guy | {"revision": self.plan().revision})
+        # The only anchor stands straight ahead: a guy from there holds no side, and none is taken.
+        self.assertIsNone(planner.evaluated(self.tree, self.plan()).given.guy)
+        self.assertContains(self.client.get(self.url("pull")), "no anchor on this side, draw one")
+        away = -math.copysign(1.5, worked.result.point.side_moment)
+        to = self.plan().lay + away
+        place = [self.tree.x + 25.0 * math.sin(to), self.tree.y + 25.0 * math.cos(to)]
+        self.tree.job.targets.create(
+            name="Corner ash", kind="anchor_tree", shape="spot", outline=[place], diameter=0.6, sound=True
+        )
+        self.client.post(self.url("pull"), set_guy | {"guy-anchor": "Corner ash", "revision": self.plan().revision})
         guy = planner.evaluated(self.tree, self.plan()).given.guy
-        self.assertAlmostEqual(guy.distance, worked.line_sheet.parts[0].distance, places=3)
+        self.assertAlmostEqual(guy.distance, 25.0, places=2)
         self.assertContains(self.client.get(self.url("brief")), "guy, up to")
         self.client.post(self.url("pull"), {"handle": "guy off", "revision": self.plan().revision})
         self.assertIsNone(planner.evaluated(self.tree, self.plan()).given.guy)

@@ -105,5 +105,19 @@ class LaidOut(TestCase):
         self.assertAlmostEqual(guy.azimuth, math.tau - math.atan2(6.0, 24.0))
         self.assertAlmostEqual(guy.limit, min(guy.tackle.rope_allowed.value, guy.tackle.anchor_allowed.value))
         self.assertEqual((guy.tie, guy.tended, guy.tackle.owned), (13.5, True, 90.0))
-        bare = guy_laid_out(PLAN, End("Post", (-20.0, 8.0)), None, tended=False)
+        bare = guy_laid_out(PLAN, End("Post", (-12.0, 20.0)), None, tended=False)
         self.assertEqual((bare.tackle.owned, bare.limit), (None, 10e3))
+
+    def test_a_guy_is_refused_where_its_anchor_can_not_hold_the_side(self):
+        # Straight ahead, behind, and on the side the tree weighs to; seen in a mirror the sides change over.
+        heavy = replace(PLAN, tree=replace(PLAN.tree, lean=math.radians(5.0), lean_azimuth=(PLAN.lay + 1.6) % math.tau))
+        light = replace(heavy, tree=replace(heavy.tree, lean_azimuth=(PLAN.lay - 1.6) % math.tau))
+
+        def end(off):
+            return End("Post", (30.0 * math.sin(PLAN.lay + off), 30.0 * math.cos(PLAN.lay + off)))
+
+        for plan, right in ((heavy, -1.4), (light, 1.4)):
+            self.assertAlmostEqual(guy_laid_out(plan, end(right), None, False).distance, 30.0, places=6)
+            for off in (0.0, 0.4, math.pi, -right):
+                with self.assertRaisesRegex(NotSolvable, "no anchor on this side"):
+                    guy_laid_out(plan, end(off), None, False)
