@@ -11,6 +11,7 @@ import numpy as np
 import shapely
 from numpy.typing import NDArray
 from shapely.geometry import Point, Polygon
+from shapely.geometry.base import BaseGeometry
 
 from treecore.crownforms import crown_forms
 from treecore.errors import NotSolvable, between
@@ -95,6 +96,21 @@ class Site:
             Key of ``data/site_kinds.csv``.
         """
         return tuple(p for p in self.places if p.kind == kind)
+
+    def within(self, ground: BaseGeometry, gap: float, kinds: frozenset[str]) -> list[Target]:
+        """Targets of some kinds that are nearer to a shape than a gap.
+
+        Parameters
+        ----------
+        ground : geometry
+            On the site.
+        gap : float
+            Level distance. [m]
+        kinds : set of str
+            Keys of ``data/site_kinds.csv``.
+        """
+        far = shapely.distance(self.shapes, ground).tolist()
+        return [t for t, off in zip(self.targets, far, strict=True) if off < gap and t.kind in kinds]
 
     def near(self, west: float, south: float, east: float, north: float, within: float) -> list[int]:
         """Targets whose boxes lie within a distance of a box; others are further off than that.

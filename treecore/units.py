@@ -123,6 +123,11 @@ def show(value: float, dimension: str, system: str, more: int = 0) -> str:
 _SIXTEENTHS = 16  # saw cuts are marked and cut to a sixteenth of an inch at best
 
 
+def _mixed(number: Fraction) -> str:
+    """A whole number and a fraction beside it, each where there is one."""
+    return " ".join(str(part) for part in divmod(number, 1) if part)
+
+
 def _fraction_of_inches(number: float, more: int) -> str:
     """Inches as a tape shows them, to a sixteenth, finer where asked; empty where they are less than that and not
     nothing.
@@ -131,8 +136,7 @@ def _fraction_of_inches(number: float, more: int) -> str:
     count = round(abs(number) * parts)
     if count == 0:
         return "0" if number == 0.0 else ""
-    whole, rest = divmod(Fraction(count, parts), 1)
-    words = " ".join(str(part) for part in (whole, rest) if part)
+    words = _mixed(Fraction(count, parts))
     return words if number > 0.0 else f"−{words}"
 
 
@@ -142,9 +146,7 @@ def _feet_and_inches(feet: float) -> str:
     if abs(parts - round(parts)) > 1e-6:
         return ""
     whole, inches = divmod(Fraction(round(parts), 2 * _SIXTEENTHS), 12)
-    full, rest = divmod(inches, 1)
-    said = " ".join(str(part) for part in (full, rest) if part)
-    return f"{'-' if feet < 0.0 else ''}{whole}' {said}\""
+    return f"{'-' if feet < 0.0 else ''}{whole}' {_mixed(inches)}\""
 
 
 def typed(value: float, dimension: str, system: str) -> str:

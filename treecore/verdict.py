@@ -139,14 +139,11 @@ class Limit:
     @property
     def consequence(self) -> str:
         """What it comes to, a word of ``CONSEQUENCES``; docs/methods.md, verdicts."""
-        group, own = self.group, self.kind.consequence
-        if own == "struck" and (group != "building" or self.verdict is not Verdict.OVER):
-            return group  # what is met decides: a bed of roses stays behind what may let go
-        if own == "struck" and self.least and self.demand is not None and self.demand.value > 0.0:
-            return group  # passed too near, not struck
-        if self.about.reach:
-            own = "reach"
-        return "person" if own == "reach" and group == "person" else own or group
+        group, own = self.group, "reach" if self.about.reach else self.kind.consequence
+        if own == "struck":  # what is met decides: a bed of roses stays behind what may let go
+            passed = self.least and self.demand is not None and self.demand.value > 0.0  # too near, not struck
+            return own if group == "building" and self.verdict is Verdict.OVER and not passed else group
+        return group if own == "reach" and group == "person" else own or group
 
     @property
     def use(self) -> float:

@@ -206,6 +206,29 @@ def wind_force(area: Column, speed: float, drag: Column) -> Column:
     return 0.5 * drag * area * speed**2  # (6)
 
 
+def given_over(at_hand: Column, weight: Column, back: Column, resisting: Column, more: Column) -> Column:
+    """Moment that pull and wedges give as a tree goes over [N·m]: what that asks and a little more; fall (6).
+
+    Parameters
+    ----------
+    at_hand : Column
+        What they could give. [N·m]
+    weight, back : Column
+        Above the hinge [N]; its balance behind the pivot [m].
+    resisting : Column
+        Moment of the bending hinge. [N·m]
+    more : Column
+        What is given over what is asked. [-]
+
+    References
+    ----------
+    It is cut and pulled until it starts, not from rest under all a line could give.
+    """
+    asked = np.maximum(weight * back + resisting, 0.0)
+    given: Column = np.minimum(at_hand, asked * more)
+    return given
+
+
 def commit_angle(weight: Column, back: Column, height: Column, resisting: Column) -> Column:
     """Turn of the stem after which its weight alone carries on [rad]; docs/methods.md, balance (7).
 

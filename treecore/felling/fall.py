@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from treecore.errors import Column, NotSolvable
 from treecore.estimate import Spread, propagate
-from treecore.felling.balance import bearing_lever, commit_angle, wedge_arm
+from treecore.felling.balance import bearing_lever, commit_angle, given_over, wedge_arm
 from treecore.felling.hinge import ELASTIC, bending_shape, sound_length
 from treecore.felling.inputs import FellingInput
 from treecore.felling.notch import Cuts, ground_angle
@@ -25,7 +25,7 @@ from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 STEPS = 120
-WALKED = ("pace", "reaction", "break_strain", "pull_more", "stump_off")  # what the fall needs beside the balance
+WALKED = ("pace", "reaction", "break_strain", "stump_off")  # what the fall needs beside the balance
 # Square of the slowest turning counted, so that a move that hangs takes long rather than for ever [rad2/s2].
 _SLOWEST = 1e-7
 
@@ -131,9 +131,7 @@ def _turning(plan: FellingInput, x: dict[str, Column]) -> tuple[Turning, Column]
     bends = x["section"] * x["mor"] * bending_shape(fixed.wood, sound_length(cuts, x["bark"])) / ELASTIC
     helped = pull + wedges
     if plan.saw.pattern != "bore":
-        # It starts as it is cut and pulled over, not from rest under all the line could give.
-        asked = np.maximum(body.mass * GRAVITY * back + bends, 0.0)
-        helped = np.minimum(helped, asked * x["pull_more"])  # (6)
+        helped = given_over(helped, body.mass * GRAVITY, back, bends, x["pull_more"])  # (6)
     turning = Turning(
         inertia,
         body.mass * GRAVITY,
@@ -280,7 +278,6 @@ def fall_course(plan: FellingInput) -> Path:
     docs/methods.md, fall (1), (2).
     """
     x: dict[str, Column] = {name: e.value for name, e in inputs_of(plan).items()}
-    x["pull_more"] = constant("pull_more").value
     course = marched(_turning(plan, x)[0], plan.cuts.opening)
     lean = math.atan(float(x["lean_along"]))
     return Path(tuple((course.turn[:, 0] + lean).tolist()), tuple(course.time[:, 0].tolist()))

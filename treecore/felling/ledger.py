@@ -7,7 +7,7 @@ from typing import NamedTuple
 import numpy as np
 
 from treecore.errors import Column
-from treecore.felling.balance import bearing_lever, commit_angle, pull_moments, wedge_arm, wedge_lift
+from treecore.felling.balance import bearing_lever, commit_angle, given_over, pull_moments, wedge_arm, wedge_lift
 from treecore.felling.gusts import Gusts
 from treecore.felling.guying import GuyMoments, guy_moments
 from treecore.felling.hinge import (
@@ -215,10 +215,8 @@ def _side_rows(h: _Hangs, a: _Acts, o: _Over, held: Columns, gusts: Gusts) -> Co
 
 def _split_rows(plan: FellingInput, fixed: Fixed, x: Columns, h: _Hangs, a: _Acts, o: _Over, length: Column) -> Columns:
     """What the stem carries as it begins to move, over what splits it: as it is sawn, and sawn straight in."""
-    helped = o.available
-    if not _unread(plan):  # people, a winch and wedges give what going over asks, and a little more
-        helped = np.minimum(helped, np.maximum(h.weight * h.back + o.bends, 0.0) * x["pull_more"])
-    moment = helped - h.weight * h.back + a.along  # (8)
+    asked = given_over(o.available, h.weight, h.back, o.bends, x["pull_more"])
+    moment = (o.available if _unread(plan) else asked) - h.weight * h.back + a.along  # (8)
     cuts, wood = plan.cuts, (x["tough"], x["moe"], length)
     sawn = (cuts.along, cuts.depth, cuts.hinge)
     return {

@@ -125,14 +125,15 @@ def guy_laid_out(plan: FellingInput, end: End, rope: RopeOf | None, tended: bool
         Where the anchor stands so near the lay, ahead or behind, or so far on the side the tree weighs to, that a line
         to it can't hold that side.
     """
-    _holds_the_side(plan, end)
     line = plan.lines[0] if plan.lines else usual_line(plan)
     east, north = end.place[0] - plan.site.tree_x, end.place[1] - plan.site.tree_y
+    azimuth = math.atan2(east, north) % math.tau
+    _hold_the_side(plan, math.sin(azimuth - plan.lay))
     tackle = Tackle(strength=rope.strength if rope else None, owned=rope.length if rope else None, trunk=end.trunk)
     known = [e.value for e in (tackle.rope_allowed, tackle.anchor_allowed) if e is not None]
     return Guy(
         tie=line.tie,
-        azimuth=math.atan2(east, north) % math.tau,
+        azimuth=azimuth,
         distance=math.hypot(east, north),
         anchor=ANCHOR_UP,
         limit=min(known, default=10e3),
@@ -142,10 +143,8 @@ def guy_laid_out(plan: FellingInput, end: End, rope: RopeOf | None, tended: bool
     )
 
 
-def _holds_the_side(plan: FellingInput, end: End) -> None:
-    """Refuse an anchor from which a line can't hold the side the tree weighs to."""
-    east, north = end.place[0] - plan.site.tree_x, end.place[1] - plan.site.tree_y
-    across = math.sin(math.atan2(east, north) - plan.lay)
+def _hold_the_side(plan: FellingInput, across: float) -> None:
+    """Refuse a line that by the sine of its bearing off the lay can't hold the side the tree weighs to."""
     side = evaluate(replace(plan, guy=None)).estimates["side_moment"]
     wrong = side.low > 0.0 < across or side.high < 0.0 > across
     if wrong or abs(across) < LEAST_ACROSS:

@@ -391,6 +391,14 @@ def _about_hinge(scene: Array, now: Array, turned: float) -> float:
 
 
 @compiled
+def _held_at(scene: Array, rope: Array, piece: Array, now: Array, out: Array, turned: float) -> None:
+    """Put the piece where it is after a turn on its hinge, and let its rope answer."""
+    _lies(scene, piece, turned)
+    _reaches(scene, rope, piece, now)
+    _rope_pulls(scene, rope, now, out)
+
+
+@compiled
 def _rests(scene: Array, rope: Array, piece: Array, now: Array, out: Array, turned: float) -> float:
     """How far it is turned once it hangs still between hinge and rope, by halving; the rope is left as it then lies."""
     low, high, begun, kept, best = 0.0, turned, rope.copy(), out.copy(), now[_BEST : _BEST + 3].copy()
@@ -398,9 +406,7 @@ def _rests(scene: Array, rope: Array, piece: Array, now: Array, out: Array, turn
     for _ in range(24):
         middle = 0.5 * (low + high)
         rope[:] = begun
-        _lies(scene, piece, middle)
-        _reaches(scene, rope, piece, now)
-        _rope_pulls(scene, rope, now, out)
+        _held_at(scene, rope, piece, now, out, middle)
         if _about_hinge(scene, now, middle) > 0.0:
             low = middle
         else:
@@ -429,9 +435,7 @@ def _on_hinge(scene: Array, rope: Array, piece: Array, now: Array, out: Array, t
         turned = min(_PUSHED, scene[PARTS])
         lost = math.sin(scene[SLOPE]) - math.sin(scene[SLOPE] - turned)
         rate = math.sqrt(max(2.0 * scene[MASS] * GRAVITY * scene[BALANCE] * lost, 0.0) / about)
-    _lies(scene, piece, turned)
-    _reaches(scene, rope, piece, now)
-    _rope_pulls(scene, rope, now, out)
+    _held_at(scene, rope, piece, now, out, turned)
     row = _keep(trace, row, piece, now)
     while turned < scene[PARTS] and now[_TIME] < _ON_HINGE:
         gain = _about_hinge(scene, now, turned) / about
@@ -443,9 +447,7 @@ def _on_hinge(scene: Array, rope: Array, piece: Array, now: Array, out: Array, t
         rate += 0.5 * gain * step
         turned = scene[PARTS] if ends else turned + rate * step
         now[_TIME], now[_STEP] = now[_TIME] + step, step
-        _lies(scene, piece, turned)
-        _reaches(scene, rope, piece, now)
-        _rope_pulls(scene, rope, now, out)
+        _held_at(scene, rope, piece, now, out, turned)
         rate += 0.5 * _about_hinge(scene, now, turned) / about * step
         row = _keep(trace, row, piece, now)
         if rate < 0.0:  # the rope holds it; whoever cuts on parts it at rest

@@ -78,12 +78,11 @@ def moves_over(w: Worked, site: Site) -> Moving:
     """
     piece, foot = w.piece, np.array([site.tree_x, site.tree_y])
     half = max(_half_width(w), 0.1)
-    if w.pick.method == "toss":
-        under, to = Point(piece.cg[0] + foot[0], piece.cg[1] + foot[1]), Point(thrown_to(piece, w.pick, site))
-        return Moving(under, drop_reach(piece.reach, piece.cg[2]), to, toss_reach(piece))
     if not isinstance(w, HeldPick):
-        under = Point(piece.cg[0] + foot[0], piece.cg[1] + foot[1])
-        return Moving(under, drop_reach(piece.reach, piece.cg[2]), None, 0.0)
+        under, reach = Point(piece.cg[0] + foot[0], piece.cg[1] + foot[1]), drop_reach(piece.reach, piece.cg[2])
+        if w.pick.method == "toss":
+            return Moving(under, reach, Point(thrown_to(piece, w.pick, site)), toss_reach(piece))
+        return Moving(under, reach, None, 0.0)
     steps = np.unique(np.linspace(0, len(w.path.butt) - 1, _STEPS).astype(int))
     axes = np.stack([w.path.butt[steps, :2], w.path.tip[steps, :2]], axis=1) + foot
     hangs = w.path.cg[w.path.rest, :2] + foot

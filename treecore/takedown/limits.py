@@ -6,7 +6,6 @@ import math
 from collections.abc import Iterator
 from datetime import date
 
-import numpy as np
 import shapely
 
 from treecore.estimate import Estimate, Kind, exactly, product, times
@@ -17,7 +16,7 @@ from treecore.rigging.friction import devices
 from treecore.rigging.landing import BEDS
 from treecore.rigging.swing import Passing, drop_reach
 from treecore.schools import constant
-from treecore.site import Site
+from treecore.site import Site, Target
 from treecore.takedown.chain import gear_limits
 from treecore.takedown.climber import climber_limits
 from treecore.takedown.cutting import cut_limits
@@ -236,22 +235,25 @@ def _touching(w: HeldPick, site: Site) -> Iterator[Limit]:
     course = w.forces.course
     if course is None or course.touch.high <= 0.0:
         return
-    soft, x, y = constant("touch_speed"), *course.touches_at
-    there = [
-        t
-        for t, gap in zip(
-            site.targets, shapely.distance(site.shapes, shapely.Point(x + site.tree_x, y + site.tree_y)), strict=True
-        )
-        if gap < constant("clearance_near").value and t.kind in kinds_that("dropped_on")
-    ]
-    what = min(there, key=lambda t: CLASSES.index(worth_of(t.kind)), default=None)
+    soft, (x, y) = constant("touch_speed"), course.touches_at
+    spot = shapely.Point(x + site.tree_x, y + site.tree_y)
+    what = _gravest(site.within(spot, constant("clearance_near").value, kinds_that("dropped_on")))
     verdict = Verdict.WITHIN
     if course.touch.value > soft.value:
         verdict = Verdict.OVER if what is None or not what.light_touch else Verdict.NEAR
     elif what is not None and course.touch.high > soft.value:
         verdict = Verdict.NEAR
-    about = About(name=what.name if what else "", worth=worth_of(what.kind) if what else "", why="" if what else "bare")
-    yield Limit("touches", verdict, course.touch, soft, about)
+    yield Limit("touches", verdict, course.touch, soft, _there(what, "bare"))
+
+
+def _gravest(targets: list[Target]) -> Target | None:
+    """Of what is met the one whose class is gravest."""
+    return min(targets, key=lambda t: CLASSES.index(worth_of(t.kind)), default=None)
+
+
+def _there(what: Target | None, nothing: str) -> About:
+    """What lies there, or the word for nothing."""
+    return About(why=nothing) if what is None else About(name=what.name, worth=worth_of(what.kind))
 
 
 def _ready(w: HeldPick) -> Iterator[Limit]:
@@ -356,18 +358,11 @@ def _rolls(w: FreePick, site: Site) -> Iterator[Limit]:
     steep = constant("roll_slope")
     if w.piece.foliage > 0.0 or len(w.piece.parts) > 1 or w.pick.bed != "none" or site.slope < steep.low:
         return
-    under = np.array([w.piece.cg[0] + site.tree_x, w.piece.cg[1] + site.tree_y])
-    down = np.array([math.sin(site.downhill), math.cos(site.downhill)]) * _ROLLS
-    way = shapely.LineString([under, under + down]).buffer(0.5 * w.piece.length + 0.5)
-    met = [
-        t
-        for t, s in zip(site.targets, site.shapes, strict=True)
-        if t.kind in kinds_that("dropped_on") and s.intersects(way)
-    ]
-    first = min(met, key=lambda t: CLASSES.index(worth_of(t.kind)), default=None)
+    x, y = w.piece.cg[0] + site.tree_x, w.piece.cg[1] + site.tree_y
+    way = shapely.LineString([(x, y), (x + _ROLLS * math.sin(site.downhill), y + _ROLLS * math.cos(site.downhill))])
+    first = _gravest(site.within(way, 0.5 * w.piece.length + 0.5, kinds_that("dropped_on")))
     verdict = Verdict.OVER if first is not None and site.slope >= steep.value else Verdict.NEAR
-    about = About(name=first.name, worth=worth_of(first.kind)) if first is not None else About(why="clear")
-    yield Limit("rolls", verdict, exactly(site.slope, Kind.ESTIMATED), exactly(steep.value), about)
+    yield Limit("rolls", verdict, exactly(site.slope, Kind.ESTIMATED), exactly(steep.value), _there(first, "clear"))
 
 
 def _hooked(w: HookPick) -> Iterator[Limit]:

@@ -27,7 +27,6 @@ from treecore.units import GRAVITY
 
 Array = NDArray[np.float64]
 Place = tuple[float, float, float]
-Spot = tuple[float, float]
 
 
 class Peaks(NamedTuple):
@@ -75,7 +74,7 @@ class Course(NamedTuple):
     turned: float
     locked: bool
     touch: Estimate
-    touches_at: Spot
+    touches_at: tuple[float, float]
 
 
 class Loaded(NamedTuple):
@@ -321,7 +320,7 @@ def _course(found: Caught, schools: Schools, locked: bool) -> Course:
     )
 
 
-def _touched(touch: Array) -> Spot:
+def _touched(touch: Array) -> tuple[float, float]:
     """Where an end meets the ground: at the central values, else where it is hardest."""
     row = 0 if touch[0, 2] > 0.0 else int(touch[:, 2].argmax())
     return float(touch[row, 0]), float(touch[row, 1])

@@ -151,6 +151,7 @@ def far_end(members: Members, standing: Standing, pick: Pick) -> Place | None:
     return pick.far_anchor.place or point_place(members, standing, pick.far_anchor, "far_anchor")
 
 
+_THROWS = 16  # ways in which a place is looked for that a piece is thrown to
 _SPAN_STEPS = 12  # places along a far line at which a load is looked at
 
 
@@ -267,25 +268,16 @@ def falls_on(piece: Piece, pick: Pick, site: Site) -> BaseGeometry:
     ----------
     docs/methods.md, swing (6); own allowances.
     """
-    reach, foot = drop_reach(piece.reach, piece.cg[2]), np.array([site.tree_x, site.tree_y])
-    under = np.array(piece.cg[:2]) + foot
     if pick.method == "toss":
         return shapely.Point(thrown_to(piece, pick, site)).buffer(toss_reach(piece), quad_segs=64)
+    under, reach = shapely.Point(_under(piece, site)), drop_reach(piece.reach, piece.cg[2])
     goes = pick.goes if piece.slope > constant("upright").value else pick.bearing
-    hard = any(
-        t.kind in kinds_that("paved") and s.distance(shapely.Point(under)) < reach
-        for t, s in zip(site.targets, site.shapes, strict=True)
-    )
     back = constant("drop_back").value * (piece.length + max(piece.cg[2], 0.0))
-    if goes is None or hard or back >= reach:
-        return shapely.Point(under).buffer(reach, quad_segs=64)
-    # It goes the way its notch faces, turning; back from there it bounces a little.
-    ground = (
-        shapely.Point(under).buffer(back, quad_segs=32).union(_fan(under, goes, constant("drop_scatter").value, reach))
-    )
-    if site.slope > constant("roll_slope").low:
-        ground = ground.union(_fan(under, site.downhill, constant("drop_scatter").value, reach))
-    return ground
+    if goes is None or back >= reach or site.within(under, reach, kinds_that("paved")):
+        return under.buffer(reach, quad_segs=64)
+    # It goes the way its notch faces, turning; back from there it bounces a little; down a slope it goes as far.
+    ways = [goes, site.downhill] if site.slope > constant("roll_slope").low else [goes]
+    return shapely.union_all([under.buffer(back, quad_segs=32), *(_fan(_under(piece, site), w, reach) for w in ways)])
 
 
 def toss_reach(piece: Piece) -> float:
@@ -313,9 +305,8 @@ def thrown_to(piece: Piece, pick: Pick, site: Site) -> tuple[float, float]:
     """
     if pick.landing is not None:
         return pick.landing[0] + site.tree_x, pick.landing[1] + site.tree_y
-    under = np.array([piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y])
-    kinds = kinds_that("dropped_on")
-    shapes = [s for t, s in zip(site.targets, site.shapes, strict=True) if t.kind in kinds]
+    under = _under(piece, site)
+    shapes = [t.shape for t in site.targets if t.kind in kinds_that("dropped_on")]
     if not shapes:
         return float(under[0]), float(under[1])
     turns = np.linspace(0.0, math.tau, _THROWS, endpoint=False)
@@ -326,11 +317,14 @@ def thrown_to(piece: Piece, pick: Pick, site: Site) -> tuple[float, float]:
     return float(best[0]), float(best[1])
 
 
-_THROWS = 16  # ways in which a place is looked for that a piece is thrown to
+def _under(piece: Piece, site: Site) -> Array:
+    """What lies plumb under a piece's balance, on the site [m]."""
+    return np.array([piece.cg[0] + site.tree_x, piece.cg[1] + site.tree_y])
 
 
-def _fan(middle: Array, bearing: float, half: float, reach: float) -> BaseGeometry:
-    """Sector about a bearing [m]."""
+def _fan(middle: Array, bearing: float, reach: float) -> BaseGeometry:
+    """Sector about a bearing that a piece falls into [m]."""
+    half = constant("drop_scatter").value
     turns = bearing + np.linspace(-half, half, 13)
     rim = middle + reach * np.column_stack([np.sin(turns), np.cos(turns)])
     return shapely.Polygon(np.vstack([middle, rim]))
