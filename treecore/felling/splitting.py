@@ -56,7 +56,7 @@ def splitting_moment(tough: Column, stiff: Column, wide: Column, along: float, f
     Energy released by a beam of which one part goes on alone, G = M²/2Eb·(1/I₁ − 1/I₀), as for end-notched beams in
     Gustafsson 1988 (CIB-W18/21-10-1), the basis of EN 1995-1-1, 6.5.
     """
-    share = np.minimum(front / along, 0.98)
+    share = front / along
     return wide * along**2 * np.sqrt(tough * stiff / (6.0 * along * (1.0 / share**3 - 1.0)))  # (3)
 
 
@@ -84,9 +84,9 @@ def split_use(
     """
     along, depth, hinge = cuts
     forward = np.maximum(moment, 0.0)
-    thick = hinge * np.sqrt(forward / bends)  # where sawing comes to as it moves
-    thick = np.minimum(np.maximum(thick, hinge), _MOST * (along - depth))
-    thick = hinge + 0.0 * thick if bored else thick
+    thick: Column = hinge
+    if not bored:  # where sawing comes to as it moves
+        thick = np.clip(hinge * np.sqrt(forward / bends), hinge, _MOST * (along - depth))
     carried = np.minimum(forward, bends * (thick / hinge) ** 2)
     used: Column = carried / splitting_moment(*split, along, depth + thick)
     return used

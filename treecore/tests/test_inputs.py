@@ -132,6 +132,11 @@ class Ruling(TestCase):
         # What nobody said stands behind gear that is over and before roses; a danger nobody can judge before both.
         self.assertEqual(ruling([near, over, unknown]).key, "hook")
         self.assertEqual(ruling([unknown, self.limit("joined", Verdict.OVER)]).key, "joined")
+        unsaid = [
+            self.limit(k, Verdict.NOT_KNOWN) for k in ("not_isolated", "far_unknown", "rope_short", "fit_unknown")
+        ]
+        found = sorted(reversed(unsaid), key=lambda limit: limit.order, reverse=True)
+        self.assertEqual([x.key for x in found], [x.key for x in unsaid])
         self.assertEqual(
             ruling([self.limit("bar", Verdict.OVER), self.limit("conductor", Verdict.NOT_KNOWN)]).key, "conductor"
         )

@@ -8,7 +8,7 @@ import numpy as np
 from hypothesis import given
 from hypothesis import strategies as st
 
-from treecore.errors import CoreError
+from treecore.errors import CoreError, NotSolvable
 from treecore.felling.evaluate import judged, thinning
 from treecore.felling.guying import guy_moments, guy_way, torsion
 from treecore.felling.hinge import (
@@ -23,7 +23,7 @@ from treecore.felling.hinge import (
 )
 from treecore.felling.plan import evaluate
 from treecore.felling.sawing import Saw, cut_sequence, longest_cut
-from treecore.felling.splitting import narrow, split_use, splitting_moment
+from treecore.felling.splitting import narrow, split_use, splitting_moment, toughness
 from treecore.rigging.line import Guy
 from treecore.tests.scenes import CUTS, PLAN, PULL
 
@@ -227,6 +227,9 @@ class Sawing(TestCase):
         self.assertEqual(float(split_use(-1e3, bends, wood, cuts, False)), 0.0)
         self.assertAlmostEqual(narrow(math.radians(20)), 1.5, places=9)
         self.assertEqual(narrow(math.radians(70)), 1.0)
+        self.assertLess(toughness("high").high, toughness("low").value)
+        with self.assertRaises(NotSolvable):
+            toughness("never")
 
 
 class MidPull(TestCase):
